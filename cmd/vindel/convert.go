@@ -1,0 +1,118 @@
+package main
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"image/color"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"vindel/knit/chart"
+	"vindel/knit/piece"
+)
+
+// drawn is a chart on its way from one form to another, with its colours where the
+// form it came from had any, and its piece where that was a piece file.
+type drawn struct {
+	chart   *chart.Chart
+	colours []color.RGBA
+	data    []byte // of a piece file
+}
+
+func convertCommand() *cobra.Command {
+	var name string
+	cmd := &cobra.Command{Use: "convert IN OUT", Short: "Convert a chart between PNG, CSV, text and piece file, by extension", Args: cobra.ExactArgs(2),
+		RunE: func(c *cobra.Command, args []string) error {
+			data, err := read(c, args[0])
+			if err != nil {
+				return err
+			}
+			d, err := decode(args[0], data, name)
+			if err != nil {
+				return fmt.Errorf("%s: %w", args[0], err)
+			}
+			out, err := d.encode(args[1])
+			if err != nil {
+				return fmt.Errorf("%s: %w", args[1], err)
+			}
+			return os.WriteFile(args[1], out, 0o644)
+		}}
+	cmd.Flags().StringVar(&name, "chart", "", "the chart of a piece file that has several")
+	return cmd
+}
+
+func decode(file string, data []byte, name string) (d drawn, err error) {
+	switch strings.ToLower(filepath.Ext(file)) {
+	case ".png":
+		d.chart, d.colours, err = chart.FromPNG(data)
+	case ".csv":
+		d.chart, err = chart.ParseCSV(bytes.NewReader(data))
+	case ".txt", ".text":
+		d.chart, err = chart.ParseText(string(data))
+	case ".json":
+		p, err := piece.Read(data)
+		var list piece.ErrorList
+		if errors.As(err, &list) {
+			return d, list[0]
+		}
+		var names []string
+		for n := range p.Charts {
+			names = append(names, n)
+		}
+		slices.Sort(names)
+		if name == "" && len(names) == 1 {
+			name = names[0]
+		}
+		c := p.Charts[name]
+		switch {
+		case len(names) == 0:
+			return d, errors.New("charts: the piece has none")
+		case name == "":
+			return d, fmt.Errorf("charts: several; choose with --chart: %s", strings.Join(names, ", "))
+		case c == nil:
+			return d, fmt.Errorf("--chart: %q: there are %s", name, strings.Join(names, ", "))
+		}
+		d.data = data
+		d.chart, d.colours = p.Picture(c)
+	default:
+		return d, errors.New("an extension .png, .csv, .txt or .json says what it is")
+	}
+	return d, err
+}
+
+func (d drawn) encode(file string) ([]byte, error) {
+	switch strings.ToLower(filepath.Ext(file)) {
+	case ".png":
+		colours := d.colours
+		if colours == nil {
+			colours = piece.DefaultPalette(len(d.chart.Keys))
+		}
+		return d.chart.PNG(colours)
+	case ".csv":
+		var b bytes.Buffer
+		err := d.chart.WriteCSV(&b)
+		return b.Bytes(), err
+	case ".txt", ".text":
+		return []byte(d.chart.Text()), nil
+	case ".json":
+		if d.data != nil {
+			doc, err := piece.ParseDocument(d.data)
+			if err != nil {
+				return nil, err
+			}
+			return doc.JSON(), nil
+		}
+		base, _, _ := strings.Cut(filepath.Base(file), ".")
+		doc, err := piece.New(piece.Start{Name: base, Profile: "card-preselect", Chart: d.chart, ChartName: base, Colours: d.colours})
+		if err != nil {
+			return nil, err
+		}
+		return doc.JSON(), nil
+	}
+	return nil, errors.New("an extension .png, .csv, .txt or .json says what it shall be")
+}

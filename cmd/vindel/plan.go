@@ -1,0 +1,39 @@
+package main
+
+import (
+	"fmt"
+
+	"github.com/spf13/cobra"
+
+	"vindel/knit/check"
+)
+
+func planCommand() *cobra.Command {
+	return pieceCommand("plan", "Print the plan: every pass, with the hand steps before it", []string{"json", "csv", "text"},
+		func(c *cobra.Command, r *check.Result, format string) error {
+			switch out := c.OutOrStdout(); format {
+			case "csv":
+				return r.Plan.WriteCSV(out)
+			case "text":
+				if _, err := fmt.Fprint(out, r.Plan); err != nil {
+					return err
+				}
+				for _, f := range r.Findings {
+					fmt.Fprintln(out, f.Line())
+				}
+				return nil
+			default:
+				return r.Plan.WriteJSON(out, r.Findings)
+			}
+		})
+}
+
+func checkCommand() *cobra.Command {
+	return pieceCommand("check", "Print one finding a line: severity, code, section, rows, needles, text", nil,
+		func(c *cobra.Command, r *check.Result, _ string) error {
+			for _, f := range r.Findings {
+				fmt.Fprintln(c.OutOrStdout(), f.Line())
+			}
+			return nil
+		})
+}

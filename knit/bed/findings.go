@@ -1,0 +1,122 @@
+package bed
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// findings reports areas that reach off the work, overlap, touch or are cut, and
+// charts that would read backwards.
+func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Finding) {
+	report := func(code string, sev finding.Severity, needles machine.Set, fix, format string, a ...any) {
+		out = append(out, finding.Finding{Code: code, Severity: sev, Section: s.Index + 1, Rows: [2]int{1, s.Rows}, Needles: needles, Text: fmt.Sprintf(format, a...), Fix: fix})
+	}
+	areas := s.Section.Areas
+	for k := range areas {
+		a, g := &areas[k], grids[k]
+		on := machine.Range(a.From, a.To)
+		name := a.Chart.Name
+		if a.From < p.From || a.To > p.To {
+			report("off-bed", finding.Stop, on.Minus(machine.Range(p.From, p.To)), "Keep the area within the needles in work",
+				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, p.From, p.To)
+			out[len(out)-1].Mend = finding.Always(s.areaEnds(k, max(a.From, p.From), min(a.To, p.To))...)
+			continue
+		}
+		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)
+		if left != 0 || right != 0 {
+			report("area-cut", finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
+		}
+		if mirrored(a) && !g.Symmetric() && (s.Section.Technique == "two-colour" || s.Section.Technique == "intarsia") {
+			report("faces-away", finding.Warn, on, "Say that the chart is drawn for the knit side",
+				"%s is drawn as seen from the machine; on the knit side, which is worn out, it reads backwards.", name)
+			out[len(out)-1].Mend = finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(name) + "/side", Value: "knit"})
+		}
+		for j := range areas[:k] {
+			b := &areas[j]
+			under := machine.Range(b.From, b.To)
+			common := on.And(under)
+			switch {
+			case common == on: // a motif on its ground is meant
+			case !common.Empty():
+				report("areas-overlap", finding.Warn, common, "Move one of them aside",
+					"%s (%v to %v) lies partly on %s (%v to %v); the later one is knitted.", name, a.From, a.To, b.Chart.Name, b.From, b.To)
+			case a.From == b.To+1 || b.From == a.To+1:
+				report("areas-touch", finding.Note, machine.Range(max(a.From, b.From)-1, max(a.From, b.From)), "Leave a spare stitch between them",
+					"%s and %s touch between %v and %v, with no spare stitch.", b.Chart.Name, name, max(a.From, b.From)-1, max(a.From, b.From))
+			}
+		}
+	}
+	return out
+}
+
+// mirrored says that the drawing appears backwards on the knit side and nobody asked for it.
+func mirrored(a *piece.Area) bool {
+	return a.Chart.Side == chart.PurlSide && !slices.Contains(a.Transform, "mirror")
+}
+
+func (s *Placed) areaEnds(k int, from, to machine.Needle) []finding.Change {
+	if to < from {
+		return nil
+	}
+	path := fmt.Sprintf("/sections/%d/areas/%d/", s.Index, k)
+	return []finding.Change{{Op: "add", Path: path + "from", Value: from.String()}, {Op: "add", Path: path + "to", Value: to.String()}}
+}
+
+func cutWords(a *piece.Area, w, left, right int) string {
+	var parts []string
+	if left != 0 {
+		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.From, stitches(min(w-left, int(a.To-a.From)+1)), w))
+	}
+	if right != 0 && (left == 0 || int(a.To-a.From) >= w-left) {
+		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.To, stitches(right), w))
+	}
+	return strings.Join(parts, " and ")
+}
+
+func stitches(n int) string {
+	if n == 1 {
+		return "1 stitch"
+	}
+	return fmt.Sprintf("%d stitches", n)
+}
+
+// Sentence says in plain words what an area whose repeat is w wide puts where:
+// "8 repeats of 10 and 4 stitches, from L50 to R34".
+func Sentence(a *piece.Area, w int) string {
+	n := int(a.To-a.From) + 1
+	left := mod(w-mod(int(a.From-a.First), w), w) // stitches before the first whole repeat
+	if left > n {
+		left = n
+	}
+	whole, rest := (n-left)/w, left+(n-left)%w
+	var parts []string
+	switch {
+	case whole == 1:
+		parts = append(parts, fmt.Sprintf("1 repeat of %d", w))
+	case whole > 1:
+		parts = append(parts, fmt.Sprintf("%d repeats of %d", whole, w))
+	}
+	if rest > 0 {
+		parts = append(parts, stitches(rest))
+	}
+	return fmt.Sprintf("%s, from %v to %v", strings.Join(parts, " and "), a.From, a.To)
+}
+
+// Widths offers stitch counts near w that are n repeats of r and k stitches more, the
+// nearest first, at most six; k is 1 where one more stitch makes both edges alike.
+func Widths(w, r, k, bed int) (offers []int) {
+	for d := 0; len(offers) < 6 && d <= bed; d++ {
+		for _, c := range []int{w - d, w + d} {
+			if c >= r+k && c <= bed && (c-k)%r == 0 && !slices.Contains(offers, c) {
+				offers = append(offers, c)
+			}
+		}
+	}
+	return offers
+}

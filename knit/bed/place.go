@@ -1,0 +1,199 @@
+package bed
+
+import (
+	"slices"
+
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Placed is a section laid on the needles. Yarn and Stitch are Cycle rows × W
+// needles, row 1 first, from the needle From (the leftmost in work) rightwards, as
+// the knitter faces the bed; Stitch is nil where every stitch is plain knit.
+type Placed struct {
+	Section *piece.Section
+	Index   int // of the section, from 0
+	From    machine.Needle
+	W       int
+	Rows    int // to be knitted
+	Height  int // of the tallest area
+	Cycle   int // rows after which the placing begins again; at most Rows
+	Yarn    []piece.YarnNo
+	Stitch  []chart.Stitch
+	Covered machine.Set // needles that lie in an area
+}
+
+// YarnRow is the yarns of section row r (from 1), left to right.
+func (s *Placed) YarnRow(r int) []piece.YarnNo {
+	y := (r - 1) % s.Cycle
+	return s.Yarn[y*s.W : (y+1)*s.W]
+}
+
+// StitchRow is the stitches of section row r (from 1), or nil where all are plain knit.
+func (s *Placed) StitchRow(r int) []chart.Stitch {
+	if s.Stitch == nil {
+		return nil
+	}
+	y := (r - 1) % s.Cycle
+	return s.Stitch[y*s.W : (y+1)*s.W]
+}
+
+// Place lays section i of the piece on its needles and reports what lies badly.
+// A section without areas is all of its own yarn.
+func Place(p *piece.Piece, i int) (*Placed, []finding.Finding) {
+	sec := &p.Sections[i]
+	s := &Placed{Section: sec, Index: i, From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows, Height: 1, Cycle: 1}
+	grids := make([]chart.Grid, len(sec.Areas))
+	for k := range sec.Areas {
+		a := &sec.Areas[k]
+		grids[k] = Lie(a)
+		s.Height = max(s.Height, grids[k].H)
+		s.Covered = s.Covered.Or(machine.Range(a.From, a.To))
+	}
+	s.Covered = s.Covered.And(p.Work())
+	if s.Rows == 0 {
+		s.Rows = s.Height
+	}
+	for k, g := range grids {
+		h := g.H
+		if sec.Areas[k].Blank {
+			h = s.Height
+		}
+		s.Cycle = lcm(s.Cycle, h, s.Rows)
+	}
+	if n := len(sec.Stripes); n > 0 {
+		s.Cycle = lcm(s.Cycle, n, s.Rows)
+	}
+	s.fill(p, grids)
+	return s, s.findings(p, grids)
+}
+
+// lcm is the least common multiple of a and b, or most if that is less.
+func lcm(a, b, most int) int {
+	x, y := a, b
+	for y > 0 {
+		x, y = y, x%y
+	}
+	return min(a/x*b, most)
+}
+
+// Lie is the area's rectangle of keys as it lies on the bed, after its transforms: a
+// knit-side drawing is mirrored once more (rules: What the knitter sees).
+func Lie(a *piece.Area) chart.Grid {
+	g := cut(a, a.Chart.Grid)
+	if slices.Contains(a.Transform, "invert") {
+		g = chart.Invert(g)
+	}
+	return g
+}
+
+// cut takes the area's rectangle out of anything laid out like its chart, and turns it as the area says.
+func cut[T comparable](a *piece.Area, m chart.Mat[T]) chart.Mat[T] {
+	if a.Columns != [2]int{1, m.W} || a.Rows != [2]int{1, m.H} {
+		m = m.Cut(a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
+	}
+	m = m.Transform(a.Transform)
+	if a.Chart.Side == chart.KnitSide {
+		m = m.Mirror()
+	}
+	return m
+}
+
+// at is the row of area a's grid, from 0, that repeat k shows in section row r (from
+// 1), or -1 where the area is blank there.
+func (s *Placed) at(a *piece.Area, h, k, r int) int {
+	y := r - 1 - k*a.Drop
+	if !a.Blank {
+		return mod(y, h)
+	}
+	if y = mod(y, s.Height); y < h {
+		return y
+	}
+	return -1
+}
+
+func mod(a, n int) int { return (a%n + n) % n }
+
+// fill lays the areas one on another. Where nothing lies, the section's yarn knits.
+func (s *Placed) fill(p *piece.Piece, grids []chart.Grid) {
+	s.Yarn = make([]piece.YarnNo, s.Cycle*s.W)
+	for r := 1; r <= s.Cycle; r++ {
+		row, y := s.YarnRow(r), s.Section.RowYarn(r)
+		for x := range row {
+			row[x] = y
+		}
+	}
+	for k := range grids {
+		s.lay(p, &s.Section.Areas[k], grids[k])
+	}
+}
+
+// lay puts one area on the rows, over what lies there.
+func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
+	var yarns [256]piece.YarnNo // 0: the section's own
+	var stitches [256]chart.Stitch
+	var blank [256]bool
+	plain := true
+	for k, m := range a.Chart.Means {
+		for i, y := range p.Yarns {
+			if y.ID == m.Yarn {
+				yarns[k] = piece.YarnNo(i + 1)
+			}
+		}
+		stitches[k] = m.Stitch
+		if lace, ok := chart.LaceStitch(a.Chart.Keys[k]); ok && slices.Contains(a.Chart.Unknown, a.Chart.Keys[k]) {
+			stitches[k] = lace
+		}
+		blank[k] = a.Chart.Keys[k] == ' ' && slices.Contains(a.Chart.Unknown, ' ')
+		plain = plain && stitches[k] == chart.Knit
+	}
+	if !plain && s.Stitch == nil {
+		s.Stitch = make([]chart.Stitch, len(s.Yarn))
+	}
+	from, to := max(int(a.From-s.From), 0), min(int(a.To-s.From), s.W-1)
+	phase := int(s.From - a.First)
+	for r := 1; r <= s.Cycle; r++ {
+		row, stitch, own := s.YarnRow(r), s.StitchRow(r), s.Section.RowYarn(r)
+		for x := from; x <= to; {
+			// One repeat at a time: columns c to the end of the repeat or of the area.
+			c := mod(x+phase, g.W)
+			n := min(g.W-c, to-x+1)
+			if y := s.at(a, g.H, (x+phase-c)/g.W, r); y >= 0 {
+				for i, key := range g.Row(y)[c : c+n] {
+					if blank[key] {
+						continue
+					}
+					if row[x+i] = yarns[key]; row[x+i] == 0 {
+						row[x+i] = own
+					}
+					if stitch != nil {
+						stitch[x+i] = stitches[key]
+					}
+				}
+			}
+			x += n
+		}
+	}
+}
+
+// Source is the chart cell that needle n shows in section row r (from 1), from the
+// topmost area there: column and row count from 1 at the bottom left of the chart.
+// Where no area lies, chart is "".
+func (s *Placed) Source(n machine.Needle, r int) (name string, column, row int) {
+	for k := len(s.Section.Areas) - 1; k >= 0; k-- {
+		a := turned{&s.Section.Areas[k]}
+		if n < a.From || n > a.To {
+			continue
+		}
+		w, h := a.size()
+		x := int(n - a.First)
+		c := mod(x, w)
+		if y := s.at(a.Area, h, (x-c)/w, r); y >= 0 {
+			column, row = a.drawn(c, y)
+			return a.Chart.Name, column, row
+		}
+	}
+	return "", 0, 0
+}

@@ -1,0 +1,172 @@
+package card
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/plan"
+)
+
+// Overlap is how many rows at the top lie over the rows at the bottom of a joined card.
+const Overlap = 2
+
+// Card is a punch card: Holes is Rows+Overlap rows × Columns, row 1 at the bottom,
+// 1 for a hole. Numbers and Marks stand beside the row with the same index; 0 and
+// "" are none.
+type Card struct {
+	Section int // from 0
+	School  machine.School
+	Lines   int // of the pattern; Rows is a multiple of it
+	Rows    int // without the overlap
+	Holes   chart.Grid
+	Numbers []int
+	Marks   []string
+}
+
+// Sections lists the sections (from 0) that need a card or a program.
+func Sections(pl *plan.Plan) (sections []int) {
+	for i, n := range pl.Lines {
+		if n > 0 {
+			sections = append(sections, i)
+		}
+	}
+	return sections
+}
+
+// lines gives the needles that each program line of a section selects, line 1 first,
+// and the needles that do not follow the chart there.
+func lines(pl *plan.Plan, section int) (selected, exempt []machine.Set) {
+	selected, exempt = make([]machine.Set, pl.Lines[section]), make([]machine.Set, pl.Lines[section])
+	for i := range pl.Passes {
+		if p := &pl.Passes[i]; p.Section == section+1 && p.Own() > 0 {
+			selected[p.Own()-1], exempt[p.Own()-1] = p.Select, p.Exempt
+		}
+	}
+	return selected, exempt
+}
+
+// column is the card column (from 0) that selects a needle.
+func column(m *machine.Profile, n machine.Needle) int {
+	return (int(n-m.CardOrigin)%m.Columns + m.Columns) % m.Columns
+}
+
+// Make makes the card of a section (from 0), and reports what a card cannot do. Where
+// the pattern does not tile, a stop says so and the card has the holes of the
+// leftmost needles.
+func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
+	m := &pl.Piece.Machine
+	selected, exempt := lines(pl, section)
+	s := pl.Placed[section]
+	h := len(selected)
+	pattern := chart.NewMat[uint8](m.Columns, h)
+	var clash machine.Set
+	for l, sel := range selected {
+		var known [machine.MaxBed]bool
+		for n := range s.Covered.Minus(exempt[l]).All() {
+			c, hole := column(m, n), uint8(0)
+			if sel.Has(n) {
+				hole = 1
+			}
+			if known[c] && pattern.At(c, l) != hole {
+				clash.Add(n)
+				continue
+			}
+			known[c] = true
+			pattern.Set(c, l, hole)
+		}
+	}
+	found := widths(pl, section, clash)
+	found = append(found, patternsAll(pl, section, pattern, exempt)...)
+	copies := (m.Loop + h - 1) / h
+	c := &Card{Section: section, School: m.School, Lines: h, Rows: h * copies}
+	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+Overlap)
+	c.Numbers, c.Marks = make([]int, c.Rows+Overlap), make([]string, c.Rows+Overlap)
+	for y := range c.Holes.H {
+		row := c.Holes.Row(y)
+		if y >= c.Rows && m.Overlap == "holes" {
+			for x := range row {
+				row[x] = 1
+			}
+		} else {
+			copy(row, pattern.Row(y%c.Rows%h))
+		}
+		// At the moment a row is read the knitter sees one `offset` higher, so its
+		// number is printed there.
+		c.Numbers[y] = max(0, y+1-m.Offset)
+	}
+	c.mark(pl)
+	return c, found
+}
+
+// mark notes the yarn changes where the eye will be when they fall due: `offset`
+// above the row's line, and one line earlier on preselecting machines, since the line
+// read now is knitted next (rules: Punch card).
+func (c *Card) mark(pl *plan.Plan) {
+	m := &pl.Piece.Machine
+	up := m.Offset - 1
+	if m.School == machine.Preselect {
+		up--
+	}
+	type due struct {
+		row  int
+		text string
+	}
+	marks := map[int][]due{}
+	rounds := 1
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		if p.Section != c.Section+1 || p.Row == 0 {
+			continue
+		}
+		rounds = max(rounds, (p.Row+c.Rows-1)/c.Rows)
+		var texts []string
+		for j := range p.Before {
+			if st := &p.Before[j]; st.Do == plan.Thread || st.Do == plan.Unthread {
+				texts = append(texts, lowerFirst(st.Say(pl.Piece)))
+			}
+		}
+		if len(texts) > 0 {
+			y := ((p.Row+up)%c.Rows + c.Rows) % c.Rows
+			marks[y] = append(marks[y], due{p.Row, strings.Join(texts, ", ")})
+		}
+	}
+	for y, list := range marks {
+		same := len(list) == rounds
+		for _, d := range list {
+			same = same && d.text == list[0].text
+		}
+		var texts []string
+		for _, d := range list {
+			if same {
+				texts = []string{d.text}
+				break
+			}
+			texts = append(texts, fmt.Sprintf("row %d: %s", d.row, d.text))
+		}
+		c.Marks[y] = strings.Join(texts, "; ")
+	}
+}
+
+func lowerFirst(s string) string { return strings.ToLower(s[:1]) + s[1:] }
+
+// Text is the card as text, the top row first: `#` a hole, `.` none, column 1 at the
+// left, then a tab and the number beside it, then a tab and its marks.
+func (c *Card) Text() string {
+	var b strings.Builder
+	for y := c.Holes.H - 1; y >= 0; y-- {
+		for _, hole := range c.Holes.Row(y) {
+			b.WriteByte(".#"[hole])
+		}
+		b.WriteByte('\t')
+		if c.Numbers[y] > 0 {
+			fmt.Fprint(&b, c.Numbers[y])
+		}
+		b.WriteByte('\t')
+		b.WriteString(c.Marks[y])
+		b.WriteByte('\n')
+	}
+	return b.String()
+}

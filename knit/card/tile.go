@@ -1,0 +1,98 @@
+package card
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/plan"
+)
+
+// widths reports areas whose repeat does not tile across the card. clash is the
+// needles that would need another hole than a needle before them in the same column.
+func widths(pl *plan.Plan, section int, clash machine.Set) (out []finding.Finding) {
+	m, s := &pl.Piece.Machine, pl.Placed[section]
+	for i := range s.Section.Areas {
+		a := &s.Section.Areas[i]
+		w := bed.Lie(a).W
+		on := machine.Range(a.From, a.To)
+		if on.Len() <= m.Columns || m.Columns%w == 0 {
+			continue
+		}
+		clash = clash.Minus(on)
+		down, up := w, w
+		for down > 1 && m.Columns%down != 0 {
+			down--
+		}
+		for up < m.Columns && m.Columns%up != 0 {
+			up++
+		}
+		f := finding.Finding{Code: "width-tile", Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: on}
+		f.Text = fmt.Sprintf("%s is %d wide, and %d does not go into the %d columns of the card, so it cannot repeat across the bed.", a.Chart.Name, w, w, m.Columns)
+		offers := []string{fmt.Sprintf("crop %d to make it %d", w-down, down)}
+		if up > w && m.Columns%up == 0 {
+			offers = append(offers, fmt.Sprintf("pad it by %d to make it %d", up-w, up))
+			if edit := pad(pl.Piece, a, up-w); edit != nil {
+				f.Mend = finding.Always(edit...)
+			}
+		}
+		offers = append(offers, fmt.Sprintf("knit it once, within %d needles", m.Columns))
+		f.Fix = upperFirst(strings.Join(offers, ", or "))
+		if f.Mend != nil { // the first offer is what the remedy does
+			offers[0], offers[1] = offers[1], offers[0]
+			f.Fix = upperFirst(strings.Join(offers, ", or "))
+		}
+		out = append(out, f)
+	}
+	if !clash.Empty() {
+		out = append(out, finding.Finding{Code: "width-tile", Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: clash,
+			Text: fmt.Sprintf("%v would need other holes than the needles %d to their left, which share their columns of the card.", clash, m.Columns),
+			Fix:  fmt.Sprintf("Move the areas to needles a multiple of %d apart, or make them repeat alike", m.Columns)})
+	}
+	return out
+}
+
+// pad widens the chart by n columns of its first character, where the whole chart is
+// placed as it is drawn.
+func pad(p *piece.Piece, a *piece.Area, n int) []finding.Change {
+	c := a.Chart
+	if a.Columns != [2]int{1, c.W} || a.Rows != [2]int{1, c.H} || len(a.Transform) > 0 {
+		return nil
+	}
+	rows := c.Rows()
+	for i := range rows {
+		rows[i] += strings.Repeat(string(c.Keys[0]), n)
+	}
+	return []finding.Change{{Op: "replace", Path: "/charts/" + piece.Escape(c.Name) + "/rows", Value: rows}}
+}
+
+func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// patternsAll reports needles in work outside the areas that the card selects all the
+// same: a card patterns the whole bed.
+func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, exempt []machine.Set) []finding.Finding {
+	m, s := &pl.Piece.Machine, pl.Placed[section]
+	var back machine.Set
+	rows := [2]int{0, 0}
+	for l := range pattern.H {
+		for n := range pl.Piece.Work().Minus(s.Covered).Minus(exempt[l]).All() {
+			if pattern.At(column(m, n), l) == 1 {
+				back.Add(n)
+				if rows[0] == 0 {
+					rows[0] = l + 1
+				}
+				rows[1] = l + 1
+			}
+		}
+	}
+	if back.Empty() {
+		return nil
+	}
+	return []finding.Finding{{Code: "card-patterns-all", Severity: finding.Warn, Section: section + 1, Rows: rows, Needles: back,
+		Text: fmt.Sprintf("The card selects every needle in work, also outside the motif: of %v push back those that come forward, on each row, before you knit.", back),
+		Fix:  "Or draw a chart that fills the card"}}
+}

@@ -1,0 +1,20 @@
+package check_test
+
+import (
+	"encoding/json"
+
+	"vindel/knit/piece"
+)
+
+// mustRead makes a piece of a tree of plain values, as a file would hold it.
+func mustRead(tree map[string]any) *piece.Piece {
+	b, err := json.Marshal(tree)
+	if err != nil {
+		panic(err)
+	}
+	p, err := piece.Read(b)
+	if err != nil {
+		panic(err)
+	}
+	return p
+}

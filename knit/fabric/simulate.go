@@ -1,0 +1,243 @@
+package fabric
+
+import (
+	"encoding/binary"
+	"fmt"
+
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/plan"
+)
+
+// bed is the model: what every needle holds and where everything stands.
+type bed struct {
+	f    *Fabric
+	plan *plan.Plan
+	m    *machine.Profile
+
+	base    [machine.MaxBed]piece.YarnNo   // yarn of the oldest loop; 0: no loop
+	above   [machine.MaxBed][]piece.YarnNo // the loops over it
+	stacked machine.Set                    // needles with loops above
+	work    machine.Set
+	forward machine.Set
+	hold    machine.Set
+
+	carriage machine.Side
+	feeders  [2]piece.YarnNo
+	side     [64]machine.Side // one feeder: where each yarn hangs
+	course   int
+}
+
+// Knit runs the plan pass by pass, as far as it goes, and compares the fabric with
+// the charts. What only the simulation can see is in Faults, each a reason to stop.
+func Knit(pl *plan.Plan) *Fabric {
+	p := pl.Piece
+	f := &Fabric{Plan: pl, From: p.From, W: int(p.To-p.From) + 1, Took: make([]Took, len(pl.Passes))}
+	courses := 0
+	for i := range pl.Passes {
+		courses = max(courses, pl.Passes[i].Course)
+	}
+	f.Courses = make([]Course, courses)
+	f.Face = make([]piece.YarnNo, courses*f.W)
+	b := &bed{f: f, plan: pl, m: &p.Machine, carriage: p.Start}
+	for i := range pl.Passes {
+		pass := &pl.Passes[i]
+		for j := range pass.Before {
+			b.step(pass, &pass.Before[j])
+		}
+		b.pass(i, pass)
+	}
+	b.endCourse()
+	f.compare()
+	return f
+}
+
+func (b *bed) fault(code string, p *plan.Pass, needles machine.Set, format string, a ...any) {
+	b.f.Faults = append(b.f.Faults, finding.Finding{Code: code, Severity: finding.Stop, Section: p.Section, Rows: [2]int{p.Row, p.Row}, Needles: needles,
+		Text: fmt.Sprintf("Pass %d: ", p.N) + fmt.Sprintf(format, a...)})
+}
+
+// step does what the hands do. Steps that change nothing on the bed are passed over.
+func (b *bed) step(p *plan.Pass, st *plan.Step) {
+	switch st.Do {
+	case plan.CastOn:
+		b.work = b.work.Or(st.Needles)
+		b.lay(st.Needles, st.Yarn)
+	case plan.BringForward:
+		b.forward = b.forward.Or(st.Needles)
+	case plan.ToHold:
+		b.hold, b.forward = b.hold.Or(st.Needles), b.forward.Minus(st.Needles)
+	case plan.ToWork:
+		b.hold, b.forward = b.hold.Minus(st.Needles), b.forward.Minus(st.Needles)
+	case plan.Cut:
+		b.side[st.Yarn] = 0
+	case plan.Unthread:
+		b.feeders[st.Feeder-1] = 0
+	case plan.Park:
+		b.side[st.Yarn] = b.carriage
+	case plan.Thread:
+		if at := b.side[st.Yarn]; b.m.Feeders == 1 && at != 0 && at != b.carriage {
+			b.fault("yarn-wrong-side", p, machine.Set{}, "%s is wanted on the %v but hangs on the %v.", b.plan.Piece.YarnName(st.Yarn), b.carriage, at)
+		}
+		b.feeders[st.Feeder-1] = st.Yarn
+	}
+}
+
+// pass moves the carriage across.
+func (b *bed) pass(i int, p *plan.Pass) {
+	if p.Dir.Other() != b.carriage {
+		b.fault("carriage-side", p, machine.Set{}, "the carriage should start on the %v but stands on the %v.", p.Dir.Other(), b.carriage)
+	}
+	if !p.Free && p.Feeders != b.feeders {
+		b.fault("yarn-not-threaded", p, machine.Set{}, "the feeders hold %s, not %s.", b.yarns(b.feeders), b.yarns(p.Feeders))
+	}
+	if b.m.School == machine.Direct || b.m.School == machine.Pairs {
+		b.forward = b.forward.Or(p.Select.Minus(p.ByHand)) // the program selects as the carriage passes
+	}
+	if b.forward != p.Select {
+		b.fault("selection-lost", p, b.forward.Minus(p.Select).Or(p.Select.Minus(b.forward)), "other needles stand forward than the row needs.")
+	}
+	if p.Course > 0 && p.Course != b.course {
+		b.endCourse()
+		b.course = p.Course
+		b.f.Courses[p.Course-1] = Course{Section: p.Section, Row: p.Row}
+	}
+	var feeders [2]piece.YarnNo
+	if !p.Free {
+		feeders = b.feeders
+	}
+	second := feeders[0]
+	if p.TwoYarns {
+		second = feeders[1]
+	}
+	forward, hold := b.forward.And(b.work), b.hold.And(b.work)
+	rest := b.work.Minus(forward).Minus(hold)
+	took := &b.f.Took[i]
+	took[0] = b.act(p, rest, p.Cams.Unselected, feeders[0])
+	t := b.act(p, forward, p.Cams.Selected, second)
+	if p.TwoYarns {
+		took[1] = t
+	} else {
+		took[0] = took[0].Or(t)
+	}
+	took[0] = took[0].Or(b.act(p, hold, p.Cams.Held, feeders[0]))
+	if p.Cams.Held == machine.Hold && !hold.Empty() && !took[0].Empty() {
+		b.tuck(p, hold.And(machine.Range(took[0].First(), took[0].Last())), feeders[0])
+	}
+	b.measure(i, p, feeders, took)
+	if p.Course > 0 {
+		b.f.Courses[p.Course-1].Exempt = b.f.Courses[p.Course-1].Exempt.Or(p.Exempt)
+	}
+
+	// What was knitted is back at rest; what was held waits for the next pass.
+	if p.Cams.Selected != machine.Hold {
+		b.forward = machine.Set{}
+	}
+	if p.Cams.Held != machine.Hold {
+		b.hold = machine.Set{}
+	}
+	if b.m.School == machine.Preselect {
+		b.forward = p.Sets
+	}
+	b.carriage = p.Dir
+	for _, y := range feeders {
+		b.side[y] = p.Dir
+	}
+}
+
+// act lets a group of needles do what the cam makes them do, and gives those that took the yarn.
+func (b *bed) act(p *plan.Pass, needles machine.Set, action machine.Action, y piece.YarnNo) (took machine.Set) {
+	if needles.Empty() {
+		return needles
+	}
+	switch action {
+	case machine.Knit:
+		if y == 0 {
+			b.fault("needle-no-yarn", p, needles, "these needles knit with no yarn, and their stitches fall.")
+		}
+		b.f.Courses[max(p.Course, 1)-1].Knitted = b.f.Courses[max(p.Course, 1)-1].Knitted.Or(needles)
+		b.lay(needles, y)
+		return needles
+	case machine.Tuck:
+		b.tuck(p, needles, y)
+		return needles
+	}
+	return machine.Set{}
+}
+
+// lay casts off every needle's stack through one new loop of y.
+func (b *bed) lay(needles machine.Set, y piece.YarnNo) {
+	if over := needles.And(b.stacked); !over.Empty() {
+		for n := range over.All() {
+			b.above[n+machine.MaxBed/2] = nil
+		}
+		b.stacked = b.stacked.Minus(needles)
+	}
+	for w, bits := range needles {
+		for i := 64 * w; bits != 0; i, bits = i+8, bits>>8 {
+			if m := spread[bits&0xff]; m != 0 {
+				at := b.base[i : i+8]
+				binary.LittleEndian.PutUint64(at, binary.LittleEndian.Uint64(at)&^m|m&(0x0101010101010101*uint64(y)))
+			}
+		}
+	}
+}
+
+// spread[b] has byte i full where bit i of b is set.
+var spread = func() (t [256]uint64) {
+	for b := range t {
+		for i := range 8 {
+			if b>>i&1 == 1 {
+				t[b] |= 0xff << (8 * i)
+			}
+		}
+	}
+	return t
+}()
+
+// tuck adds a loop of y to each needle's stack.
+func (b *bed) tuck(p *plan.Pass, needles machine.Set, y piece.YarnNo) {
+	if needles.Empty() || y == 0 {
+		return
+	}
+	for n := range needles.All() {
+		i := n + machine.MaxBed/2
+		if b.base[i] == 0 {
+			b.base[i] = y
+		} else {
+			b.above[i] = append(b.above[i], y)
+		}
+		b.f.Tucks++
+	}
+	b.stacked = b.stacked.Or(needles)
+	if p.Course > 0 {
+		c := &b.f.Courses[p.Course-1]
+		c.Tucked = c.Tucked.Or(needles)
+	}
+}
+
+// endCourse notes what shows on every needle once its row is complete.
+func (b *bed) endCourse() {
+	if b.course == 0 {
+		return
+	}
+	copy(b.f.Row(b.course), b.base[int(b.f.From)+machine.MaxBed/2:])
+	c := &b.f.Courses[b.course-1]
+	c.Slipped = b.work.Minus(c.Knitted).Minus(c.Tucked)
+}
+
+func (b *bed) yarns(f [2]piece.YarnNo) string {
+	words := ""
+	for _, y := range f[:b.m.Feeders] {
+		if words != "" {
+			words += " and "
+		}
+		if y == 0 {
+			words += "nothing"
+		} else {
+			words += b.plan.Piece.YarnName(y)
+		}
+	}
+	return words
+}

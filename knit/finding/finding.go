@@ -1,0 +1,88 @@
+// Package finding is what Vindel tells a knitter about a plan: one fault or
+// remark, where it is, how much it matters, and what would mend it.
+package finding
+
+import (
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"vindel/knit/machine"
+)
+
+// Severity says what a finding means for the plan.
+type Severity uint8
+
+// Note informs, Warn may cost fabric, Stop means that the piece cannot be knitted so.
+const (
+	Note Severity = iota
+	Warn
+	Stop
+)
+
+func (s Severity) String() string { return [...]string{"note", "warn", "stop"}[s] }
+
+// MarshalText writes the severity's word.
+func (s Severity) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
+// Change is one step of an edit of a piece file: Path is a JSON pointer, Op is
+// "replace", "add" (a member, or before an element of a list) or "remove".
+type Change struct {
+	Op    string `json:"op"`
+	Path  string `json:"path"`
+	Value any    `json:"value,omitempty"`
+}
+
+// Finding is one fault or remark. Section counts from 1 (0: the whole piece), rows
+// are the section's own, from 1 at the bottom (0, 0: none in particular).
+type Finding struct {
+	Code     string      `json:"code"`
+	Severity Severity    `json:"severity"`
+	Section  int         `json:"section"`
+	Rows     [2]int      `json:"rows"`
+	Needles  machine.Set `json:"needles"`
+	Text     string      `json:"text"`
+	Fix      string      `json:"fix"`
+
+	// Mend works out the edit of the piece that Fix describes; nil where hands or a
+	// decision are needed. It is called only when somebody wants the edit.
+	Mend func() []Change `json:"-"`
+}
+
+// Remedy is the edit of the piece that Fix describes, empty where there is none.
+func (f *Finding) Remedy() []Change {
+	if f.Mend == nil {
+		return nil
+	}
+	return f.Mend()
+}
+
+// Always is a Mend that is known at once.
+func Always(changes ...Change) func() []Change { return func() []Change { return changes } }
+
+// MarshalJSON adds the remedy to the fields.
+func (f Finding) MarshalJSON() ([]byte, error) {
+	type fields Finding
+	return json.Marshal(struct {
+		fields
+		Remedy []Change `json:"remedy,omitempty"`
+	}{fields(f), f.Remedy()})
+}
+
+// Stops says whether any of the findings stops the plan.
+func Stops(fs []Finding) bool {
+	return slices.ContainsFunc(fs, func(f Finding) bool { return f.Severity == Stop })
+}
+
+// Sort orders findings: the gravest first, then as the piece is knitted.
+func Sort(fs []Finding) {
+	slices.SortStableFunc(fs, func(a, b Finding) int {
+		return cmp.Or(cmp.Compare(b.Severity, a.Severity), cmp.Compare(a.Section, b.Section), cmp.Compare(a.Rows[0], b.Rows[0]), cmp.Compare(a.Code, b.Code))
+	})
+}
+
+// Line is the finding on one line, tab-separated, as `vindel check` prints it.
+func (f Finding) Line() string {
+	return fmt.Sprintf("%v\t%s\t%d\t%d-%d\t%v\t%s", f.Severity, f.Code, f.Section, f.Rows[0], f.Rows[1], f.Needles, f.Text)
+}

@@ -1,0 +1,225 @@
+package machine
+
+import (
+	"fmt"
+	"iter"
+	"math/bits"
+	"strings"
+)
+
+// Set is a set of needles, one bit a needle, L128 the lowest. It is a plain
+// value: comparable, copied by assignment; its zero value is the empty set.
+type Set [MaxBed / 64]uint64
+
+const origin = MaxBed / 2 // the bit of needle R1
+
+// SetOf makes a set of the needles given.
+func SetOf(needles ...Needle) (s Set) {
+	for _, n := range needles {
+		s.Add(n)
+	}
+	return s
+}
+
+// Range is the set of all needles from a to b, both included; empty when b < a.
+func Range(a, b Needle) (s Set) {
+	for w := range s {
+		lo, hi := max(int(a)+origin-64*w, 0), min(int(b)+origin-64*w, 63)
+		if lo <= hi {
+			s[w] = (^uint64(0) >> (63 - hi)) &^ (1<<lo - 1)
+		}
+	}
+	return s
+}
+
+// Add puts a needle in; it panics beyond MaxBed, as an index would.
+func (s *Set) Add(n Needle) { i := int(n) + origin; s[i>>6] |= 1 << (i & 63) }
+
+// Remove takes a needle out, if it was in.
+func (s *Set) Remove(n Needle) { i := int(n) + origin; s[i>>6] &^= 1 << (i & 63) }
+
+// Has says whether the needle is in the set. Needles beyond MaxBed never are.
+func (s Set) Has(n Needle) bool {
+	i := int(n) + origin
+	return i >= 0 && i < MaxBed && s[i>>6]>>(i&63)&1 == 1
+}
+
+// Or, And and Minus are union, intersection and difference.
+func (s Set) Or(t Set) Set {
+	for i := range s {
+		s[i] |= t[i]
+	}
+	return s
+}
+
+// And is the needles in both sets.
+func (s Set) And(t Set) Set {
+	for i := range s {
+		s[i] &= t[i]
+	}
+	return s
+}
+
+// Minus is the needles of s that are not in t.
+func (s Set) Minus(t Set) Set {
+	for i := range s {
+		s[i] &^= t[i]
+	}
+	return s
+}
+
+// Left is the set with every needle moved n places to the left.
+func (s Set) Left(n int) Set {
+	words, low := n>>6, uint(n&63)
+	var t Set
+	for i := range t {
+		if i+words < len(s) {
+			t[i] = s[i+words] >> low
+		}
+		if low > 0 && i+words+1 < len(s) {
+			t[i] |= s[i+words+1] << (64 - low)
+		}
+	}
+	return t
+}
+
+// Right is the set with every needle moved n places to the right.
+func (s Set) Right(n int) Set {
+	words, low := n>>6, uint(n&63)
+	var t Set
+	for i := range t {
+		if i-words >= 0 {
+			t[i] = s[i-words] << low
+		}
+		if low > 0 && i-words-1 >= 0 {
+			t[i] |= s[i-words-1] >> (64 - low)
+		}
+	}
+	return t
+}
+
+// Empty says that there is no needle in the set.
+func (s Set) Empty() bool { return s == Set{} }
+
+// Len counts the needles.
+func (s Set) Len() int {
+	n := 0
+	for _, w := range s {
+		n += bits.OnesCount64(w)
+	}
+	return n
+}
+
+// First is the leftmost needle; the set must not be empty.
+func (s Set) First() Needle {
+	for i, w := range s {
+		if w != 0 {
+			return Needle(i<<6 + bits.TrailingZeros64(w) - origin)
+		}
+	}
+	panic("machine: First of an empty set")
+}
+
+// Last is the rightmost needle; the set must not be empty.
+func (s Set) Last() Needle {
+	for i := len(s) - 1; i >= 0; i-- {
+		if s[i] != 0 {
+			return Needle(i<<6 + 63 - bits.LeadingZeros64(s[i]) - origin)
+		}
+	}
+	panic("machine: Last of an empty set")
+}
+
+// All yields the needles from left to right.
+func (s Set) All() iter.Seq[Needle] {
+	return func(yield func(Needle) bool) {
+		for i, w := range s {
+			for ; w != 0; w &= w - 1 {
+				if !yield(Needle(i<<6 + bits.TrailingZeros64(w) - origin)) {
+					return
+				}
+			}
+		}
+	}
+}
+
+// Runs yields the stretches of neighbouring needles, left to right, ends included.
+func (s Set) Runs() iter.Seq2[Needle, Needle] {
+	return func(yield func(a, b Needle) bool) {
+		first, last, open := Needle(0), Needle(0), false
+		for n := range s.All() {
+			if open && n == last+1 {
+				last = n
+				continue
+			}
+			if open && !yield(first, last) {
+				return
+			}
+			first, last, open = n, n, true
+		}
+		if open {
+			yield(first, last)
+		}
+	}
+}
+
+// HasRun says whether n needles side by side are all in the set.
+func (s Set) HasRun(n int) bool {
+	// Doubling: after each step a set bit stands for a run of `have` needles.
+	for have := 1; have < n; {
+		step := min(have, n-have)
+		s = s.And(s.Left(step))
+		have += step
+	}
+	return !s.Empty()
+}
+
+// String lists labels and ranges from left to right: "L12-L9,L1-R2,R7".
+func (s Set) String() string {
+	var b strings.Builder
+	for a, z := range s.Runs() {
+		if b.Len() > 0 {
+			b.WriteByte(',')
+		}
+		b.WriteString(a.String())
+		if z > a {
+			b.WriteByte('-')
+			b.WriteString(z.String())
+		}
+	}
+	return b.String()
+}
+
+// MarshalText is String, so that a set stands as text in JSON.
+func (s Set) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
+// ParseSet reads what String writes; "" is the empty set. Ranges run from left to
+// right, and every needle must be on the bed.
+func ParseSet(text string, bed Bed) (s Set, err error) {
+	if strings.TrimSpace(text) == "" {
+		return s, nil
+	}
+	for part := range strings.SplitSeq(text, ",") {
+		from, to, isRange := strings.Cut(strings.TrimSpace(part), "-")
+		a, err := ParseNeedle(from)
+		if err != nil {
+			return Set{}, err
+		}
+		b := a
+		if isRange {
+			if b, err = ParseNeedle(to); err != nil {
+				return Set{}, err
+			}
+		}
+		for _, n := range []Needle{a, b} {
+			if err := bed.Check(n); err != nil {
+				return Set{}, err
+			}
+		}
+		if b < a {
+			return Set{}, fmt.Errorf("%q: %v lies left of %v; ranges run from left to right", part, b, a)
+		}
+		s = s.Or(Range(a, b))
+	}
+	return s, nil
+}

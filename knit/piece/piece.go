@@ -1,0 +1,127 @@
+package piece
+
+import (
+	"vindel/knit/chart"
+	"vindel/knit/machine"
+)
+
+// YarnNo is a yarn's place in the piece's list, counted from 1; 0 is no yarn. It is
+// another name for a byte, so that rows of yarns can be compared and filled as bytes.
+type YarnNo = uint8
+
+// Yarn is one yarn of the piece. Colour is #rrggbb.
+type Yarn struct {
+	ID     byte
+	Name   string
+	Colour string
+}
+
+// Piece is a whole piece to be knitted.
+type Piece struct {
+	Name     string
+	Machine  machine.Profile
+	Yarns    []Yarn
+	Charts   map[string]*Chart
+	From, To machine.Needle // the ends of the work
+	Out      machine.Set    // needles between them that do not work
+	Start    machine.Side   // where the carriage stands before the first pass
+	Sections []Section
+	Limits   Limits
+	Options  Options
+}
+
+// Chart is a chart with its legend resolved: Means[k] is what key k stands for.
+// Unknown lists the keys that the legend does not explain; only lace may use them.
+type Chart struct {
+	*chart.Chart
+	Means   []chart.Meaning
+	Unknown []rune
+}
+
+// Section is a stretch of rows in one technique. Rows is 0 where the file leaves it
+// out: one height of its areas.
+type Section struct {
+	Name      string
+	Technique string
+	Rows      int
+	Yarn      YarnNo   // for plain rows and needles outside the areas; never 0
+	Stripes   []YarnNo // `yarns`: the yarn of each row, bottom up, repeated
+	Weft      YarnNo
+	Size      string
+	Areas     []Area
+	Recipe    string
+	Options   Options
+}
+
+// Area places a rectangle of a chart on needles (rules: Placing charts). A rectangle's
+// columns and rows count from 1 at the bottom left, both ends included.
+type Area struct {
+	Chart           *Chart
+	Columns, Rows   [2]int
+	First, From, To machine.Needle
+	Transform       []string
+	Blank           bool // above the chart's top: blank, not repeated
+	Drop            int
+}
+
+// Limits are in stitches or rows; 0 means the default of the rules. Weights is
+// the number of rows between two moves of the weights.
+type Limits struct {
+	Float, Tuck, TuckWide, Slip, Weave, Weights int
+}
+
+// Options choose between the schools of the rules; an empty word is the default.
+type Options struct {
+	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles string
+	FirstYarn                                                      YarnNo
+}
+
+// Techniques lists what a section can be, in the order of the rules.
+var Techniques = []string{"plain", "two-colour", "slip", "tuck", "lace", "weave", "intarsia", "texture", "separated", "plated", "recipe"}
+
+// Work is the needles in work.
+func (p *Piece) Work() machine.Set { return machine.Range(p.From, p.To).Minus(p.Out) }
+
+// FloatLimit is the longest float in stitches, and why: the piece's own limit, or
+// 25 mm at the needle pitch.
+func (p *Piece) FloatLimit() int {
+	if p.Limits.Float > 0 {
+		return p.Limits.Float
+	}
+	return machine.FloatLimit(p.Machine.PitchMM)
+}
+
+// YarnID is the letter of a yarn as text, "" for none.
+func (p *Piece) YarnID(y YarnNo) string {
+	if y == 0 {
+		return ""
+	}
+	return string(p.Yarns[y-1].ID)
+}
+
+// YarnName is the name of a yarn, "" for none.
+func (p *Piece) YarnName(y YarnNo) string {
+	if y == 0 {
+		return ""
+	}
+	return p.Yarns[y-1].Name
+}
+
+// RowYarn is the yarn of row r (from 1) of a section in which one yarn makes a row.
+func (s *Section) RowYarn(r int) YarnNo {
+	if len(s.Stripes) == 0 {
+		return s.Yarn
+	}
+	return s.Stripes[(r-1)%len(s.Stripes)]
+}
+
+// Character is what draws yarn y in the chart: the one in use, or the yarn's own letter.
+func (c *Chart) Character(y YarnNo, p *Piece) rune {
+	id := p.Yarns[y-1].ID
+	for k, m := range c.Means {
+		if m.Yarn == id && m.Stitch == chart.Knit {
+			return c.Keys[k]
+		}
+	}
+	return rune(id)
+}

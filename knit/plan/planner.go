@@ -1,0 +1,370 @@
+package plan
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// weightsEvery is the default number of rows between two moves of the weights.
+const weightsEvery = 12
+
+// planner carries what changes from pass to pass.
+type planner struct {
+	p    *piece.Piece
+	m    profile
+	plan *Plan
+
+	section   int // from 0
+	counter   int
+	run       int
+	course    int
+	carriage  machine.Side // where the knit carriage stands
+	feeders   [2]piece.YarnNo
+	yarns     yarnState // one feeder: where every yarn lies
+	cams      [3]string // the setting for each way, a key of the profile's words
+	size      string
+	endSwitch bool
+	weighed   int    // rows of fabric when the weights were last moved
+	due       []Step // to stand before the next pass
+}
+
+// profile adds what the planner asks of a machine.
+type profile struct{ *machine.Profile }
+
+// passesPerLine is 2 where a reader gives every line to two passes.
+func (m profile) passesPerLine() int {
+	if m.School == machine.Pairs {
+		return 2
+	}
+	return 1
+}
+
+// Make plans a whole piece. What stands in the way is in the plan's findings; the
+// passes go as far as the plan could be made. Make never fails otherwise.
+func Make(p *piece.Piece) *Plan {
+	k := &planner{p: p, m: profile{&p.Machine}, plan: &Plan{Piece: p}, carriage: p.Start}
+	k.yarns.carriage = p.Start
+	needs, rows := k.needs()
+	var yarns [][2]piece.YarnNo
+	if p.Machine.Feeders == 1 {
+		first := firstYarns(k.plan.Placed, needs, rows)
+		yarns, _ = Leads(needs, p.Start, first)
+	} else {
+		yarns, _ = Feeders(needs)
+	}
+	k.plan.Passes = make([]Pass, 0, 2*len(needs)+1)
+	k.programLines(yarns, rows)
+	for i, s := range k.plan.Placed {
+		k.section = i
+		t := find(s.Section.Technique)
+		from := len(k.plan.Passes)
+		for r := range rows[i] {
+			if !k.rowStart(s, t, r+1, yarns[0]) {
+				rows[i] = r
+				k.stop(i, r+1)
+				break
+			}
+			t.row(k, s, r+1, yarns[0])
+			yarns = yarns[1:]
+		}
+		k.numberLines(from, k.plan.Lines[i])
+		if k.plan.Stopped.Row > 0 && k.plan.Stopped.Section == i {
+			break
+		}
+	}
+	k.link()
+	k.count()
+	return k.plan
+}
+
+// needs places every section and lists the yarns of every row that can be planned;
+// rows[i] is how many that is in section i.
+func (k *planner) needs() (needs []Need, rows []int) {
+	p := k.p
+	rows = make([]int, len(p.Sections))
+	for i := range p.Sections {
+		s, found := bed.Place(p, i)
+		k.plan.Placed = append(k.plan.Placed, s)
+		k.plan.Findings = append(k.plan.Findings, found...)
+		t := find(s.Section.Technique)
+		if lack := k.lacks(t, s.Section.Technique); lack != nil {
+			lack.Section, lack.Rows = i+1, [2]int{1, s.Rows}
+			k.plan.Findings = append(k.plan.Findings, *lack)
+			k.stop(i, 1)
+			continue
+		}
+		if finding.Stops(found) {
+			k.stop(i, 1)
+			continue
+		}
+		cycle := make([]Need, 0, s.Cycle)
+		stopped := 0
+		for r := 1; r <= s.Cycle; r++ {
+			need, f := t.need(p, s, r)
+			if f != nil {
+				k.plan.Findings = append(k.plan.Findings, *f)
+				if stopped == 0 {
+					stopped = r
+					k.stop(i, r)
+				}
+			}
+			cycle = append(cycle, need)
+		}
+		if k.plan.Stopped.Row > 0 && k.plan.Stopped.Section < i {
+			continue // an earlier section stops the plan
+		}
+		rows[i] = s.Rows
+		if stopped > 0 {
+			rows[i] = stopped - 1
+		}
+		for r := range rows[i] {
+			needs = append(needs, cycle[r%s.Cycle])
+		}
+	}
+	return needs, rows
+}
+
+// stop notes the first row that cannot be planned.
+func (k *planner) stop(section, row int) {
+	at := &k.plan.Stopped
+	if at.Row == 0 || section < at.Section {
+		at.Section, at.Row = section, row
+	}
+}
+
+func (k *planner) lacks(t *technique, name string) *finding.Finding {
+	f := &finding.Finding{Code: "technique-machine", Severity: finding.Stop}
+	if t == nil {
+		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", name)
+		return f
+	}
+	if t.lacks == nil || t.lacks(k.m.Profile) == "" {
+		return nil
+	}
+	f.Text = fmt.Sprintf("%s cannot knit %s: it lacks %s.", k.m.Name, name, t.lacks(k.m.Profile))
+	if able := Able(name); len(able) > 0 {
+		f.Fix = "Use " + strings.Join(able, ", ")
+	}
+	return f
+}
+
+// firstYarns gives the lead of the first two-colour row of each section that names one.
+func firstYarns(placed []*bed.Placed, needs []Need, rows []int) map[int]piece.YarnNo {
+	first, at := map[int]piece.YarnNo{}, 0
+	for i, s := range placed {
+		if y := s.Section.Options.FirstYarn; y != 0 {
+			for j := at; j < at+rows[i]; j++ {
+				if needs[j].Free {
+					first[j] = y
+					break
+				}
+			}
+		}
+		at += rows[i]
+	}
+	return first
+}
+
+// programLines finds how many program lines each section takes: the rows after which
+// chart and feeders both begin again. Where yarns change feeders from one repeat to
+// the next the holes are inverted, so the program is longer than the chart.
+func (k *planner) programLines(yarns [][2]piece.YarnNo, rows []int) {
+	k.plan.Lines = make([]int, len(rows))
+	at := 0
+	for i, s := range k.plan.Placed {
+		n := rows[i]
+		t := find(s.Section.Technique)
+		if t != nil && t.patterned && k.m.School != machine.ByHand && n > 0 {
+			lines := s.Cycle
+			for lines < n && !periodic(yarns[at:at+n], lines) {
+				lines += s.Cycle
+			}
+			k.plan.Lines[i] = min(lines, s.Rows)
+		}
+		at += n
+	}
+}
+
+func periodic(yarns [][2]piece.YarnNo, n int) bool {
+	for i := n; i < len(yarns); i++ {
+		if yarns[i] != yarns[i-n] {
+			return false
+		}
+	}
+	return true
+}
+
+// rowStart does what falls due before a section's row: the counter set back, and
+// before the first row the selecting pass and the reader's side. It is false where
+// the row cannot be begun.
+func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.YarnNo) bool {
+	if r == 1 && t.patterned {
+		switch {
+		case k.m.School == machine.Preselect && len(k.plan.Passes) == 0:
+			k.selectingPass(s, yarns)
+		case k.m.School == machine.Pairs && k.carriage == machine.Left:
+			f := finding.Finding{Code: "carriage-side", Severity: finding.Stop, Section: k.section + 1, Rows: [2]int{1, 1},
+				Text: "The reader sets the needles on a pass to the left, but here the carriage stands on the left."}
+			if k.section > 0 {
+				prev := k.plan.Placed[k.section-1]
+				f.Fix = fmt.Sprintf("Knit one more row before it: %d", prev.Rows+1)
+				f.Mend = finding.Always(finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", k.section-1), Value: prev.Rows + 1})
+			} else {
+				f.Fix = "Start with the carriage on the right"
+				f.Mend = finding.Always(finding.Change{Op: "add", Path: "/start", Value: "right"})
+			}
+			k.plan.Findings = append(k.plan.Findings, f)
+			return false
+		case k.m.School == machine.Pairs:
+			k.plan.Findings = append(k.plan.Findings, finding.Finding{Code: "row-doubled", Severity: finding.Note, Section: k.section + 1, Rows: [2]int{1, s.Rows},
+				Needles: k.p.Work(), Text: "The reader gives every line two passes: each chart row is knitted twice, and stands twice as tall."})
+		}
+	}
+	back := r == 1
+	switch s.Section.Options.Counter {
+	case "section":
+	case "repeat":
+		back = (r-1)%s.Height == 0
+	default:
+		back = false
+	}
+	if back && k.counter != 0 {
+		k.counter = 0
+		k.due = append(k.due, Step{Do: SetCounter, Value: 0})
+	}
+	return true
+}
+
+// selectingPass is the pass before a pattern's first row where no knitting pass does
+// its work (rules: Selection): a plain row in the yarn of row 1's feeder 1, or a free pass.
+func (k *planner) selectingPass(s *bed.Placed, yarns [2]piece.YarnNo) {
+	if s.Section.Options.Selecting == "free" {
+		k.pass(Pass{Cams: machine.FreeCams, Free: true}, "free")
+		return
+	}
+	k.course++
+	k.pass(Pass{Feeders: [2]piece.YarnNo{yarns[0]}, Cams: machine.PlainCams}, "plain")
+}
+
+// pass appends one pass of the knit carriage from where it stands, with the steps
+// that bring cams, size and yarns to what it needs. word names its cam setting.
+func (k *planner) pass(p Pass, word string) {
+	sec := k.p.Sections[k.section]
+	p.N, p.Section, p.Dir, p.Size = len(k.plan.Passes)+1, k.section+1, k.carriage.Other(), sec.Size
+	fingers := p.Before
+	p.Before = k.due
+	k.due = nil
+	if p.N == 1 {
+		p.Before = append(p.Before, Step{Do: Care, Text: careHooks})
+		if !p.Free {
+			p.Before = append(p.Before, Step{Do: CastOn, Needles: k.p.Work(), Yarn: p.Feeders[0]})
+		} else {
+			p.Before = append(p.Before, Step{Do: CastOn, Needles: k.p.Work(), Yarn: k.p.Sections[k.section].Yarn})
+		}
+	}
+	k.setCams(&p, word)
+	every := k.p.Limits.Weights
+	if every == 0 {
+		every = weightsEvery
+	}
+	if rows := k.course - 1; !p.Free && rows > 0 && rows%every == 0 && k.weighed != rows {
+		k.weighed = rows
+		p.Before = append(p.Before, Step{Do: Weights})
+	}
+	if !p.Free {
+		k.changeYarns(&p)
+		k.counter++
+		k.run++
+		p.Course = k.course
+	}
+	p.Before = append(p.Before, fingers...)
+	if k.m.School == machine.ByHand {
+		p.ByHand = p.Select
+		if p.Cams == backCams {
+			p.ByHand = machine.Set{} // they stand forward since the way out
+		}
+	}
+	if !p.ByHand.Empty() {
+		p.Before = append(p.Before, Step{Do: BringForward, Needles: p.ByHand})
+	}
+	p.Counter, p.Run = k.counter, k.run
+	k.carriage = p.Dir
+	k.plan.Passes = append(k.plan.Passes, p)
+}
+
+// setCams asks for the carriage's setting where it differs from the one at hand. One
+// setting serves both directions, except where rows are worked out and back: there
+// each direction has its own, and both are set before the way out.
+func (k *planner) setCams(p *Pass, word string) {
+	if word == "plain" && p.Cams == outwardCams {
+		word = "outward"
+	}
+	for _, want := range []struct {
+		word string
+		way  machine.Side
+	}{{word, p.Dir}, {"back", p.Dir.Other()}} {
+		oneWay := k.m.Feeders == 1 && k.p.Sections[k.section].Technique == "two-colour"
+		if k.cams[want.way] == want.word || want.word == "back" && word != "outward" && want.way != p.Dir {
+			continue
+		}
+		st := Step{Do: SetCams, Cams: want.word}
+		k.cams[want.way] = want.word
+		if oneWay {
+			st.Way = want.way
+		} else {
+			k.cams[want.way.Other()] = want.word
+		}
+		p.Before = append(p.Before, st)
+	}
+	if p.Size != k.size {
+		p.Before = append(p.Before, Step{Do: SetCams, Size: p.Size})
+		k.size = p.Size
+	}
+}
+
+// changeYarns threads what the pass needs and takes out what it does not.
+func (k *planner) changeYarns(p *Pass) {
+	if k.m.Feeders == 1 {
+		y, old := p.Feeders[0], k.yarns.feeder
+		threaded, cut := k.yarns.take(y)
+		if threaded {
+			if old != 0 {
+				p.Before = append(p.Before, Step{Do: Park, Yarn: old, Side: k.carriage})
+			}
+			if cut {
+				p.Before = append(p.Before, Step{Do: Cut, Yarn: y, Side: k.carriage.Other()})
+				k.plan.Totals.Cuts++
+				k.farSide(p)
+			}
+			p.Before = append(p.Before, Step{Do: Thread, Feeder: 1, Yarn: y})
+			k.plan.Totals.Threadings++
+		}
+		k.yarns.pass()
+		return
+	}
+	for f := range p.Feeders {
+		if old := k.feeders[f]; old != 0 && old != p.Feeders[f] {
+			p.Before = append(p.Before, Step{Do: Unthread, Feeder: f + 1, Yarn: old})
+		}
+	}
+	for f, y := range p.Feeders {
+		if y != 0 && y != k.feeders[f] {
+			p.Before = append(p.Before, Step{Do: Thread, Feeder: f + 1, Yarn: y})
+		}
+	}
+	k.plan.Totals.Threadings += Threadings(k.feeders, p.Feeders)
+	k.feeders = p.Feeders
+}
+
+// farSide reports a yarn that had to be cut because it lay on the other side.
+func (k *planner) farSide(p *Pass) {
+	name := k.p.YarnName(p.Feeders[0])
+	k.plan.Findings = append(k.plan.Findings, finding.Finding{Code: "yarn-far-side", Severity: finding.Warn, Section: k.section + 1, Rows: [2]int{p.Row, p.Row},
+		Text: fmt.Sprintf("Row %d starts on the %v, but %s hangs on the %v: it must be cut and joined again.", p.Row, k.carriage, name, k.carriage.Other()),
+		Fix:  fmt.Sprintf("Slip a free pass to the %v before it, where %s hangs, or add a plain row below", k.carriage.Other(), name)})
+}

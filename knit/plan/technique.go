@@ -1,0 +1,46 @@
+package plan
+
+import (
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// technique turns the rows of a placed section into passes. Adding one is a file
+// with such a value, its test, and a line in the table below (docs/techniques.md).
+type technique struct {
+	name string
+	// patterned says that the needles of its rows are selected from the chart.
+	patterned bool
+	// lacks says what the machine is missing, and which part of it; "" when it can.
+	lacks func(m *machine.Profile) string
+	// need is the yarns of section row r (from 1), or the finding that stops the plan there.
+	need func(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding)
+	// row knits section row r with the yarns shared out: in feeder order, or in
+	// knitting order where each takes a pass of its own.
+	row func(k *planner, s *bed.Placed, r int, yarns [2]piece.YarnNo)
+}
+
+// techniques in the order of the rules.
+var techniques = []*technique{&plain, &twoColour}
+
+func find(name string) *technique {
+	for _, t := range techniques {
+		if t.name == name {
+			return t
+		}
+	}
+	return nil
+}
+
+// Able lists the shipped machines that can knit a technique.
+func Able(name string) (ids []string) {
+	t := find(name)
+	for _, id := range machine.IDs() {
+		if m, err := machine.Shipped(id); err == nil && t != nil && (t.lacks == nil || t.lacks(&m) == "") {
+			ids = append(ids, id)
+		}
+	}
+	return ids
+}

@@ -1,0 +1,146 @@
+package plan
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Two-colour rows (rules: 5.1). With two feeders a row is one pass: feeder 1 knits
+// the needles at rest, feeder 2 those forward. With one it is two (twopass.go).
+var twoColour = technique{
+	name:      "two-colour",
+	patterned: true,
+	lacks: func(m *machine.Profile) string {
+		if m.Feeders < 2 && m.School != machine.ByHand {
+			return "a second feeder (or needles selected by hand, for rows in two passes)"
+		}
+		return ""
+	},
+	need: twoColourNeed,
+	row: func(k *planner, s *bed.Placed, r int, yarns [2]piece.YarnNo) {
+		if k.m.Feeders == 1 {
+			k.twoPassRow(s, r, yarns)
+			return
+		}
+		work := k.p.Work()
+		var buf [4]bed.Colour
+		var forward machine.Set
+		for _, c := range s.Colours(buf[:0], r, work) {
+			if c.Yarn == yarns[1] {
+				forward = c.Needles
+			}
+		}
+		p := Pass{Row: r, Feeders: yarns, Cams: machine.PlainCams, Select: forward, Patterned: true, TwoYarns: true}
+		k.endNeedles(s, &p)
+		for i := range k.m.passesPerLine() {
+			k.course++
+			if i > 0 {
+				p.Before = nil
+			}
+			k.pass(p, "two-colour")
+		}
+	},
+}
+
+// followed is the needles whose colours a two-colour row is counted by: all in work,
+// but for the two seam needles where rows take two passes.
+func followed(p *piece.Piece) machine.Set {
+	work := p.Work()
+	if p.Machine.Feeders == 1 && work.Len() > 2 {
+		work.Remove(work.First())
+		work.Remove(work.Last())
+	}
+	return work
+}
+
+func twoColourNeed(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding) {
+	var buf [4]bed.Colour
+	colours := s.Colours(buf[:0], r, followed(p))
+	switch len(colours) {
+	case 1:
+		return Need{Yarns: [2]piece.YarnNo{colours[0].Yarn, 0}}, nil
+	case 2:
+		a, b := colours[0].Yarn, colours[1].Yarn
+		return Need{Yarns: [2]piece.YarnNo{min(a, b), max(a, b)}, Free: true}, nil
+	}
+	return Need{}, tooManyColours(p, s, r, colours)
+}
+
+// tooManyColours names the rarest colours of the row and where they stand, and
+// offers to knit them in the commonest.
+func tooManyColours(p *piece.Piece, s *bed.Placed, r int, colours []bed.Colour) *finding.Finding {
+	var names []string
+	most, second := 0, -1
+	for i, c := range colours {
+		names = append(names, p.YarnName(c.Yarn))
+		if c.Needles.Len() > colours[most].Needles.Len() {
+			most = i
+		}
+	}
+	for i, c := range colours {
+		if i != most && (second < 0 || c.Needles.Len() > colours[second].Needles.Len()) {
+			second = i
+		}
+	}
+	var extra machine.Set
+	for i, c := range colours {
+		if i != most && i != second {
+			extra = extra.Or(c.Needles)
+		}
+	}
+	var columns []string
+	seen := map[string]bool{}
+	for n := range extra.All() {
+		if name, col, row := s.Source(n, r); name != "" {
+			if at := fmt.Sprint(col); !seen[at] {
+				seen[at] = true
+				columns = append(columns, at)
+			}
+			_ = row
+		}
+	}
+	where := ""
+	if len(columns) > 0 {
+		where = ", in column " + strings.Join(columns, ", ") + " of the chart"
+	}
+	f := &finding.Finding{Code: "colours-in-row", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: extra,
+		Text: fmt.Sprintf("Row %d has %d colours (%s); a two-colour row takes two. The rarest stand at %v%s.", r, len(colours), strings.Join(names, ", "), extra, where),
+		Fix:  fmt.Sprintf("Knit them in %s", p.YarnName(colours[most].Yarn))}
+	paint := colours[most].Yarn
+	f.Mend = func() []finding.Change { return s.Repaint(extra, r, paint, p) }
+	return f
+}
+
+// endNeedles holds the end needles of the work to where they knit every row, if the
+// section says so (rules: End needles): they take feeder 2 with the forward needles.
+// With feeder 2 empty they would drop their stitches, and beside a motif that is not
+// all over they have nothing to hold: then they are left alone.
+func (k *planner) endNeedles(s *bed.Placed, p *Pass) {
+	policy, work := s.Section.Options.EndNeedles, k.p.Work()
+	if policy != "auto" && policy != "hand" || s.Covered != work {
+		return
+	}
+	on := p.Feeders[1] != 0
+	if policy == "auto" && on != k.endSwitch {
+		value := 0
+		if on {
+			value = 1
+		}
+		p.Before = append(p.Before, Step{Do: SetCams, Cams: "end-needles", Value: value})
+		k.endSwitch = on
+	}
+	p.Exempt = machine.SetOf(work.First(), work.Last())
+	if !on {
+		p.Exempt = machine.Set{}
+		return
+	}
+	if policy == "hand" {
+		p.ByHand = p.Exempt.Minus(p.Select)
+	}
+	p.Select = p.Select.Or(p.Exempt)
+}

@@ -1,0 +1,199 @@
+package paper
+
+import (
+	"image/color"
+	"strconv"
+
+	"vindel/knit/fabric"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Window is the part of a fabric to draw: wales and courses counted from 0 at the
+// bottom left of the face as one looks at it. The zero Window is all of it.
+type Window struct{ X, Y, W, H int }
+
+// A stitch is drawn wider than tall, as knitted fabric is.
+const (
+	stitchW = 4.0
+	stitchH = 3.0
+)
+
+func colours(p *piece.Piece) []color.RGBA {
+	out := []color.RGBA{page}
+	for _, y := range p.Yarns {
+		out = append(out, Colour(y.Colour))
+	}
+	return out
+}
+
+// Colour reads #rrggbb.
+func Colour(s string) color.RGBA {
+	if len(s) != 7 {
+		return line
+	}
+	v, _ := strconv.ParseUint(s[1:], 16, 32)
+	return color.RGBA{uint8(v >> 16), uint8(v >> 8), uint8(v), 255}
+}
+
+// shade moves a colour towards black (below 1) or white (above 1).
+func shade(c color.RGBA, by float64) color.RGBA {
+	f := func(v uint8) uint8 {
+		if by <= 1 {
+			return uint8(float64(v) * by)
+		}
+		return uint8(255 - (255-float64(v))*(2-by))
+	}
+	return color.RGBA{f(c.R), f(c.G), f(c.B), 255}
+}
+
+// drawing is one face of a fabric in a window.
+type drawing struct {
+	f    *fabric.Fabric
+	side fabric.Side
+	win  Window
+}
+
+func newDrawing(f *fabric.Fabric, side fabric.Side, win Window) *drawing {
+	if win.W == 0 {
+		win.W = f.W
+	}
+	if win.H == 0 {
+		win.H = len(f.Courses)
+	}
+	win.X, win.Y = min(max(win.X, 0), f.W-1), min(max(win.Y, 0), max(len(f.Courses)-1, 0))
+	win.W, win.H = min(win.W, f.W-win.X), min(win.H, len(f.Courses)-win.Y)
+	return &drawing{f, side, win}
+}
+
+func (d *drawing) size() (w, h float64) {
+	return stitchW * float64(d.win.W), stitchH * (float64(d.win.H) + 0.6)
+}
+
+// place is where needle index i (from the left of the bed) lies on the drawing, in wales.
+func (d *drawing) place(i int) int {
+	if d.side == fabric.KnitSide {
+		i = d.f.W - 1 - i
+	}
+	return i - d.win.X
+}
+
+// draw lays down the ground, and on it every stitch from where its needle knitted it
+// to where the next one is knitted: a slipped or tucked stitch is drawn long.
+func (d *drawing) draw(p pen) {
+	w, h := d.size()
+	p.fill(new(path).rect(0, 0, w, h), color.RGBA{0x2a, 0x2f, 0x2c, 255})
+	cols := colours(d.f.Plan.Piece)
+	shapes, lines := make([]path, len(cols)), make([]path, len(cols))
+	for i := range d.f.W {
+		x := d.place(i)
+		if x < 0 || x >= d.win.W {
+			continue
+		}
+		n := d.f.From + machine.Needle(i)
+		for c := d.win.Y; c < d.win.Y+d.win.H; {
+			y := d.f.Row(c + 1)[i]
+			tall := 1
+			for c+tall < d.win.Y+d.win.H && !d.f.Courses[c+tall].Knitted.Has(n) {
+				tall++
+			}
+			if y > 0 {
+				bottom := h - stitchH*float64(c-d.win.Y)
+				if d.side == fabric.KnitSide {
+					vee(&shapes[y], stitchW*float64(x), bottom, float64(tall))
+				} else {
+					bump(&shapes[y], &lines[y], stitchW*float64(x), bottom, float64(tall))
+				}
+			}
+			c += tall
+		}
+	}
+	for y := range shapes {
+		if len(shapes[y].ops) > 0 {
+			p.fill(&shapes[y], cols[y])
+			p.stroke(&shapes[y], shade(cols[y], 0.72), 0.12)
+		}
+		if len(lines[y].ops) > 0 {
+			p.stroke(&lines[y], shade(cols[y], 0.78), 0.9)
+			p.stroke(&lines[y], cols[y], 0.62)
+		}
+	}
+	if d.side == fabric.PurlSide {
+		d.floats(p, cols)
+	}
+}
+
+// vee is a knit stitch: two legs that lean together at the bottom.
+func vee(p *path, x, bottom, tall float64) {
+	top, m, w := bottom-stitchH*tall-stitchH*0.55, x+stitchW/2, stitchW
+	low := bottom
+	p.move(m-0.05, low).curve(m-0.06*w, low-0.5, x+0.10*w, top+1.2, x+0.06*w, top+0.55).
+		curve(x+0.10*w, top+0.05, x+0.30*w, top, x+0.34*w, top+0.5).
+		curve(x+0.38*w, top+1.1, m-0.02*w, low-1.1, m-0.05, low).close()
+	p.move(m+0.05, low).curve(m+0.06*w, low-0.5, x+0.90*w, top+1.2, x+0.94*w, top+0.55).
+		curve(x+0.90*w, top+0.05, x+0.70*w, top, x+0.66*w, top+0.5).
+		curve(x+0.62*w, top+1.1, m+0.02*w, low-1.1, m+0.05, low).close()
+}
+
+// bump is a purl stitch: an arch at its head, hanging legs below.
+func bump(fill, lines *path, x, bottom, tall float64) {
+	top := bottom - stitchH*tall
+	w := stitchW
+	fill.move(x+0.02*w, top+1.5).curve(x+0.05*w, top-0.2, x+0.95*w, top-0.2, x+0.98*w, top+1.5).
+		curve(x+0.80*w, top+2.6, x+0.20*w, top+2.6, x+0.02*w, top+1.5).close()
+	if tall > 1 {
+		lines.move(x+0.3*w, top+1.6).line(x+0.3*w, bottom+0.6)
+		lines.move(x+0.7*w, top+1.6).line(x+0.7*w, bottom+0.6)
+	}
+}
+
+// floats draws the strands that run behind the fabric, in front on the purl side.
+func (d *drawing) floats(p pen, cols []color.RGBA) {
+	_, h := d.size()
+	lines := make([]path, len(cols))
+	work := d.f.Plan.Piece.Work()
+	for i := range d.f.Took {
+		pass := &d.f.Plan.Passes[i]
+		c := pass.Course - 1 - d.win.Y
+		if pass.Course == 0 || c < 0 || c >= d.win.H {
+			continue
+		}
+		for feeder, took := range d.f.Took[i] {
+			if took.Empty() || took == work {
+				continue
+			}
+			inner := machine.Range(took.First(), took.Last()).Minus(took)
+			for a, b := range inner.Runs() {
+				x0, x1 := float64(d.place(int(a-d.f.From))), float64(d.place(int(b-d.f.From)))
+				if x1 < -1 || x0 > float64(d.win.W) {
+					continue
+				}
+				y := h - stitchH*(float64(c)+0.55+0.25*float64(feeder))
+				lines[pass.Feeders[feeder]].move(stitchW*(x0-0.2), y).curve(stitchW*(x0+0.3), y+0.5, stitchW*(x1+0.7), y+0.5, stitchW*(x1+1.2), y)
+			}
+		}
+	}
+	for y := range lines {
+		if len(lines[y].ops) > 0 {
+			p.stroke(&lines[y], shade(cols[y], 0.6), 0.62)
+			p.stroke(&lines[y], shade(cols[y], 1.06), 0.42)
+		}
+	}
+}
+
+// FabricSVG is a face of the fabric, drawn stitch by stitch.
+func FabricSVG(f *fabric.Fabric, side fabric.Side, win Window) []byte {
+	d := newDrawing(f, side, win)
+	p := newSVG(d.size())
+	d.draw(p)
+	return p.bytes()
+}
+
+// FabricPNG is a face of the fabric as a picture, px pixels a stitch wide.
+func FabricPNG(f *fabric.Fabric, side fabric.Side, win Window, px float64) ([]byte, error) {
+	d := newDrawing(f, side, win)
+	w, h := d.size()
+	p := newRaster(w, h, px/stitchW)
+	d.draw(p)
+	return p.png()
+}
