@@ -84,7 +84,7 @@ func (d *drawing) draw(p pen) {
 	w, h := d.size()
 	p.fill(new(path).rect(0, 0, w, h), color.RGBA{0x2a, 0x2f, 0x2c, 255})
 	cols := colours(d.f.Plan.Piece)
-	shapes, lines := make([]path, len(cols)), make([]path, len(cols))
+	shapes, lines, ground := make([]path, len(cols)), make([]path, len(cols)), make([]path, len(cols))
 	for i := range d.f.W {
 		x := d.place(i)
 		if x < 0 || x >= d.win.W {
@@ -99,6 +99,7 @@ func (d *drawing) draw(p pen) {
 			}
 			if y > 0 {
 				bottom := h - stitchH*float64(c-d.win.Y)
+				ground[y].rect(stitchW*float64(x)-0.05, bottom-stitchH*(float64(tall)+0.2), stitchW+0.1, stitchH*(float64(tall)+0.2))
 				if d.side == fabric.KnitSide {
 					vee(&shapes[y], stitchW*float64(x), bottom, float64(tall))
 				} else {
@@ -106,6 +107,11 @@ func (d *drawing) draw(p pen) {
 				}
 			}
 			c += tall
+		}
+	}
+	for y := range shapes {
+		if len(ground[y].ops) > 0 {
+			p.fill(&ground[y], shade(cols[y], 0.62))
 		}
 	}
 	for y := range shapes {

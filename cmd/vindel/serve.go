@@ -1,15 +1,142 @@
 package main
 
 import (
+	"bufio"
+	"context"
 	"errors"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"time"
 
 	"github.com/spf13/cobra"
+
+	"vindel/demo"
+	"vindel/store"
+	"vindel/web"
 )
 
+const defaultAddr = "127.0.0.1:8080"
+
 func serveCommand() *cobra.Command {
-	return &cobra.Command{Use: "serve", RunE: func(*cobra.Command, []string) error { return errors.New("not yet") }}
+	var addr, dir string
+	cmd := &cobra.Command{Use: "serve", Short: "Start Vindel with your own data", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, false) }}
+	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "where to listen; any address but loopback needs a passphrase")
+	cmd.Flags().StringVar(&dir, "data", dataDir("data"), "where the data is kept")
+	pass := &cobra.Command{Use: "passphrase", Short: "Set the passphrase, read from standard input, that other machines are asked for", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return setPassphrase(c, dir) }}
+	pass.Flags().StringVar(&dir, "data", dataDir("data"), "where the data is kept")
+	cmd.AddCommand(pass)
+	return cmd
 }
 
 func demoCommand() *cobra.Command {
-	return &cobra.Command{Use: "demo", RunE: func(*cobra.Command, []string) error { return errors.New("not yet") }}
+	var addr, dir string
+	cmd := &cobra.Command{Use: "demo", Short: "Start Vindel with the pieces of Larkmoor, to try it", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, true) }}
+	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "where to listen")
+	cmd.Flags().StringVar(&dir, "data", dataDir("demo"), "where the demo's data is kept")
+	return cmd
+}
+
+// dataDir is the user's own place for Vindel's data.
+func dataDir(name string) string {
+	base, err := os.UserConfigDir()
+	if err != nil {
+		base = "."
+	}
+	return filepath.Join(base, "vindel", name)
+}
+
+func openStore(ctx context.Context, dir string) (*store.Store, error) {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return nil, err
+	}
+	return store.Open(ctx, dir)
+}
+
+func setPassphrase(c *cobra.Command, dir string) error {
+	st, err := openStore(c.Context(), dir)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	text, err := bufio.NewReader(c.InOrStdin()).ReadString('\n')
+	if err != nil && text == "" {
+		return errors.New("write the passphrase on standard input, on one line")
+	}
+	return web.SetPassphrase(c.Context(), st, strings.TrimRight(text, "\r\n"))
+}
+
+func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	host, _, err := net.SplitHostPort(addr)
+	if err != nil {
+		return fmt.Errorf("--addr: %w", err)
+	}
+	st, err := openStore(ctx, dir)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	opts := web.Options{Hosts: []string{"localhost", "127.0.0.1", "::1"}}
+	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+		opts.Guard = true
+		if has, err := web.HasPassphrase(ctx, st); err != nil {
+			return err
+		} else if !has {
+			return fmt.Errorf("--addr: %q: other machines can reach this address; set a passphrase first: vindel serve passphrase --data %s", addr, dir)
+		}
+		if ip == nil || !ip.IsUnspecified() {
+			opts.Hosts = append(opts.Hosts, host)
+		} else {
+			opts.Hosts = append(opts.Hosts, ownNames()...)
+		}
+	}
+	if withDemo {
+		if err := demo.Fill(ctx, st); err != nil {
+			return err
+		}
+	}
+	app, err := web.New(st, opts)
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", addr)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(c.OutOrStdout(), "Vindel is at http://%s/\n", listener.Addr())
+	srv := &http.Server{Handler: app.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
+	done := make(chan error, 1)
+	go func() { done <- srv.Serve(listener) }()
+	select {
+	case err := <-done:
+		return err
+	case <-ctx.Done():
+	}
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	return srv.Shutdown(ctx)
+}
+
+// ownNames are the names and numbers by which this machine can be called.
+func ownNames() (names []string) {
+	if h, err := os.Hostname(); err == nil {
+		names = append(names, h, h+".local")
+	}
+	addrs, _ := net.InterfaceAddrs()
+	for _, a := range addrs {
+		if ip, ok := a.(*net.IPNet); ok {
+			names = append(names, ip.IP.String())
+		}
+	}
+	return names
 }

@@ -86,27 +86,28 @@ func (p *Profile) Word(action string) string {
 
 // plainWords are our own names for what the core can ask for.
 var plainWords = map[string]string{
-	"plain":       "knit everything",
-	"two-colour":  "two yarns: needles at rest take feeder 1, needles forward take feeder 2",
-	"outward":     "knit the needles at rest, pass over the forward ones",
-	"back":        "knit the forward and held needles, pass over the rest",
-	"free":        "pass over everything, no yarn",
-	"slip":        "knit the forward needles, pass over the rest",
-	"tuck":        "tuck",
-	"tuck-rest":   "knit the forward needles, tuck the rest",
-	"tuck-fwd":    "tuck the forward needles, knit the rest",
-	"weave":       "weave: knit everything over the laid yarn",
-	"lay":         "intarsia: knit the yarns laid by hand",
-	"select":      "select for the next row",
-	"out":         "out of work",
-	"work":        "at rest",
-	"forward":     "forward",
-	"hold":        "in hold",
-	"feeder1":     "feeder 1",
-	"feeder2":     "feeder 2",
-	"size":        "stitch size",
-	"end-needles": "end-needle switch",
+	"plain": "plain", "two-colour": "two-colour", "outward": "hold the forward ones", "back": "slip the ones at rest", "free": "free pass",
+	"slip": "slip", "tuck": "tuck", "tuck-rest": "tuck", "tuck-fwd": "tuck", "weave": "weave", "lay": "intarsia", "select": "select",
+	"out": "out of work", "work": "at rest", "forward": "forward", "hold": "in full hold", "feeder1": "feeder 1", "feeder2": "feeder 2",
+	"size": "stitch size", "end-needles": "end-needle switch",
 }
+
+// meanings say what a setting of the cams does to the needles.
+var meanings = map[string]string{
+	"plain":      "every needle knits",
+	"two-colour": "needles at rest take feeder 1, needles forward feeder 2",
+	"outward":    "needles at rest knit, those forward are passed over and stay",
+	"back":       "needles forward and in hold knit, those at rest are passed over",
+	"free":       "no yarn, every needle is passed over",
+	"slip":       "needles forward knit, those at rest are passed over",
+	"tuck-rest":  "needles forward knit, those at rest tuck",
+	"tuck-fwd":   "needles forward tuck, those at rest knit",
+	"weave":      "every needle knits, over the yarn laid by hand",
+	"lay":        "every needle knits the yarn laid on it",
+}
+
+// Meaning says in plain English what a cam setting does, "" where there is nothing to say.
+func Meaning(action string) string { return meanings[action] }
 
 // WordKeys lists the actions and positions that a profile may name, sorted by trade.
 func WordKeys() []string {

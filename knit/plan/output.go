@@ -120,13 +120,13 @@ func (pl *Plan) WriteJSON(w io.Writer, findings []finding.Finding) error {
 	return enc.Encode(out)
 }
 
-// columns of the CSV form have the JSON's names.
-var columns = strings.Fields("n section carriage dir row line counter run select sets hold feeders cams size rack pitch second lays before")
+// csvColumns of the CSV form have the JSON's names.
+var csvColumns = strings.Fields("n section carriage dir row line counter run select sets hold feeders cams size rack pitch second lays before")
 
 // WriteCSV writes one pass a line; hand steps are joined with " ; ".
 func (pl *Plan) WriteCSV(w io.Writer) error {
 	out := csv.NewWriter(w)
-	if err := out.Write(columns); err != nil {
+	if err := out.Write(csvColumns); err != nil {
 		return err
 	}
 	for i := range pl.Passes {

@@ -261,11 +261,6 @@ func (k *planner) pass(p Pass, word string) {
 	k.due = nil
 	if p.N == 1 {
 		p.Before = append(p.Before, Step{Do: Care, Text: careHooks})
-		if !p.Free {
-			p.Before = append(p.Before, Step{Do: CastOn, Needles: k.p.Work(), Yarn: p.Feeders[0]})
-		} else {
-			p.Before = append(p.Before, Step{Do: CastOn, Needles: k.p.Work(), Yarn: k.p.Sections[k.section].Yarn})
-		}
 	}
 	k.setCams(&p, word)
 	every := k.p.Limits.Weights
@@ -281,6 +276,13 @@ func (k *planner) pass(p Pass, word string) {
 		k.counter++
 		k.run++
 		p.Course = k.course
+	}
+	if p.N == 1 {
+		yarn := p.Feeders[0]
+		if p.Free {
+			yarn = sec.Yarn
+		}
+		p.Before = append(p.Before, Step{Do: CastOn, Needles: k.p.Work(), Yarn: yarn})
 	}
 	p.Before = append(p.Before, fingers...)
 	if k.m.School == machine.ByHand {

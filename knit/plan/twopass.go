@@ -12,6 +12,11 @@ var (
 	backCams    = machine.Cams{Selected: machine.Knit, Unselected: machine.Slip, Held: machine.Knit}
 )
 
+// TwoPassCams are the settings of a two-colour row in two passes, by the key of their word.
+func TwoPassCams() map[string]machine.Cams {
+	return map[string]machine.Cams{"outward": outwardCams, "back": backCams}
+}
+
 // twoPassRow knits one row of a machine with one feeder. Two colours are worked out
 // and back: with yarns[0] in the feeder, the needles of yarns[1] stand forward and are
 // held; at the far side the yarns change, and the way back knits what stood forward.

@@ -60,9 +60,9 @@ func (st *Step) Say(p *piece.Piece) string {
 		case st.Cams == "end-needles":
 			return fmt.Sprintf("Turn the %s %s on both sides", m.Word("end-needles"), [...]string{"off", "on"}[st.Value])
 		case st.Cams != "" && st.Way != 0:
-			return fmt.Sprintf("Set the cams for the way %v: %s", st.Way, m.Word(st.Cams))
+			return fmt.Sprintf("Set the cams for the way %v: %s (%s)", st.Way, m.Word(st.Cams), machine.Meaning(st.Cams))
 		case st.Cams != "":
-			return fmt.Sprintf("Set the cams: %s", m.Word(st.Cams))
+			return fmt.Sprintf("Set the cams: %s (%s)", m.Word(st.Cams), machine.Meaning(st.Cams))
 		}
 		return fmt.Sprintf("%s %s", upperFirst(m.Word("size")), st.Size)
 	case Weights:
@@ -76,6 +76,54 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Bind off %s", count(st.Needles.Len(), "stitch", "stitches"))
 	}
 	return st.Text
+}
+
+// Short is the step in a few words, for the rail; "" where the rail stays quiet.
+func (st *Step) Short(p *piece.Piece) string {
+	m := &p.Machine
+	switch st.Do {
+	case Care, BringForward, ToHold:
+		return ""
+	case CastOn:
+		return fmt.Sprintf("cast on %d", st.Needles.Len())
+	case Thread, Unthread:
+		return lowerFirst(st.Say(p))
+	case Cut:
+		return fmt.Sprintf("cut and join %s", p.YarnName(st.Yarn))
+	case Park:
+		return ""
+	case SetCams:
+		switch {
+		case st.Cams == "end-needles":
+			return lowerFirst(m.Word("end-needles")) + [...]string{" off", " on"}[st.Value]
+		case st.Way != 0:
+			return fmt.Sprintf("cams %s %s", arrow(st.Way), m.Word(st.Cams))
+		case st.Cams != "":
+			return "cams " + m.Word(st.Cams)
+		}
+		return "size " + st.Size
+	case SetCard:
+		if m.Program == machine.Electronic {
+			return "program in"
+		}
+		return "card in"
+	case CardLock:
+		return "card locked"
+	case CardRelease:
+		return "card released"
+	case Weights:
+		return "weights up"
+	case SetCounter:
+		return "counter to 0"
+	}
+	return st.Text
+}
+
+func lowerFirst(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToLower(s[:1]) + s[1:]
 }
 
 // Hands says that the step wants the hands at the machine, not only the eye.

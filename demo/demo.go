@@ -1,0 +1,48 @@
+// Package demo is Larkmoor, a moorland bird station that knits its own furnishings:
+// made-up pieces to try Vindel with. It imports store.
+package demo
+
+import (
+	"context"
+	"embed"
+	"fmt"
+	"io/fs"
+	"strings"
+	"time"
+
+	"vindel/store"
+)
+
+//go:embed pieces/*.json
+var pieces embed.FS
+
+// knitted is how many passes of a piece have been knitted already.
+var knitted = map[string]int{"pieces/2-cap.json": 23}
+
+// Fill puts the pieces of Larkmoor into a store that has none; another is left alone.
+func Fill(ctx context.Context, st *store.Store) error {
+	if list, err := st.Pieces(ctx); err != nil || len(list) > 0 {
+		return err
+	}
+	names, err := fs.Glob(pieces, "pieces/*.json")
+	if err != nil {
+		return err
+	}
+	for _, name := range names {
+		doc, err := pieces.ReadFile(name)
+		if err != nil {
+			return err
+		}
+		id, err := st.Add(ctx, doc)
+		if err != nil {
+			return fmt.Errorf("demo: %s: %w", strings.TrimPrefix(name, "pieces/"), err)
+		}
+		for done := range knitted[name] {
+			at := time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)
+			if err := st.Write(ctx, id, done, store.Entry{Kind: "knitted", Done: done + 1, At: at}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}

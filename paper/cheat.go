@@ -1,0 +1,75 @@
+package paper
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/plan"
+)
+
+// CheatPDF is a section's cheat sheet (section counts from 0): the row rail on A4,
+// the lowest chart row at the foot of the first page. Beside each row stand the
+// counter at its start, its yarns in knitting order, and what to bring forward within
+// one repeat as it lies on the bed.
+func CheatPDF(pl *plan.Plan, section int) ([]byte, error) {
+	const w, h, foot, head, step = 210.0, 297.0, 270.0, 34.0, 6.5
+	p := newPDF(w, h)
+	rows := pl.CheatSheet(section)
+	cols := colours(pl.Piece)
+	heading := func() {
+		p.text(14, 16, 6, -1, false, ink, CardTitle(pl.Piece, section))
+		p.text(14, 23, 3.4, -1, false, soft, fmt.Sprintf("%s. Read from the bottom up; the number is what the counter shows before the row.", pl.Piece.Machine.Name))
+		for x, t := range map[float64]string{22: "row", 36: "counter", 52: "yarns", 84: "bring forward in each repeat"} {
+			p.text(x, foot+7, 3, 0, false, soft, t)
+		}
+	}
+	heading()
+	y := foot
+	for i := range rows {
+		if y < head {
+			p.f.AddPage()
+			heading()
+			y = foot
+		}
+		r := &rows[i]
+		if i%2 == 0 {
+			p.fill(new(path).rect(12, y-4.6, w-24, step), shade(page, 0.965))
+		}
+		p.text(24, y, 3.6, 1, true, soft, fmt.Sprint(r.Row))
+		p.text(40, y, 4.6, 1, true, ink, fmt.Sprint(r.Counter))
+		for k, c := range r.Yarns {
+			p.fill(new(path).circle(47+float64(k)*6, y-1.4, 2), cols[c])
+			p.stroke(new(path).circle(47+float64(k)*6, y-1.4, 2), ink, 0.15)
+		}
+		cell := min(4.5, 70/float64(max(r.Width, 1)))
+		for x := range r.Width {
+			box := new(path).rect(62+float64(x)*cell, y-3.4, cell*0.9, 4)
+			p.stroke(box, line, 0.15)
+		}
+		for _, c := range r.Columns {
+			p.fill(new(path).rect(62+float64(c-1)*cell, y-3.4, cell*0.9, 4), ink)
+		}
+		var words []string
+		for j := range r.Passes[0].Before {
+			st := &r.Passes[0].Before[j]
+			if st.Do == plan.SetCams || st.Do == plan.Cut || st.Do == plan.Weights || st.Do == plan.SetCounter {
+				if t := st.Short(pl.Piece); t != "" {
+					words = append(words, t)
+				}
+			}
+		}
+		if !r.Hold.Empty() {
+			words = append([]string{"hold " + r.Hold.String()}, words...)
+		}
+		p.text(138, y, 2.8, -1, false, ink, clip(strings.Join(words, ", "), 44))
+		y -= step
+	}
+	return p.bytes()
+}
+
+func clip(s string, n int) string {
+	if r := []rune(s); len(r) > n {
+		return string(r[:n-1]) + "…"
+	}
+	return s
+}

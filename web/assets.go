@@ -1,0 +1,75 @@
+package web
+
+import (
+	"bytes"
+	"compress/gzip"
+	"crypto/sha256"
+	"encoding/hex"
+	"io/fs"
+	"mime"
+	"net/http"
+	"path"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// assets are the files under static/, compressed once and served under a hash of
+// them all, so that a browser may keep them for ever.
+type assets struct {
+	hash   string
+	plain  map[string][]byte
+	zipped map[string][]byte
+}
+
+func newAssets() (*assets, error) {
+	a := &assets{plain: map[string][]byte{}, zipped: map[string][]byte{}}
+	sum := sha256.New()
+	err := fs.WalkDir(files, "static", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() {
+			return err
+		}
+		data, err := fs.ReadFile(files, name)
+		if err != nil {
+			return err
+		}
+		sum.Write([]byte(name))
+		sum.Write(data)
+		name = strings.TrimPrefix(name, "static/")
+		a.plain[name] = data
+		if path.Ext(name) != ".woff2" {
+			var b bytes.Buffer
+			z, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
+			z.Write(data)
+			z.Close()
+			a.zipped[name] = b.Bytes()
+		}
+		return nil
+	})
+	a.hash = hex.EncodeToString(sum.Sum(nil))[:12]
+	return a, err
+}
+
+// url is where a file of static/ is served.
+func (a *assets) url(name string) string { return "/static/" + a.hash + "/" + name }
+
+func (a *assets) serve(c *gin.Context) {
+	name, ok := strings.CutPrefix(c.Param("path"), "/"+a.hash+"/")
+	data, known := a.plain[name]
+	if !ok || !known {
+		c.String(http.StatusNotFound, "no such file\n")
+		return
+	}
+	h := c.Writer.Header()
+	h.Set("Cache-Control", "public, max-age=31536000, immutable")
+	h.Set("Vary", "Accept-Encoding")
+	if z := a.zipped[name]; z != nil && strings.Contains(c.GetHeader("Accept-Encoding"), "gzip") {
+		h.Set("Content-Encoding", "gzip")
+		data = z
+	}
+	kind := mime.TypeByExtension(path.Ext(name))
+	if path.Ext(name) == ".woff2" {
+		kind = "font/woff2"
+	}
+	c.Data(http.StatusOK, kind, data)
+}

@@ -1,0 +1,93 @@
+package web
+
+import (
+	"context"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/check"
+	"vindel/knit/finding"
+	"vindel/knit/piece"
+	"vindel/store"
+)
+
+// desk is a stored piece with everything the core says about it.
+type desk struct {
+	stored store.Piece
+	piece  *piece.Piece
+	result *check.Result
+}
+
+// open reads a piece and runs the core on it, unless it has not changed since the last time.
+func (s *Server) open(ctx context.Context, id int64) (*desk, error) {
+	stored, err := s.store.Piece(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	d := s.desk[id]
+	s.mu.Unlock()
+	if d != nil && string(d.stored.Doc) == string(stored.Doc) {
+		return &desk{stored, d.piece, d.result}, nil
+	}
+	p, err := piece.Read(stored.Doc)
+	if err != nil {
+		return nil, err
+	}
+	d = &desk{stored, p, check.Run(p)}
+	s.mu.Lock()
+	s.desk[id] = d
+	s.mu.Unlock()
+	return d, nil
+}
+
+// withDesk opens the piece that the request names and hands it on, or answers the error.
+func (s *Server) withDesk(c *gin.Context, f func(d *desk)) {
+	id, err := pieceID(c)
+	if err == nil {
+		var d *desk
+		if d, err = s.open(c.Request.Context(), id); err == nil {
+			f(d)
+			return
+		}
+	}
+	s.fail(c, err)
+}
+
+// head is the piece as the bar above its pages shows it.
+func (d *desk) head() *pieceHead {
+	h := &pieceHead{ID: d.stored.ID, Name: d.piece.Name, CanUndo: d.stored.Head > 0, CanRedo: d.stored.Edits > d.stored.Head, Summary: d.summary()}
+	if h.Name == "" {
+		h.Name = "Untitled piece"
+	}
+	for _, f := range d.result.Findings {
+		switch f.Severity {
+		case finding.Stop:
+			h.Stops++
+		case finding.Warn:
+			h.Warns++
+		default:
+			h.Note++
+		}
+	}
+	return h
+}
+
+func (d *desk) summary() []sum {
+	t := &d.result.Plan.Totals
+	rows := 0
+	for _, s := range d.result.Plan.Placed {
+		rows += s.Rows
+	}
+	list := []sum{{d.piece.Work().Len(), "st"}, {rows, "rows"}, {t.Passes, "passes"}, {t.Threadings, "threadings"}}
+	if t.Cuts > 0 {
+		list = append(list, sum{t.Cuts, "cuts"})
+	}
+	return list
+}
+
+func (s *Server) piecePage(c *gin.Context, d *desk, station string) Page {
+	p := s.page(c, d.head().Name)
+	p.Station, p.Piece = station, d.head()
+	return p
+}

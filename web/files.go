@@ -1,0 +1,129 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/card"
+	"vindel/knit/fabric"
+	"vindel/paper"
+	"vindel/store"
+)
+
+var kinds = map[string]string{"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf", "txt": "text/plain; charset=utf-8", "json": "application/json", "csv": "text/csv; charset=utf-8"}
+
+// send writes a file that the core or paper made, or the error.
+func (s *Server) send(c *gin.Context, kind string, data []byte, err error) {
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Data(http.StatusOK, kinds[kind], data)
+}
+
+// file splits "2.svg" into 2 and "svg".
+func file(c *gin.Context) (n int, kind string) {
+	base, kind, _ := strings.Cut(c.Param("file"), ".")
+	n, _ = strconv.Atoi(base)
+	return n, kind
+}
+
+// bigFabric is how many stitches are drawn as pixels rather than as shapes.
+const bigFabric = 12000
+
+// fabric is a face of the fabric: knit.svg or purl.svg, whole or the window x, y, w, h.
+func (s *Server) fabric(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		side := fabric.KnitSide
+		if strings.HasPrefix(c.Param("file"), "purl") {
+			side = fabric.PurlSide
+		}
+		q := func(key string) int { return number(c.Query(key), 0) }
+		win := paper.Window{X: q("x"), Y: q("y"), W: max(0, q("w")), H: max(0, q("h"))}
+		f := d.result.Fabric
+		if len(f.Courses) == 0 {
+			s.fail(c, store.ErrNone)
+			return
+		}
+		w, h := win.W, win.H
+		if w == 0 {
+			w = f.W
+		}
+		if h == 0 {
+			h = len(f.Courses)
+		}
+		if w*h > bigFabric {
+			data, err := paper.FabricPNG(f, side, win, max(3, min(8, 1600/float64(w))))
+			s.send(c, "png", data, err)
+			return
+		}
+		s.send(c, "svg", paper.FabricSVG(f, side, win), nil)
+	})
+}
+
+func (s *Server) card(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		n, kind := file(c)
+		if n < 1 || n > len(d.piece.Sections) || !d.piece.Machine.HasCard() || d.result.Plan.Lines[n-1] == 0 {
+			s.fail(c, store.ErrNone)
+			return
+		}
+		made, _ := card.Make(d.result.Plan, n-1)
+		title, m := paper.CardTitle(d.piece, n-1), &d.piece.Machine
+		switch kind {
+		case "svg":
+			s.send(c, kind, paper.CardSVG(made, m, title), nil)
+		case "pdf":
+			data, err := paper.CardPDF(made, m, title)
+			s.send(c, kind, data, err)
+		case "txt":
+			s.send(c, kind, []byte(made.Text()), nil)
+		default:
+			s.fail(c, store.ErrNone)
+		}
+	})
+}
+
+func (s *Server) cheat(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		n, kind := file(c)
+		if n < 1 || n > len(d.piece.Sections) || kind != "pdf" {
+			s.fail(c, store.ErrNone)
+			return
+		}
+		data, err := paper.CheatPDF(d.result.Plan, n-1)
+		s.send(c, kind, data, err)
+	})
+}
+
+// planFile is the plan as `vindel plan` prints it.
+func (s *Server) planFile(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		_, kind := file(c)
+		var b bytes.Buffer
+		var err error
+		switch kind {
+		case "json":
+			err = d.result.Plan.WriteJSON(&b, d.result.Findings)
+		case "csv":
+			err = d.result.Plan.WriteCSV(&b)
+		case "txt":
+			fmt.Fprint(&b, d.result.Plan)
+		default:
+			err = store.ErrNone
+		}
+		s.send(c, kind, b.Bytes(), err)
+	})
+}
+
+func (s *Server) pieceFile(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		c.Header("Content-Disposition", `attachment; filename="piece.vindel.json"`)
+		s.send(c, "json", d.stored.Doc, nil)
+	})
+}

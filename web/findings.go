@@ -1,0 +1,99 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+	"strconv"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/finding"
+)
+
+// findingView is a finding as the pages show it. Index is its place in the list, by
+// which its fix is asked for.
+type findingView struct {
+	Index           int
+	Code, Word      string
+	Title, Text     string
+	Fix             string
+	CanFix          bool
+	Section         int
+	Row             int
+	Needles         string
+	From, To        int // needles along the bed, for marking
+	HasNeedles      bool
+	Chart           string
+	Column, ChartAt int
+}
+
+var severityWords = map[finding.Severity]string{finding.Stop: "Stop", finding.Warn: "Warning", finding.Note: "Note"}
+
+// most findings that a page lists; the rest are counted.
+const mostFindings = 60
+
+func (d *desk) findings() (list []findingView) {
+	for i, f := range d.result.Findings[:min(len(d.result.Findings), mostFindings)] {
+		v := findingView{Index: i, Code: f.Code, Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix, CanFix: f.Mend != nil, Section: f.Section, Row: f.Rows[0], Needles: f.Needles.String()}
+		v.Title = fmt.Sprintf("Section %d", f.Section)
+		if f.Rows[0] > 0 && f.Rows[0] == f.Rows[1] {
+			v.Title += fmt.Sprintf(", row %d", f.Rows[0])
+		}
+		if !f.Needles.Empty() {
+			v.HasNeedles, v.From, v.To = true, int(f.Needles.First()), int(f.Needles.Last())
+			if f.Section > 0 && f.Rows[0] > 0 {
+				v.Chart, v.Column, v.ChartAt = d.result.Plan.Placed[f.Section-1].Source(f.Needles.First(), f.Rows[0])
+			}
+		}
+		list = append(list, v)
+	}
+	return list
+}
+
+// findingList is the findings of a piece as every page lists them.
+type findingList struct {
+	Piece  int64
+	List   []findingView
+	More   int // findings that are not listed
+	Passes int
+}
+
+func (d *desk) listed() findingList {
+	return findingList{d.stored.ID, d.findings(), max(0, len(d.result.Findings)-mostFindings), len(d.result.Plan.Passes)}
+}
+
+// fix applies the remedy of one finding. The code must still be the one the page
+// showed at that place.
+func (s *Server) fix(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		i, err := strconv.Atoi(c.PostForm("index"))
+		fs := d.result.Findings
+		if err != nil || i < 0 || i >= len(fs) || fs[i].Code != c.PostForm("code") {
+			s.fail(c, inputError{fmt.Errorf("that finding is gone; the piece has changed meanwhile")})
+			return
+		}
+		changes := fs[i].Remedy()
+		if len(changes) == 0 {
+			s.fail(c, inputError{fmt.Errorf("this one wants hands or a decision: %s", fs[i].Fix)})
+			return
+		}
+		if err := s.store.Edit(c.Request.Context(), d.stored.ID, fs[i].Fix, changes); err != nil {
+			s.fail(c, err)
+			return
+		}
+		s.answer(c, d.stored.ID)
+	})
+}
+
+// answer follows an edit: the page again for htmx and plain forms, the new state for scripts.
+func (s *Server) answer(c *gin.Context, id int64) {
+	if wantsJSON(c) {
+		s.sendState(c, id)
+		return
+	}
+	back := c.Request.Header.Get("HX-Current-URL")
+	if back == "" {
+		back = c.Request.Referer()
+	}
+	c.Redirect(http.StatusSeeOther, localPath(back, fmt.Sprintf("/pieces/%d/draw", id)))
+}

@@ -1,0 +1,439 @@
+package web
+
+import (
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/plan"
+	"vindel/store"
+)
+
+type knitView struct {
+	Page     Page
+	ID       int64
+	Name     string
+	Section  string
+	Setting  string
+	Time     string
+	Done     int
+	Passes   int
+	Percent  int
+	Now      *bandView
+	Above    []quietRow // coming passes, the farthest first
+	Below    []quietRow // knitted passes, the latest first
+	Event    string
+	Finished bool
+	Paused   bool
+	Stopped  string
+	Changed  bool
+	After    []string
+	Journal  []journalRow
+	At       int
+}
+
+type quietRow struct {
+	N, Counter int
+	Dir        string
+	Feeders    []threadView
+	Text       string
+}
+
+// threadView is a feeder's thread through a row: Colour is "" where it is empty.
+type threadView struct {
+	Colour, Name string
+	Knot         bool
+}
+
+// bandView is the pass to be knitted now.
+type bandView struct {
+	Counter int
+	Row     string
+	Dir     string
+	Feeders []threadView
+	Steps   []string
+	Care    []string
+	See     []seeWord
+	Free    bool
+	Bed     needleView
+}
+
+type seeWord struct {
+	Text   string
+	Strong bool
+}
+
+// needleView is the needles as they must stand if all is well, drawn 1000 wide: a
+// window of the bed, and, where the work is wider, a strip of the whole of it.
+type needleView struct {
+	Needles    []needle
+	Centre     float64
+	HasCentre  bool
+	Labels     []tick
+	Strip      []stripRun
+	StripFrom  float64
+	StripWidth float64
+	Wide       bool
+	Loop       float64
+}
+
+type needle struct {
+	X      float64
+	State  string // rest, forward or hold
+	Colour string
+}
+
+type stripRun struct{ X, W float64 }
+
+// window is how many needles are drawn large at a time.
+const window = 40
+
+func (s *Server) knit(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		v, err := s.knitView(c, d)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		s.render(c, "knit", v)
+	})
+}
+
+// knitted writes a pass down before it answers: forward, back, or to a pass by its number.
+func (s *Server) knitted(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		from, passes := number(c.PostForm("from"), -1), len(d.result.Plan.Passes)
+		e := store.Entry{Kind: c.PostForm("do"), Done: from}
+		switch e.Kind {
+		case "knitted":
+			e.Done = min(from+1, passes)
+		case "back":
+			e.Done = max(from-1, 0)
+		case "jump":
+			n := number(c.PostForm("to"), -1)
+			if n < 1 || n > passes+1 {
+				s.fail(c, inputError{fmt.Errorf("%q: the piece has passes 1 to %d", c.PostForm("to"), passes)})
+				return
+			}
+			e.Done = n - 1
+		case "pause", "resume":
+		case "note":
+			e.Note = strings.TrimSpace(c.PostForm("note"))
+		default:
+			s.fail(c, inputError{fmt.Errorf("%q: knitted, back, jump, pause, resume or note", e.Kind)})
+			return
+		}
+		if from < 0 {
+			s.fail(c, inputError{fmt.Errorf("from: the pass that the page shows is missing")})
+			return
+		}
+		// A press that came twice, or from a page left open, moves nothing: the answer
+		// shows where the knitter really is.
+		if err := s.store.Write(c.Request.Context(), d.stored.ID, from, e); err != nil && err != store.ErrMoved {
+			s.fail(c, err)
+			return
+		}
+		if c.GetHeader("HX-Request") != "" {
+			v, err := s.knitView(c, d)
+			if err != nil {
+				s.fail(c, err)
+				return
+			}
+			s.partial(c, "knit", "knit-body", v)
+			return
+		}
+		c.Redirect(303, fmt.Sprintf("/pieces/%d/knit", d.stored.ID))
+	})
+}
+
+func (s *Server) knitView(c *gin.Context, d *desk) (*knitView, error) {
+	ctx := c.Request.Context()
+	at, err := s.store.Place(ctx, d.stored.ID)
+	if err != nil {
+		return nil, err
+	}
+	seconds, timed, err := s.store.Knitting(ctx, d.stored.ID)
+	if err != nil {
+		return nil, err
+	}
+	journal, err := s.store.Journal(ctx, d.stored.ID, 12)
+	if err != nil {
+		return nil, err
+	}
+	p, pl := d.piece, d.result.Plan
+	v := &knitView{Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Name: d.head().Name, Done: min(at.Done, len(pl.Passes)), Passes: len(pl.Passes),
+		Paused: at.Kind == "pause", Changed: at.Done > 0 && at.Head != d.stored.Head, At: number(c.Query("at"), 0)}
+	for i := range journal {
+		v.Journal = append(v.Journal, journalLine(&journal[i], s.now()))
+	}
+	pace := float64(secondsAPass)
+	if timed >= 5 {
+		pace = seconds / float64(timed)
+	}
+	v.Time = clock(pace*float64(v.Passes-v.Done)) + " to go"
+	if v.Passes > 0 {
+		v.Percent = 100 * v.Done / v.Passes
+	}
+	if pl.Stopped.Row > 0 {
+		v.Stopped = fmt.Sprintf("The plan stops at section %d, row %d. See Prove for what stops it.", pl.Stopped.Section+1, pl.Stopped.Row)
+	}
+	for i := min(v.Done+3, v.Passes-1); i > v.Done; i-- {
+		v.Above = append(v.Above, quiet(pl, i))
+	}
+	for i := v.Done - 1; i >= max(0, v.Done-2); i-- {
+		r := quiet(pl, i)
+		r.Text = "knitted"
+		v.Below = append(v.Below, r)
+	}
+	if v.Done == v.Passes {
+		v.Finished = v.Stopped == ""
+		for i := range pl.After {
+			v.After = append(v.After, pl.After[i].Say(p))
+		}
+		return v, nil
+	}
+	now := &pl.Passes[v.Done]
+	v.Section = sectionName(p, now.Section-1)
+	v.Setting = setting(p, now)
+	v.Now = band(d, v.Done, v.At)
+	for i := v.Done + 1; i < v.Passes; i++ {
+		if t := railOf(pl, &pl.Passes[i]).Text; t != "" {
+			v.Event = fmt.Sprintf("Next, in %s, with %d on the counter: %s", plural(i-v.Done, "pass", "passes"), pl.Passes[i-1].Counter, t)
+			break
+		}
+	}
+	return v, nil
+}
+
+// setting is the state of the carriage in a few words.
+func setting(p *piece.Piece, now *plan.Pass) string {
+	var words []string
+	if w := camWord(p, now); w != "" {
+		words = append(words, "cams "+w)
+	}
+	if now.Size != "" {
+		words = append(words, p.Machine.Word("size")+" "+now.Size)
+	}
+	return strings.Join(words, " · ")
+}
+
+func camWord(p *piece.Piece, now *plan.Pass) string {
+	switch {
+	case now.Free:
+		return p.Machine.Word("free")
+	case now.TwoYarns:
+		return p.Machine.Word("two-colour")
+	case now.Cams == machine.PlainCams:
+		return p.Machine.Word("plain")
+	}
+	for word, cams := range plan.TwoPassCams() {
+		if now.Cams == cams {
+			return p.Machine.Word(word)
+		}
+	}
+	return fmt.Sprintf("%v forward, %v at rest", now.Cams.Selected, now.Cams.Unselected)
+}
+
+func quiet(pl *plan.Plan, i int) quietRow {
+	p := &pl.Passes[i]
+	r := railOf(pl, p)
+	if n := p.ByHand.Len(); n > 0 {
+		r.Text = strings.TrimPrefix(fmt.Sprintf("%s, bring %d forward", r.Text, n), ", ")
+	}
+	if r.Text == "" {
+		r.Text = "nothing changes"
+	}
+	return quietRow{p.N, p.Counter, p.Dir.String(), threads(pl, p), r.Text}
+}
+
+func threads(pl *plan.Plan, p *plan.Pass) (list []threadView) {
+	r := railOf(pl, p)
+	for f := range pl.Piece.Machine.Feeders {
+		t := threadView{Knot: r.Knots[f]}
+		if y := p.Feeders[f]; y != 0 {
+			t.Colour, t.Name = pl.Piece.Yarns[y-1].Colour, pl.Piece.YarnName(y)
+		}
+		list = append(list, t)
+	}
+	return list
+}
+
+func band(d *desk, i, shift int) *bandView {
+	pl, p := d.result.Plan, d.piece
+	now := &pl.Passes[i]
+	b := &bandView{Counter: now.Counter, Dir: now.Dir.String(), Feeders: threads(pl, now), Free: now.Free, Bed: needles(p, now, shift)}
+	switch {
+	case now.Free:
+		b.Row = "free pass, to the " + b.Dir
+	case now.Row == 0:
+		b.Row = "plain row that selects, to the " + b.Dir
+	default:
+		b.Row = fmt.Sprintf("row %d of %d, to the %s", now.Row, pl.Placed[now.Section-1].Rows, b.Dir)
+	}
+	for j := range now.Before {
+		st := &now.Before[j]
+		if st.Hands() {
+			b.Steps = append(b.Steps, st.Say(p))
+		} else {
+			b.Care = append(b.Care, st.Say(p))
+		}
+	}
+	b.See = see(pl, i)
+	return b
+}
+
+// see says what stands before the knitter if all is well, hands' work done.
+func see(pl *plan.Plan, i int) (words []seeWord) {
+	now, p := &pl.Passes[i], pl.Piece
+	m := &p.Machine
+	work := p.Work()
+	rest := work.Minus(now.Select).Minus(now.Hold).Len()
+	say := func(strong bool, format string, a ...any) {
+		words = append(words, seeWord{fmt.Sprintf(format, a...), strong})
+	}
+	say(false, "You should see ")
+	switch {
+	case now.Select.Empty() && now.Hold.Empty():
+		say(true, "all %s %s", plural(work.Len(), "needle", "needles"), m.Word("work"))
+	case m.School == machine.Direct || m.School == machine.Pairs:
+		say(true, "%s come %s as the carriage passes, %d stay", plural(now.Select.Len(), "needle", "needles"), m.Word("forward"), rest)
+	default:
+		say(true, "%s %s, %d %s", plural(now.Select.Len(), "needle", "needles"), m.Word("forward"), rest, m.Word("work"))
+		if !now.Hold.Empty() {
+			say(true, ", %v %s", now.Hold, m.Word("hold"))
+		}
+	}
+	say(false, ", the carriage on the %v", now.Dir.Other())
+	if n := inWindow(pl, i); n > 0 {
+		say(false, ", number %d in the card's window", n)
+	}
+	say(false, ".")
+	return words
+}
+
+// inWindow is the number that stands in the card's window before pass i: that of the
+// card row read last (rules: Punch card); 0 before the first and without a card.
+func inWindow(pl *plan.Plan, i int) int {
+	m := &pl.Piece.Machine
+	now := &pl.Passes[i]
+	lines := pl.Lines[now.Section-1]
+	if !m.HasCard() || lines == 0 {
+		return 0
+	}
+	read := 0
+	for j := i - 1; j >= 0; j-- {
+		if pl.Passes[j].Section != now.Section && (j+1 >= len(pl.Passes) || pl.Passes[j+1].Row != 1) {
+			break
+		}
+		if pl.Passes[j].Line > 0 {
+			read++
+		}
+	}
+	rows := lines * ((m.Loop + lines - 1) / lines)
+	if read == 0 {
+		return 0
+	}
+	return (read-1)%rows + 1
+}
+
+// needles draws the bed as it stands before the pass, each needle with the loop that
+// it will take.
+func needles(p *piece.Piece, now *plan.Pass, shift int) (v needleView) {
+	work := p.Work()
+	first, last := work.First(), work.Last()
+	from, to := first, last
+	if n := int(last-first) + 1; n > window+8 {
+		v.Wide = true
+		from = min(max(machine.Needle(-window/2+shift), first), last-window+1)
+		to = from + window - 1
+	}
+	step := 960 / float64(to-from+1)
+	x := func(n machine.Needle) float64 { return 20 + (float64(n-from)+0.5)*step }
+	v.Loop = min(step*0.36, 11)
+	colour := func(n machine.Needle) string {
+		y := now.Feeders[0]
+		switch {
+		case now.TwoYarns && now.Select.Has(n):
+			y = now.Feeders[1]
+		case now.Select.Has(n) && now.Cams.Selected != machine.Knit, now.Hold.Has(n) && now.Cams.Held != machine.Knit:
+			y = 0
+		case !now.Select.Has(n) && !now.Hold.Has(n) && now.Cams.Unselected != machine.Knit:
+			y = 0
+		}
+		if y == 0 {
+			return ""
+		}
+		return p.Yarns[y-1].Colour
+	}
+	for n := from; n <= to; n++ {
+		if !work.Has(n) {
+			continue
+		}
+		state := "rest"
+		if now.Select.Has(n) {
+			state = "forward"
+		} else if now.Hold.Has(n) {
+			state = "hold"
+		}
+		v.Needles = append(v.Needles, needle{x(n), state, colour(n)})
+		label := n.String()
+		if n == from || n == to || n == machine.L(1) || n == machine.R(1) || label[1:] != "1" && (label[len(label)-1] == '0' || label[len(label)-1] == '5') && absDist(n, from, to) > 1 {
+			at := x(n) - 5
+			switch { // L1 and R1 stand back from the middle
+			case n == machine.L(1):
+				at -= 8
+			case n == machine.R(1):
+				at += 12
+			}
+			v.Labels = append(v.Labels, tick{X: at, Label: label})
+		}
+	}
+	if from < 0 && to >= 0 {
+		v.Centre, v.HasCentre = x(0)-step/2, true
+	}
+	if v.Wide {
+		strip := func(n machine.Needle) float64 { return 1000 * float64(n-first) / float64(last-first+1) }
+		for a, z := range now.Select.Or(now.Hold).Runs() {
+			v.Strip = append(v.Strip, stripRun{strip(a), strip(z+1) - strip(a)})
+		}
+		v.StripFrom, v.StripWidth = strip(from), strip(to+1)-strip(from)
+	}
+	return v
+}
+
+func absDist(n, from, to machine.Needle) int { return int(min(n-from, to-n)) }
+
+// journalRow is an entry of the journal in words.
+type journalRow struct{ When, Text string }
+
+func journalLine(e *store.Entry, now time.Time) journalRow {
+	text := map[string]string{"knitted": fmt.Sprintf("pass %d knitted", e.Done), "back": fmt.Sprintf("back to pass %d", e.Done+1),
+		"jump": fmt.Sprintf("went to pass %d", e.Done+1), "pause": "paused", "resume": "went on", "note": e.Note}[e.Kind]
+	return journalRow{since(now.Sub(e.At)), text}
+}
+
+// since says how long ago something was.
+func since(d time.Duration) string {
+	switch {
+	case d < time.Minute:
+		return "just now"
+	case d < time.Hour:
+		return fmt.Sprintf("%d min ago", int(d.Minutes()))
+	case d < 48*time.Hour:
+		return fmt.Sprintf("%d h ago", int(d.Hours()))
+	}
+	return fmt.Sprintf("%d days ago", int(d.Hours()/24))
+}
+
+// clock says a stretch of seconds in hours and minutes.
+func clock(seconds float64) string {
+	m := int(seconds/60 + 0.5)
+	if m < 60 {
+		return fmt.Sprintf("about %d min", m)
+	}
+	return fmt.Sprintf("about %d h %02d", m/60, m%60)
+}

@@ -1,0 +1,206 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"image/color"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/chart"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/paper"
+)
+
+type stepFunc func(context.Context, int64) (string, error)
+
+type piecesView struct {
+	Page     Page
+	List     []pieceCard
+	Machines []machineChoice
+	Away     int64 // a piece just put away, that can be brought back
+}
+
+// pieceCard is one piece on the home page: on which machine, how far, what is next.
+type pieceCard struct {
+	ID            int64
+	Name, Machine string
+	Summary       []sum
+	Done, Passes  int
+	Percent       int
+	Next          string
+	Bad           string
+	Stops, Warns  int
+	Yarns         []yarnState
+	Station       string
+	Head          int
+	Touched       string
+}
+
+type machineChoice struct{ ID, Name, About string }
+
+func machineChoices() (list []machineChoice) {
+	for _, id := range machine.IDs() {
+		m, err := machine.Shipped(id)
+		if err == nil {
+			list = append(list, machineChoice{id, m.Name, about(&m)})
+		}
+	}
+	return list
+}
+
+// about says in a few words what a machine is.
+func about(m *machine.Profile) string {
+	words := []string{fmt.Sprintf("%d needles, %.1f mm apart", m.Bed, m.PitchMM)}
+	switch m.Program {
+	case machine.PunchCard:
+		words = append(words, fmt.Sprintf("card of %d columns", m.Columns))
+	case machine.Electronic:
+		words = append(words, fmt.Sprintf("programs up to %d × %d", m.Columns, m.RowsMax))
+	default:
+		words = append(words, "needles chosen by hand")
+	}
+	if m.Feeders == 1 {
+		words = append(words, "one yarn a pass")
+	} else {
+		words = append(words, "two yarns a pass")
+	}
+	return strings.Join(words, ", ")
+}
+
+func (s *Server) pieces(c *gin.Context) {
+	ctx := c.Request.Context()
+	list, err := s.store.Pieces(ctx)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	v := piecesView{Page: s.page(c, "Pieces"), Machines: machineChoices()}
+	v.Away, _ = strconv.ParseInt(c.Query("away"), 10, 64)
+	for _, p := range list {
+		v.List = append(v.List, s.pieceCard(ctx, p.ID))
+	}
+	s.render(c, "pieces", v)
+}
+
+func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
+	card := pieceCard{ID: id, Station: "draw"}
+	d, err := s.open(ctx, id)
+	if err != nil {
+		card.Name, card.Bad = "A piece that cannot be read", err.Error()
+		return card
+	}
+	at, err := s.store.Place(ctx, id)
+	if err != nil {
+		card.Bad = err.Error()
+	}
+	h := d.head()
+	card.Name, card.Machine, card.Summary, card.Stops, card.Warns = h.Name, d.piece.Machine.Name, h.Summary, h.Stops, h.Warns
+	card.Head = d.stored.Head
+	card.Touched = since(s.now().Sub(d.stored.Updated))
+	for _, y := range d.piece.Yarns {
+		card.Yarns = append(card.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
+	}
+	passes := d.result.Plan.Passes
+	card.Done, card.Passes = min(at.Done, len(passes)), len(passes)
+	if card.Passes > 0 {
+		card.Percent = 100 * card.Done / card.Passes
+	}
+	switch {
+	case card.Stops > 0:
+		card.Next, card.Station = "Mend what stops the plan", "prove"
+	case card.Done > 0 && card.Done < card.Passes:
+		p := &passes[card.Done]
+		card.Next, card.Station = fmt.Sprintf("Knit on, pass %d", p.N), "knit"
+	case card.Done > 0:
+		card.Next, card.Station = "Knitted to the last pass", "knit"
+	default:
+		card.Next, card.Station = "Ready to prove and prepare", "prove"
+	}
+	return card
+}
+
+// newPiece begins a piece: from a blank size, a picture or text, or a piece file.
+func (s *Server) newPiece(c *gin.Context) {
+	doc, err := s.newDocument(c)
+	if err == nil {
+		_, err = doc.Piece()
+	}
+	if err != nil {
+		s.fail(c, inputError{err})
+		return
+	}
+	id, err := s.store.Add(c.Request.Context(), doc.JSON())
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/draw", id))
+}
+
+func (s *Server) newDocument(c *gin.Context) (*piece.Document, error) {
+	name := strings.TrimSpace(c.PostForm("name"))
+	if file, header, err := c.Request.FormFile("file"); err == nil && strings.HasSuffix(strings.ToLower(header.Filename), ".json") {
+		defer file.Close()
+		data, err := io.ReadAll(file)
+		if err != nil {
+			return nil, err
+		}
+		return piece.ParseDocument(data)
+	}
+	if name == "" {
+		name = "New piece"
+	}
+	start := piece.Start{Name: name, Profile: c.PostForm("machine"), ChartName: "chart", Repeats: number(c.PostForm("repeats"), 1)}
+	if c.PostForm("from") == "blank" {
+		start.W, start.H = number(c.PostForm("stitches"), 12), number(c.PostForm("rows"), 12)
+		if start.W < 1 || start.W > machine.MaxBed || start.H < 1 || start.H > 2000 {
+			return nil, fmt.Errorf("a blank chart has 1 to %d stitches and 1 to 2000 rows", machine.MaxBed)
+		}
+		return piece.New(start)
+	}
+	drawn, colours, err := readChart(c)
+	if err != nil {
+		return nil, err
+	}
+	start.Chart = drawn
+	for _, col := range colours {
+		start.Colours = append(start.Colours, paper.Colour(col))
+	}
+	if start.Colours == nil {
+		start.Colours = textColours(drawn)
+	}
+	return piece.New(start)
+}
+
+func textColours(c *chart.Chart) []color.RGBA { return piece.DefaultPalette(len(c.Keys)) }
+
+func number(s string, other int) int {
+	if n, err := strconv.Atoi(strings.TrimSpace(s)); err == nil {
+		return n
+	}
+	return other
+}
+
+// putAway hides a piece; the home page offers to bring it back.
+func (s *Server) putAway(c *gin.Context) {
+	id, err := pieceID(c)
+	away := c.PostForm("away") != "no"
+	if err == nil {
+		err = s.store.PutAway(c.Request.Context(), id, away)
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	to := "/"
+	if away {
+		to = fmt.Sprintf("/?away=%d", id)
+	}
+	c.Redirect(http.StatusSeeOther, to)
+}

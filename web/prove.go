@@ -1,0 +1,268 @@
+package web
+
+import (
+	"fmt"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/card"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/plan"
+)
+
+type proveView struct {
+	Page     Page
+	ID       int64
+	Head     int
+	Verdict  string
+	Detail   string
+	Good     bool
+	Findings findingList
+	Courses  int
+	Wales    int
+	Float    string
+	Limit    int
+	Tall     bool
+}
+
+func (s *Server) prove(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		f := d.result.Fabric
+		v := proveView{Page: s.piecePage(c, d, "prove"), ID: d.stored.ID, Head: d.stored.Head, Courses: len(f.Courses), Wales: f.W, Limit: d.piece.FloatLimit(), Good: f.Matches(),
+			Findings: d.listed()}
+		compared := 0
+		for _, course := range f.Courses {
+			if course.Row > 0 {
+				compared += d.piece.Work().Minus(course.Exempt).Len()
+			}
+		}
+		switch {
+		case v.Good:
+			v.Verdict = "The fabric comes out as drawn"
+			v.Detail = fmt.Sprintf("%s knitted on the simulated bed, %s compared with the chart, no difference", plural(len(d.result.Plan.Passes), "pass", "passes"), plural(compared, "stitch", "stitches"))
+			if f.Exempt > 0 {
+				v.Detail += fmt.Sprintf("; %d seam and end stitches do not follow it", f.Exempt)
+			}
+		case f.Differences > 0:
+			v.Verdict = plural(f.Differences, "stitch differs", "stitches differ") + " from the chart"
+			v.Detail = "The first: " + f.First
+		default:
+			v.Verdict = "The plan stops before the end"
+			v.Detail = f.First
+		}
+		if f.Longest.Yarn != 0 {
+			v.Float = fmt.Sprintf("%s, %s", plural(f.Longest.Stitches(), "stitch", "stitches"), d.piece.YarnName(f.Longest.Yarn))
+		}
+		v.Tall = len(f.Courses) > f.W
+		s.render(c, "prove", v)
+	})
+}
+
+type prepareView struct {
+	Page     Page
+	ID       int64
+	Head     int
+	HasCard  bool
+	Cards    []cardView
+	Cheats   []cheatView
+	Programs []programView
+	Yarns    []yarnUse
+	Minutes  int
+	Passes   int
+	Machine  string
+}
+
+type cardView struct {
+	Section, Rows, Lines, Offset int
+	Name, School                 string
+	Loop                         int
+}
+
+type cheatView struct {
+	Section int
+	Name    string
+	Comb    int
+	Width   int
+	Rows    []cheatRowView
+	More    int
+}
+
+// cheatRowView is a chart row of the cheat sheet, the topmost first.
+type cheatRowView struct {
+	Row, Counter int
+	Dirs         []string
+	Yarns        []yarnState
+	Cells        []bool // within one repeat, left to right on the bed: bring forward
+	Columns      string
+	Hold         string
+	Text         string
+}
+
+type programView struct {
+	Section, Lines, Width int
+	Name                  string
+	Rows                  []programLine
+	More                  int
+}
+
+type programLine struct {
+	Line int
+	Runs string
+}
+
+type yarnUse struct {
+	Yarn      yarnState
+	Stitches  int
+	Threading int
+}
+
+// mostCheatRows bounds the cheat sheet on the page; the PDF has all rows.
+const mostCheatRows = 60
+
+func (s *Server) prepare(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		p, pl := d.piece, d.result.Plan
+		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head, HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
+		for _, i := range card.Sections(pl) {
+			name := sectionName(p, i)
+			if v.HasCard {
+				made, _ := card.Make(pl, i)
+				v.Cards = append(v.Cards, cardView{i + 1, made.Rows, made.Lines, p.Machine.Offset, name, p.Machine.School.String(), p.Machine.Loop})
+			} else {
+				v.Programs = append(v.Programs, d.program(i))
+			}
+		}
+		if p.Machine.School == machine.ByHand {
+			for i := range p.Sections {
+				if len(p.Sections[i].Areas) > 0 {
+					v.Cheats = append(v.Cheats, d.cheat(i))
+				}
+			}
+		}
+		v.Yarns = d.yarnUse()
+		v.Minutes = (len(pl.Passes)*secondsAPass + 59) / 60
+		s.render(c, "prepare", v)
+	})
+}
+
+// secondsAPass is the pace assumed until the journal knows the knitter's own.
+const secondsAPass = 12
+
+func sectionName(p *piece.Piece, i int) string {
+	if n := p.Sections[i].Name; n != "" {
+		return n
+	}
+	return p.Sections[i].Technique
+}
+
+func (d *desk) cheat(section int) cheatView {
+	p := d.piece
+	rows := d.result.Plan.CheatSheet(section)
+	v := cheatView{Section: section + 1, Name: sectionName(p, section), Comb: p.Machine.Comb}
+	for i := range rows {
+		r := &rows[i]
+		v.Width = r.Width
+		row := cheatRowView{Row: r.Row, Counter: r.Counter, Hold: r.Hold.String()}
+		for _, y := range r.Yarns {
+			row.Yarns = append(row.Yarns, yarnState{ID: p.YarnID(y), Name: p.YarnName(y), Colour: p.Yarns[y-1].Colour})
+		}
+		for _, pass := range r.Passes {
+			row.Dirs = append(row.Dirs, pass.Dir.String())
+		}
+		row.Cells = make([]bool, r.Width)
+		for k, c := range r.Columns {
+			row.Cells[c-1] = true
+			if k > 0 {
+				row.Columns += " "
+			}
+			row.Columns += fmt.Sprint(c)
+		}
+		for j := range r.Passes[0].Before {
+			st := &r.Passes[0].Before[j]
+			if st.Do == plan.SetCams && st.Way != 0 || st.Do == plan.Cut || st.Do == plan.SetCounter {
+				if row.Text != "" {
+					row.Text += ", "
+				}
+				row.Text += st.Short(p)
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	if len(v.Rows) > mostCheatRows {
+		v.More = len(v.Rows) - mostCheatRows
+		v.Rows = v.Rows[:mostCheatRows]
+	}
+	for i, j := 0, len(v.Rows)-1; i < j; i, j = i+1, j-1 {
+		v.Rows[i], v.Rows[j] = v.Rows[j], v.Rows[i]
+	}
+	return v
+}
+
+// program is what an electronic machine is told: each line as runs of needles, from
+// the left, over the needles in work.
+func (d *desk) program(section int) programView {
+	pl := d.result.Plan
+	v := programView{Section: section + 1, Name: sectionName(d.piece, section), Lines: pl.Lines[section]}
+	seen := map[int]bool{}
+	var lines []programLine
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		if p.Section != section+1 || p.Own() == 0 || seen[p.Own()] {
+			continue
+		}
+		seen[p.Own()] = true
+		lines = append(lines, programLine{p.Own(), runs(p.Select, d.piece.Work())})
+	}
+	v.Width = d.piece.Work().Len()
+	if len(lines) > mostCheatRows {
+		v.More, lines = len(lines)-mostCheatRows, lines[:mostCheatRows]
+	}
+	v.Rows = lines
+	return v
+}
+
+func runs(sel, work machine.Set) string {
+	text, on, n := "", false, 0
+	flush := func() {
+		if n > 0 {
+			word := "empty"
+			if on {
+				word = "filled"
+			}
+			if text != "" {
+				text += ", "
+			}
+			text += fmt.Sprintf("%d %s", n, word)
+		}
+	}
+	for x := range work.All() {
+		if sel.Has(x) != on {
+			flush()
+			on, n = !on, 0
+		}
+		n++
+	}
+	flush()
+	return text
+}
+
+func (d *desk) yarnUse() (list []yarnUse) {
+	p := d.piece
+	stitches, threads := make([]int, len(p.Yarns)+1), make([]int, len(p.Yarns)+1)
+	for i := range d.result.Plan.Passes {
+		pass := &d.result.Plan.Passes[i]
+		for f, took := range d.result.Fabric.Took[i] {
+			stitches[pass.Feeders[f]] += took.Len()
+		}
+		for j := range pass.Before {
+			if st := &pass.Before[j]; st.Do == plan.Thread {
+				threads[st.Yarn]++
+			}
+		}
+	}
+	for i, y := range p.Yarns {
+		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, stitches[i+1], threads[i+1]})
+	}
+	return list
+}

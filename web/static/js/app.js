@@ -1,0 +1,80 @@
+// Keys, theme, and the sheet that lists the keys. Every control that has a key carries
+// it in data-key, so the sheet and the tooltips cannot disagree.
+import { startDesk } from "./desk.js";
+import { startKnit } from "./knit.js";
+
+const named = { " ": "Space", "Backspace": "⌫", "Escape": "Esc" };
+
+function keyOf(e) {
+  const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
+  let mods = "";
+  if (e.altKey) mods += "alt+";
+  if (e.shiftKey && e.key.length > 1) mods += "shift+";
+  return mods + key;
+}
+
+document.addEventListener("keydown", (e) => {
+  const typing = e.target.closest("input, select, textarea") && e.target.type !== "radio";
+  if (typing) {
+    if (e.key === "Escape") e.target.blur();
+    return;
+  }
+  if (e.ctrlKey || e.metaKey) {
+    const again = { z: e.shiftKey ? "y" : "z", y: "y" }[e.key.toLowerCase()];
+    if (again && press(again)) e.preventDefault();
+    return;
+  }
+  if (document.querySelector("dialog[open]")) return;
+  if (e.target.closest("button, a, summary") && (e.key === " " || e.key === "Enter") && !e.target.closest(".knit")) return;
+  if (press(keyOf(e))) e.preventDefault();
+});
+
+function press(key) {
+  const all = [...document.querySelectorAll("[data-key]")].filter((el) => el.dataset.key === key && !el.disabled && el.offsetParent !== null);
+  const el = all[0];
+  if (!el) return false;
+  if (el.matches("input, select, textarea")) { el.focus(); el.select?.(); } else el.click();
+  return true;
+}
+
+document.addEventListener("click", (e) => {
+  const el = e.target.closest("[data-do]");
+  if (el?.dataset.do === "theme") setTheme();
+  if (el?.dataset.do === "keys") showKeys();
+});
+
+// A file chosen or a text written chooses its way to begin a piece.
+document.addEventListener("input", (e) => {
+  const from = e.target.dataset?.picks;
+  if (from) document.querySelector(`input[name=from][value=${from}]`).checked = true;
+});
+
+function setTheme() {
+  const root = document.documentElement;
+  const dark = root.dataset.theme ? root.dataset.theme === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
+  root.dataset.theme = dark ? "light" : "dark";
+  fetch("/theme", { method: "POST", body: new URLSearchParams({ theme: root.dataset.theme }) });
+  document.dispatchEvent(new Event("theme"));
+}
+
+function showKeys() {
+  const list = document.getElementById("key-columns");
+  const rows = [];
+  for (const el of document.querySelectorAll("[data-key]")) {
+    const words = (el.title || el.getAttribute("aria-label") || el.textContent).replace(/\s*\([^)]*\)\s*$/, "").trim();
+    const key = el.dataset.key.split("+").map((k) => named[k] || (k.length === 1 ? k.toUpperCase() : k[0].toUpperCase() + k.slice(1))).join(" + ");
+    if (words) rows.push([key || "+", words]);
+  }
+  if (document.getElementById("desk")) rows.push(["Arrows", "Move the cursor"], ["Space", "Paint at the cursor"], ["1 … 9", "Choose a yarn"], ["Ctrl Z / Y", "Undo and redo"]);
+  list.replaceChildren(...rows.map(([key, words]) => {
+    const p = document.createElement("p");
+    const k = document.createElement("kbd");
+    k.textContent = key;
+    p.append(k, words);
+    return p;
+  }));
+  document.getElementById("key-sheet").showModal();
+}
+
+startDesk();
+startKnit();

@@ -1,0 +1,183 @@
+package web
+
+import (
+	"bytes"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"net/http"
+	"path"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// views are the parsed templates, one a page; layout and partials are parsed once
+// and cloned for each.
+type views struct{ pages map[string]*template.Template }
+
+// Page is what every page knows.
+type Page struct {
+	Title   string
+	Theme   string // light, dark, or "" for the system's
+	Station string
+	Piece   *pieceHead // nil outside a piece
+}
+
+// pieceHead is a piece as the bar above its pages names it.
+type pieceHead struct {
+	ID                 int64
+	Name               string
+	Summary            []sum
+	CanUndo, CanRedo   bool
+	Stops, Warns, Note int
+}
+
+// sum is one figure of the bar with its unit.
+type sum struct {
+	N    int
+	Unit string
+}
+
+// station is one step of the work, in its order.
+type station struct{ Path, Name string }
+
+// fieldView is one value of the piece that can be typed.
+type fieldView struct {
+	ID                int64
+	Path, Kind, Label string
+	Value             any
+}
+
+func flatAreas(list []sectionView) (areas []areaView) {
+	for _, s := range list {
+		areas = append(areas, s.Areas...)
+	}
+	return areas
+}
+
+type messageView struct {
+	Page  Page
+	Words string
+}
+
+func newViews(a *assets) (*views, error) {
+	funcs := template.FuncMap{
+		"asset":  a.url,
+		"hash":   func() string { return a.hash },
+		"plural": plural,
+		"add":    func(a, b int) int { return a + b },
+		"icon":   icon,
+		"sub":    func(a, b float64) float64 { return a - b },
+		"mul":    func(a, b int) int { return a * b },
+		"list":   func(v ...any) []any { return v },
+		"path":   func(format string, v ...any) string { return fmt.Sprintf(format, v...) },
+		"field": func(id int64, path, kind, label string, value any) fieldView {
+			return fieldView{id, path, kind, label, value}
+		},
+		"flat":  flatAreas,
+		"areas": func(list []sectionView) int { return len(flatAreas(list)) },
+		"stations": func() []station {
+			return []station{{"draw", "Draw"}, {"place", "Place"}, {"prove", "Prove"}, {"prepare", "Prepare"}, {"knit", "Knit"}}
+		},
+	}
+	base, err := template.New("base").Funcs(funcs).ParseFS(files, "templates/layout.html", "templates/partials/*.html")
+	if err != nil {
+		return nil, err
+	}
+	v := &views{pages: map[string]*template.Template{}}
+	names, err := fs.Glob(files, "templates/*.html")
+	if err != nil {
+		return nil, err
+	}
+	for _, name := range names {
+		if path.Base(name) == "layout.html" {
+			continue
+		}
+		t, err := template.Must(base.Clone()).ParseFS(files, name)
+		if err != nil {
+			return nil, err
+		}
+		v.pages[strings.TrimSuffix(path.Base(name), ".html")] = t
+	}
+	return v, nil
+}
+
+// render writes a whole page, from a buffer, so that a template that fails half-way
+// has sent nothing.
+func (s *Server) render(c *gin.Context, view string, data any) { s.partial(c, view, "layout", data) }
+
+// partial writes one template of a view.
+func (s *Server) partial(c *gin.Context, view, name string, data any) {
+	html, err := s.html(view, name, data)
+	if err != nil {
+		c.String(http.StatusInternalServerError, "the page could not be drawn: %v\n", err)
+		return
+	}
+	status := c.Writer.Status()
+	c.Data(status, "text/html; charset=utf-8", html)
+}
+
+func (s *Server) html(view, name string, data any) ([]byte, error) {
+	t := s.views.pages[view]
+	if t == nil {
+		return nil, fmt.Errorf("no view %q", view)
+	}
+	var b bytes.Buffer
+	err := t.ExecuteTemplate(&b, name, data)
+	return b.Bytes(), err
+}
+
+func (s *Server) page(c *gin.Context, title string) Page {
+	theme, _ := c.Cookie("theme")
+	if theme != "light" && theme != "dark" {
+		theme = ""
+	}
+	return Page{Title: title, Theme: theme}
+}
+
+// theme remembers light or dark for this browser.
+func (s *Server) theme(c *gin.Context) {
+	theme := c.PostForm("theme")
+	if theme != "light" && theme != "dark" {
+		theme = ""
+	}
+	http.SetCookie(c.Writer, &http.Cookie{Name: "theme", Value: theme, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+	c.Status(http.StatusNoContent)
+}
+
+func plural(n int, one, many string) string {
+	if n == 1 {
+		return fmt.Sprintf("%d %s", n, one)
+	}
+	return fmt.Sprintf("%d %s", n, many)
+}
+
+// icon is one of our own drawings, 24 units square.
+func icon(name string) (template.HTML, error) {
+	d, ok := icons[name]
+	if !ok {
+		return "", fmt.Errorf("no icon %q", name)
+	}
+	return template.HTML(`<svg class="icon-draw" viewBox="0 0 24 24" width="24" height="24" aria-hidden="true" focusable="false">` + d + `</svg>`), nil
+}
+
+var icons = map[string]string{
+	"pencil": `<path d="M5 19l1-4L16 5l3 3L9 18z"/><path d="M14 7l3 3"/>`,
+	"line":   `<path d="M5 19L19 5"/>`,
+	"fill":   `<path d="M12 4l7 7-7 7-7-7z"/><path d="M5 11h14"/>`,
+	"erase":  `<path d="M8 19l-4-4 9-9 6 6-7 7z"/><path d="M9 10l6 6M8 19h11"/>`,
+	"pick":   `<path d="M4 20l2-5 8-8 3 3-8 8z"/><path d="M13 4l7 7"/>`,
+	"undo":   `<path d="M9 6L5 10l4 4"/><path d="M5 10h9a5 5 0 010 10h-3"/>`,
+	"redo":   `<path d="M15 6l4 4-4 4"/><path d="M19 10h-9a5 5 0 000 10h3"/>`,
+	"row+":   `<path d="M4 16h16v4H4zM12 4v8M8 8h8"/>`,
+	"row-":   `<path d="M4 16h16v4H4zM8 8h8"/>`,
+	"col+":   `<path d="M4 4h4v16H4zM16 8v8M12 12h8"/>`,
+	"col-":   `<path d="M4 4h4v16H4zM12 12h8"/>`,
+	"bigger": `<path d="M12 5v14M5 12h14"/>`,
+	"less":   `<path d="M5 12h14"/>`,
+	"theme":  `<circle cx="12" cy="12" r="8"/><path d="M12 4a8 8 0 010 16z" class="icon-full"/>`,
+	"keys":   `<path d="M3 7h18v10H3zM7 11h1M11.500 11h1M16 11h1M8 14h8"/>`,
+	"left":   `<path d="M14 6l-6 6 6 6"/>`,
+	"right":  `<path d="M10 6l6 6-6 6"/>`,
+}
