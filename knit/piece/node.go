@@ -196,7 +196,7 @@ func decode(data []byte) (any, error) {
 	}
 	var syntax *json.SyntaxError
 	if errors.As(err, &syntax) {
-		offset = syntax.Offset
+		offset = syntax.Offset - 1 // it counts the byte that is wrong
 	} else if errors.Is(err, io.ErrUnexpectedEOF) || errors.Is(err, io.EOF) {
 		offset, err = int64(len(data)), errors.New("the file ends too early")
 	}

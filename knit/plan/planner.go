@@ -52,7 +52,7 @@ func Make(p *piece.Piece) *Plan {
 	needs, rows := k.needs()
 	var yarns [][2]piece.YarnNo
 	if p.Machine.Feeders == 1 {
-		first := firstYarns(k.plan.Placed, needs, rows)
+		first := firstYarns(p, k.plan.Placed, needs, rows)
 		yarns, _ = Leads(needs, p.Start, first)
 	} else {
 		yarns, _ = Feeders(needs)
@@ -79,6 +79,9 @@ func Make(p *piece.Piece) *Plan {
 	}
 	k.link()
 	k.count()
+	if p.Machine.Feeders == 1 {
+		k.offerFewerCuts(needs, rows, firstYarns(p, k.plan.Placed, needs, rows))
+	}
 	return k.plan
 }
 
@@ -153,11 +156,13 @@ func (k *planner) lacks(t *technique, name string) *finding.Finding {
 	return f
 }
 
-// firstYarns gives the lead of the first two-colour row of each section that names one.
-func firstYarns(placed []*bed.Placed, needs []Need, rows []int) map[int]piece.YarnNo {
+// firstYarns gives the lead of the first two-colour row of the piece, if the piece
+// names one, and of each section that names one of its own.
+func firstYarns(p *piece.Piece, placed []*bed.Placed, needs []Need, rows []int) map[int]piece.YarnNo {
 	first, at := map[int]piece.YarnNo{}, 0
 	for i, s := range placed {
-		if y := s.Section.Options.FirstYarn; y != 0 {
+		y := s.Section.Options.FirstYarn
+		if y != 0 && (y != p.Options.FirstYarn || len(first) == 0) {
 			for j := at; j < at+rows[i]; j++ {
 				if needs[j].Free {
 					first[j] = y
@@ -229,7 +234,7 @@ func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.Ya
 	switch s.Section.Options.Counter {
 	case "section":
 	case "repeat":
-		back = (r-1)%s.Height == 0
+		back = t.patterned && (r-1)%s.Height == 0
 	default:
 		back = false
 	}
@@ -361,12 +366,4 @@ func (k *planner) changeYarns(p *Pass) {
 	}
 	k.plan.Totals.Threadings += Threadings(k.feeders, p.Feeders)
 	k.feeders = p.Feeders
-}
-
-// farSide reports a yarn that had to be cut because it lay on the other side.
-func (k *planner) farSide(p *Pass) {
-	name := k.p.YarnName(p.Feeders[0])
-	k.plan.Findings = append(k.plan.Findings, finding.Finding{Code: "yarn-far-side", Severity: finding.Warn, Section: k.section + 1, Rows: [2]int{p.Row, p.Row},
-		Text: fmt.Sprintf("Row %d starts on the %v, but %s hangs on the %v: it must be cut and joined again.", p.Row, k.carriage, name, k.carriage.Other()),
-		Fix:  fmt.Sprintf("Slip a free pass to the %v before it, where %s hangs, or add a plain row below", k.carriage.Other(), name)})
 }

@@ -43,6 +43,9 @@ document.addEventListener("click", (e) => {
   if (el?.dataset.do === "keys") showKeys();
 });
 
+// A new request forgets what the last one was refused for.
+document.addEventListener("htmx:beforeRequest", () => { document.getElementById("refusal").textContent = ""; });
+
 // A file chosen or a text written chooses its way to begin a piece.
 document.addEventListener("input", (e) => {
   const from = e.target.dataset?.picks;

@@ -1,0 +1,33 @@
+# Two commands: `make demo` to try Vindel, `make test` to check everything.
+ADDR ?= 127.0.0.1:8080
+FUZZTIME ?= 10s
+
+.PHONY: demo build test bench browser shots
+
+demo: build
+	./vindel demo --addr $(ADDR)
+
+build:
+	go build -o vindel ./cmd/vindel
+
+# Everything: formatting, vet, staticcheck, tests with the race detector where there is
+# a C compiler, and ten seconds of each fuzz target.
+test: browser
+	@test -z "$$(gofmt -l .)" || { echo "not formatted:"; gofmt -l .; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then go test -race ./...; else go test ./...; fi
+	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
+	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)
+	go test ./knit/chart -run '^$$' -fuzz FuzzPNG -fuzztime $(FUZZTIME)
+	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+
+bench:
+	go test ./knit/... -run '^$$' -bench .
+
+# The browser that the page tests drive, from Debian where this user may install it.
+browser:
+	@command -v chromium >/dev/null || command -v google-chrome >/dev/null || { \
+	  if [ "$$(id -u)" = 0 ] && command -v apt-get >/dev/null; then apt-get update -q && apt-get install -qy --no-install-recommends chromium; \
+	  elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then sudo apt-get update -q && sudo apt-get install -qy --no-install-recommends chromium; \
+	  else echo "The page tests need Chromium. Install it with: apt-get install chromium"; exit 1; fi; }

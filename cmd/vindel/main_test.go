@@ -1,0 +1,168 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"net/http"
+	"net/url"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+)
+
+const cushion = "../../demo/pieces/3-cushion.json"
+const faulty = "../../demo/pieces/1-flag.json"
+
+// vindel runs a command line as the process would.
+func vindel(t *testing.T, stdin string, args ...string) (code int, out, errs string) {
+	t.Helper()
+	var o, e bytes.Buffer
+	code = run(args, strings.NewReader(stdin), &o, &e)
+	return code, o.String(), e.String()
+}
+
+// TestContract: the exit codes, streams and names that outside tools rely on.
+func TestContract(t *testing.T) {
+	good, err := os.ReadFile(cushion)
+	if err != nil {
+		t.Fatal(err)
+	}
+	bad := strings.Replace(string(good), `"first": "L48"`, `"first": "L140"`, 1)
+	for _, c := range []struct {
+		args      string
+		stdin     string
+		code      int
+		out, errs string // how each begins
+	}{
+		{"plan -", string(good), 0, "{\n \"vindel\": 1,", ""},
+		{"plan --format csv " + cushion, "", 0, "n,section,carriage,dir,row,line,counter", ""},
+		{"plan " + cushion + " --format text", "", 0, "Hide bench cushion", ""},
+		{"plan " + faulty, "", 1, "{\n \"vindel\": 1,", ""},
+		{"plan -", bad, 2, "", `sections[1].areas[0].first: "L140": the bed ends at L100` + "\n"},
+		{"plan -", "{", 2, "", "line 1, column 2: not JSON"},
+		{"plan nowhere.json", "", 2, "", "open nowhere.json"},
+		{"plan --format xml " + cushion, "", 2, "", `--format: "xml": json, csv, text`},
+		{"check " + cushion, "", 0, "", ""},
+		{"check " + faulty, "", 1, "stop\twidth-tile\t2\t1-24\tL30-R30\t", ""},
+		{"fabric " + cushion, "", 0, "{\n \"matches\": true,\n \"differences\": 0,", ""},
+		{"fabric --format png --side purl " + cushion, "", 0, "\x89PNG", ""},
+		{"fabric --format svg " + cushion, "", 0, "<svg ", ""},
+		{"card " + cushion, "", 0, "...#.#...#.....#.#...#..\t31\t\n", ""},
+		{"card --section 3 --format pdf " + cushion, "", 0, "%PDF-", ""},
+		{"card --section 9 " + cushion, "", 2, "", "--section: 9: the piece has sections 1 to 4"},
+		{"card " + faulty, "", 1, "", ""},
+		{"card ../../demo/pieces/2-cap.json", "", 2, "", `machine.profile: "hand-mid" has no punch card`},
+		{"serve --addr 0.0.0.0:0 --data " + t.TempDir(), "", 2, "", `--addr: "0.0.0.0:0": other machines can reach this address; set a passphrase first`},
+	} {
+		code, out, errs := vindel(t, c.stdin, strings.Fields(c.args)...)
+		if code != c.code || !strings.HasPrefix(out, c.out) && c.out != "" || !strings.HasPrefix(errs, c.errs) || (c.errs == "") != (errs == "") || code == 2 && out != "" || strings.Count(errs, "\n") > 1 {
+			t.Errorf("vindel %s: exit %d\n%.300s\n%s\nwant %d, %q, %q", c.args, code, out, errs, c.code, c.out, c.errs)
+		}
+	}
+	_, out, _ := vindel(t, "", "plan", cushion)
+	var plan struct {
+		Totals map[string]int
+		Passes []struct {
+			N, Section, Row, Line, Counter int
+			Carriage, Dir, Select, Sets    string
+			Feeders                        []string
+			Cams                           map[string]string
+			Before                         []struct{ Do, Yarn string }
+			Second                         any
+		}
+	}
+	if err := json.Unmarshal([]byte(out), &plan); err != nil {
+		t.Fatal(err)
+	}
+	p := plan.Passes[13]
+	if plan.Totals["passes"] != 84 || plan.Totals["threadings"] != 5 || p.N != 14 || p.Section != 2 || p.Row != 2 || p.Line != 3 || p.Dir != "right" || p.Cams["held"] != "hold" || strings.Join(p.Feeders, "") != "AB" {
+		t.Errorf("pass 14: %+v of %v", p, plan.Totals)
+	}
+}
+
+// TestConvert: a chart goes from form to form and comes back as it was.
+func TestConvert(t *testing.T) {
+	dir := t.TempDir()
+	at := func(name string) string { return filepath.Join(dir, name) }
+	const text = "..#+\n##..\n#..#\n"
+	if err := os.WriteFile(at("a.txt"), []byte("; drawn by hand\n"+text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	for _, step := range [][2]string{{"a.txt", "b.png"}, {"b.png", "c.csv"}, {"c.csv", "d.vindel.json"}, {"d.vindel.json", "e.png"}, {"e.png", "f.vindel.json"}, {"f.vindel.json", "g.txt"}} {
+		if code, _, errs := vindel(t, "", "convert", at(step[0]), at(step[1])); code != 0 {
+			t.Fatalf("convert %v: %s", step, errs)
+		}
+	}
+	if got, _ := os.ReadFile(at("g.txt")); string(got) != text {
+		t.Errorf("came back as\n%s", got)
+	}
+	if code, _, errs := vindel(t, "", "check", at("d.vindel.json")); code == 2 {
+		t.Errorf("the piece made of it: %s", errs)
+	}
+	for _, c := range [][3]string{{at("a.txt"), at("x.bmp"), "an extension"}, {cushion, at("x.txt"), "charts: several; choose with --chart: plover, ripple"}, {at("b.png"), at("no/x.txt"), "open"}} {
+		if code, _, errs := vindel(t, "", "convert", c[0], c[1]); code != 2 || !strings.Contains(errs, c[2]) {
+			t.Errorf("convert %s %s: %d %s", c[0], c[1], code, errs)
+		}
+	}
+	if code, _, _ := vindel(t, "", "convert", "--chart", "ripple", cushion, at("r.txt")); code != 0 {
+		t.Error("a chart chosen by name")
+	}
+}
+
+// TestKilled: the process is killed with -9 between passes, and the place is found again.
+func TestKilled(t *testing.T) {
+	dir := t.TempDir()
+	binary := filepath.Join(dir, "vindel")
+	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
+		t.Fatalf("%v\n%s", err, out)
+	}
+	start := func() (*exec.Cmd, string) {
+		cmd := exec.Command(binary, "demo", "--addr", "127.0.0.1:0", "--data", filepath.Join(dir, "data"))
+		pipe, err := cmd.StdoutPipe()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if err := cmd.Start(); err != nil {
+			t.Fatal(err)
+		}
+		line := make([]byte, 200)
+		n, _ := pipe.Read(line)
+		at := regexp.MustCompile(`http://\S+/`).FindString(string(line[:n]))
+		if at == "" {
+			t.Fatalf("no address in %q", line[:n])
+		}
+		return cmd, at
+	}
+	client := &http.Client{Timeout: 10 * time.Second}
+	body := func(res *http.Response, err error) string {
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		var b bytes.Buffer
+		if _, err := b.ReadFrom(res.Body); err != nil || res.StatusCode != 200 {
+			t.Fatalf("%s: %v", res.Status, err)
+		}
+		return b.String()
+	}
+	counter := regexp.MustCompile(`id="counter">(\d+)<`)
+	cmd, at := start()
+	for _, from := range []string{"23", "24", "25", "25"} { // the last press comes twice
+		body(client.PostForm(at+"pieces/2/knit", url.Values{"do": {"knitted"}, "from": {from}}))
+		if err := cmd.Process.Kill(); err != nil {
+			t.Fatal(err)
+		}
+		cmd.Wait()
+		cmd, at = start()
+	}
+	got := counter.FindStringSubmatch(body(client.Get(at + "pieces/2/knit")))
+	cmd.Process.Kill()
+	cmd.Wait()
+	if got == nil || got[1] != "27" {
+		t.Errorf("after 26 passes and four kills the page shows %v, want 27", got)
+	}
+}

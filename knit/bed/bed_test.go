@@ -1,0 +1,179 @@
+package bed_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/bed"
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/piece/piecetest"
+)
+
+var area, set = piecetest.Area, piecetest.Set
+
+// row is a section row as letters, left to right as the knitter faces the bed.
+func row(p *piece.Piece, s *bed.Placed, r int) string {
+	var b strings.Builder
+	for _, y := range s.YarnRow(r) {
+		b.WriteString(p.YarnID(y))
+	}
+	return b.String()
+}
+
+// TestPlacing is the placing rules, worked out by hand. The figure F is "#.." over
+// ".##", unsymmetrical both ways.
+func TestPlacing(t *testing.T) {
+	figure := []string{"#..", ".##"}
+	for _, c := range []struct {
+		name  string
+		edits []finding.Change
+		want  []string // the top row first
+	}{
+		{"purl side, as drawn", nil, []string{"BAABAABA", "ABBABBAB"}},
+		{"knit side, mirrored", []finding.Change{set("/charts/c/side", "knit")}, []string{"AABAABAA", "BBABBABB"}},
+		{"anchor one to the right", []finding.Change{area("first", "L3")}, []string{"ABAABAAB", "BABBABBA"}},
+		{"anchor outside the area", []finding.Change{area("first", "R30")}, []string{"AABAABAA", "BABBABBA"}[:0:0]},
+		{"only on some needles", []finding.Change{area("from", "L2"), area("to", "R2"), area("first", "L2")}, []string{"AABAABAA", "AAABBAAA"}},
+		{"upside down", []finding.Change{area("transform", []string{"upside-down"})}, []string{"ABBABBAB", "BAABAABA"}},
+		{"knit side and mirror: twice mirrored", []finding.Change{set("/charts/c/side", "knit"), area("transform", []string{"mirror"})}, []string{"BAABAABA", "ABBABBAB"}},
+		{"a cut rectangle", []finding.Change{area("columns", []int{1, 2}), area("rows", []int{2, 2})}, []string{"BABABABA"}},
+		{"drop of one", []finding.Change{area("drop", 1)}, []string{"BAAABBBA", "ABBBAAAB"}},
+		{"outside in the section's yarn", []finding.Change{set("/sections/0/yarn", "C"), area("from", "L1"), area("to", "R1"), area("first", "L1")}, []string{"CCCBACCC", "CCCABCCC"}},
+		{"invert", []finding.Change{area("transform", []string{"invert"})}, []string{"ABBABBAB", "BAABAABA"}},
+	} {
+		if len(c.want) == 0 {
+			continue
+		}
+		p := piecetest.New(t, "program-preselect", "L4", "R4", figure, c.edits...)
+		s, _ := bed.Place(p, 0)
+		for i, want := range c.want {
+			if got := row(p, s, len(c.want)-i); got != want {
+				t.Errorf("%s, row %d: got %s, want %s", c.name, len(c.want)-i, got, want)
+			}
+		}
+	}
+}
+
+// TestAnchor: a 20-wide repeat on R1–R50 with first = R11 shows columns 11–20, a whole
+// repeat, then another whole one and no more.
+func TestAnchor(t *testing.T) {
+	wide := strings.Repeat(".", 10) + "#" + strings.Repeat(".", 9) // column 11 is marked
+	p := piecetest.New(t, "program-preselect", "R1", "R50", []string{wide}, area("first", "R11"))
+	s, found := bed.Place(p, 0)
+	if got := row(p, s, 1); got != "B"+strings.Repeat("A", 19)+"B"+strings.Repeat("A", 19)+"B"+strings.Repeat("A", 9) {
+		t.Errorf("got %s", got)
+	}
+	if s := bed.Sentence(&p.Sections[0].Areas[0], 20); s != "2 repeats of 20 and 10 stitches, from R1 to R50" {
+		t.Errorf("said: %s", s)
+	}
+	if len(found) != 1 || found[0].Code != "area-cut" {
+		t.Errorf("found %v", found)
+	}
+}
+
+// TestHeights: a shorter area is blank above its top once in each whole height, or
+// repeats in its own cycle without a break; a later one lies on top.
+func TestHeights(t *testing.T) {
+	two := func(above string) []finding.Change {
+		return []finding.Change{
+			set("/charts/tall", map[string]any{"side": "purl", "legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}}, "rows": []string{"#", ".", "."}}),
+			set("/sections/0/areas/0", map[string]any{"chart": "tall", "from": "L2", "to": "L1"}), set("/sections/0/rows", 6), set("/sections/0/areas/1/above", above),
+			set("/sections/0/areas/1/from", "R1"), set("/sections/0/areas/1/to", "R2"), set("/sections/0/areas/1/first", "R1"),
+		}
+	}
+	for above, want := range map[string][]string{
+		"repeat": {"AACA", "AAAC", "BBCA", "AAAC", "AACA", "BBAC"},
+		"blank":  {"AACA", "AAAC", "BBAA", "AACA", "AAAC", "BBAA"},
+	} {
+		p := piecetest.New(t, "program-preselect", "L2", "R2", []string{".+", "+."}, two(above)...)
+		s, _ := bed.Place(p, 0)
+		for r, w := range want {
+			if got := row(p, s, r+1); got != w {
+				t.Errorf("above %s, row %d: got %s, want %s", above, r+1, got, w)
+			}
+		}
+	}
+}
+
+func TestFindings(t *testing.T) {
+	second := func(from, to string) finding.Change {
+		return set("/sections/0/areas/-", map[string]any{"chart": "c", "from": from, "to": to, "first": from})
+	}
+	for _, c := range []struct {
+		name  string
+		edits []finding.Change
+		code  string
+		at    string
+	}{
+		{"off the needles in work", []finding.Change{area("to", "R9")}, "off-bed", "R5-R9"},
+		{"cut", []finding.Change{area("to", "R3")}, "area-cut", "L4-R3"},
+		{"touching", []finding.Change{area("to", "L1"), second("R1", "R4")}, "areas-touch", "L1-R1"},
+		{"overlapping", []finding.Change{area("to", "R2"), second("R1", "R4")}, "areas-overlap", "R1-R2"},
+		{"a motif on a ground", []finding.Change{second("L2", "R2")}, "", ""},
+		{"backwards on the knit side", []finding.Change{set("/charts/c/rows", []string{"##.#"})}, "", ""},
+		{"backwards on the knit side", []finding.Change{set("/charts/c/rows", []string{"##..", "#.#."})}, "faces-away", "L4-R4"},
+	} {
+		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{".##."}, c.edits...)
+		_, found := bed.Place(p, 0)
+		if c.code == "" {
+			if len(found) != 0 {
+				t.Errorf("%s: found %v", c.name, found)
+			}
+			continue
+		}
+		i := slices.IndexFunc(found, func(f finding.Finding) bool { return f.Code == c.code })
+		if i < 0 || found[i].Needles.String() != c.at {
+			t.Errorf("%s: found %v, want %s at %s", c.name, found, c.code, c.at)
+		}
+	}
+}
+
+// TestSourceAgainstTransforms: reading an area backwards finds, for every needle and
+// row, a chart cell that means what the needle shows.
+func TestSourceAgainstTransforms(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 6))
+	for i := range 400 {
+		w, h := 1+rng.IntN(5), 1+rng.IntN(5)
+		rows := make([]string, h)
+		for y := range rows {
+			for range w {
+				rows[y] += string(".#+*"[rng.IntN(4)])
+			}
+		}
+		var names []string
+		for _, n := range chart.Transforms[:7] {
+			if rng.IntN(3) == 0 {
+				names = append(names, n)
+			}
+		}
+		edits := []finding.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("transform", names), area("drop", rng.IntN(4)-1), set("/sections/0/rows", 1+rng.IntN(12)),
+			area("above", []string{"repeat", "blank"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(12)-6).String()), area("columns", []int{1 + rng.IntN(w), w}), area("rows", []int{1 + rng.IntN(h), h})}
+		p := piecetest.New(t, "program-preselect", "L4", "R4", rows, edits...)
+		s, _ := bed.Place(p, 0)
+		c := p.Charts["c"]
+		for r := 1; r <= s.Rows; r++ {
+			for x, y := range s.YarnRow(r) {
+				name, column, crow := s.Source(s.From+machine.Needle(x), r)
+				want := fmt.Sprint(p.Sections[0].Yarn)
+				if name != "" {
+					want = fmt.Sprint(slices.IndexFunc(p.Yarns, func(y piece.Yarn) bool { return y.ID == c.Means[c.At(column-1, crow-1)].Yarn }) + 1)
+				}
+				if fmt.Sprint(y) != want {
+					t.Fatalf("case %d, %v: row %d, column %d shows %d, but %q %d/%d means %s", i, edits, r, x, y, name, column, crow, want)
+				}
+			}
+		}
+	}
+}
+
+func TestWidths(t *testing.T) {
+	if got := bed.Widths(84, 14, 1, 200); !slices.Equal(got[:3], []int{85, 71, 99}) {
+		t.Errorf("Widths near 84 = %v, want 85, 71, 99 first", got)
+	}
+}

@@ -1,0 +1,165 @@
+package chart_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/chart"
+)
+
+func rows(s string) []string { return strings.Fields(s) }
+
+func mustRows(t testing.TB, s string) *chart.Chart {
+	t.Helper()
+	c, err := chart.FromRows(rows(s))
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+// TestTransforms: an unsymmetrical figure, drawn top row first, and what each
+// transform makes of it.
+func TestTransforms(t *testing.T) {
+	const figure = "#.. ##. ..a"
+	for _, c := range []struct{ names, want string }{
+		{"", figure},
+		{"turn", "..a .#. ##."},
+		{"turn-right", ".## .#. a.."},
+		{"mirror", "..# .## a.."},
+		{"upside-down", "..a ##. #.."},
+		{"bounce", "##. #.. ##. ..a"},
+		{"double-width", "##.... ####.. ....aa"},
+		{"double-length", "#.. #.. ##. ##. ..a ..a"},
+		{"mirror turn", "a.. .#. .##"}, // the turn comes first, whatever the order written
+		{"turn turn-right", figure},
+	} {
+		f := mustRows(t, figure)
+		g := f.Transform(strings.Fields(c.names))
+		got := (&chart.Chart{Keys: f.Keys, Grid: g}).Rows()
+		if !slices.Equal(got, rows(c.want)) {
+			t.Errorf("%s: got %v, want %v", c.names, got, rows(c.want))
+		}
+	}
+	if one := mustRows(t, "#"); one.Bounce().H != 1 {
+		t.Errorf("bounce of one row has %d rows", one.Bounce().H)
+	}
+	inverted := mustRows(t, "#.. ##.")
+	inverted.Grid = chart.Invert(inverted.Grid)
+	if got := inverted.Rows(); !slices.Equal(got, rows(".## ..#")) {
+		t.Errorf("invert: got %v", got)
+	}
+}
+
+func TestSymmetric(t *testing.T) {
+	for s, want := range map[string]bool{"#..# ....": true, ".#.. #.#.": true, "##. .#.": false, "###. .#..": true, "##.#.. ......": false} {
+		if got := mustRows(t, s).Symmetric(); got != want {
+			t.Errorf("Symmetric(%s) = %v, want %v", s, got, want)
+		}
+	}
+}
+
+func TestTextErrorsNameTheLine(t *testing.T) {
+	for text, want := range map[string]string{
+		"":                        "line 1: no rows",
+		"; only words\n":          "line 1: no rows",
+		"..#\n; a word\n..#.\n":   "line 3: 4 stitches wide; the first row has 3",
+		"..#\n\n..#\n":            "line 2: 0 stitches wide",
+		"..#\n.\x01#\n":           `line 2: column 2: '\x01' is not a character to draw with`,
+		strings.Repeat("#", 1001): "line 1: 1001 stitches by 1 rows: a chart has at most 1000",
+	} {
+		_, err := chart.ParseText(text)
+		if err == nil || !strings.HasPrefix(err.Error(), want) {
+			t.Errorf("ParseText(%.20q): got %v, want %s", text, err, want)
+		}
+	}
+	if _, err := chart.ParseCSV(strings.NewReader(".,#\n#,ab\n")); err == nil || !strings.HasPrefix(err.Error(), "line 2, column 3:") {
+		t.Errorf("ParseCSV: got %v, want the place of \"ab\"", err)
+	}
+}
+
+func TestPNG(t *testing.T) {
+	c := mustRows(t, "..#+ #.ä. +.#.")
+	cols := []color.RGBA{{230, 216, 189, 255}, {35, 72, 63, 255}, {180, 83, 47, 255}, {10, 20, 30, 255}}
+	data, err := c.PNG(cols)
+	if err != nil {
+		t.Fatal(err)
+	}
+	back, backCols, err := chart.FromPNG(data)
+	if err != nil || !slices.Equal(back.Rows(), c.Rows()) || !slices.Equal(backCols, cols) {
+		t.Errorf("read back: %v %v, %v", back.Rows(), backCols, err)
+	}
+
+	// Drawn elsewhere, in plain colours: the commonest comes first.
+	img := image.NewRGBA(image.Rect(0, 0, 3, 2))
+	for i := range 6 {
+		img.Set(i%3, i/3, color.White)
+	}
+	img.Set(2, 0, color.Black)
+	var b bytes.Buffer
+	if err := png.Encode(&b, img); err != nil {
+		t.Fatal(err)
+	}
+	got, _, err := chart.FromPNG(b.Bytes())
+	if err != nil || !slices.Equal(got.Rows(), []string{"..#", "..."}) {
+		t.Errorf("FromPNG of a plain picture = %v, %v", got.Rows(), err)
+	}
+	// The same as a larger picture, sampled to a width and two yarns.
+	large := image.NewRGBA(image.Rect(0, 0, 300, 200))
+	for y := range 200 {
+		for x := range 300 {
+			large.Set(x, y, img.At(x/100, y/100))
+		}
+	}
+	b.Reset()
+	if err := png.Encode(&b, large); err != nil {
+		t.Fatal(err)
+	}
+	sampled, _, err := chart.FromPicture(b.Bytes(), 3, 2, 1)
+	if err != nil || !slices.Equal(sampled.Rows(), []string{"..#", "..."}) {
+		t.Errorf("FromPicture = %v, %v", sampled.Rows(), err)
+	}
+}
+
+// FuzzText: what can be read is written and read again the same.
+func FuzzText(f *testing.F) {
+	f.Add("..#\n##.\n")
+	f.Add("; x\r\n.é\r\n")
+	f.Fuzz(func(t *testing.T, text string) {
+		c, err := chart.ParseText(text)
+		if err != nil {
+			return
+		}
+		again, err := chart.ParseText(c.Text())
+		if err != nil || !slices.Equal(again.Rows(), c.Rows()) {
+			t.Errorf("%q: read again: %v", text, err)
+		}
+		var b bytes.Buffer
+		if err := c.WriteCSV(&b); err != nil {
+			t.Fatal(err)
+		}
+		fromCSV, err := chart.ParseCSV(&b)
+		if err != nil || !slices.Equal(fromCSV.Rows(), c.Rows()) {
+			t.Errorf("%q: through CSV: %v", text, err)
+		}
+	})
+}
+
+func FuzzPNG(f *testing.F) {
+	small, _ := mustRows(f, "..# ##.").PNG([]color.RGBA{{1, 2, 3, 255}, {4, 5, 6, 255}})
+	f.Add(small)
+	f.Fuzz(func(t *testing.T, data []byte) {
+		c, cols, err := chart.FromPNG(data)
+		if err != nil {
+			return
+		}
+		if len(cols) < len(c.Keys) || len(c.Cells) != c.W*c.H || int(slices.Max(c.Cells)) >= len(c.Keys) {
+			t.Errorf("a chart of %d × %d with %d keys and %d colours", c.W, c.H, len(c.Keys), len(cols))
+		}
+	})
+}

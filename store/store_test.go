@@ -1,0 +1,92 @@
+package store_test
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"testing"
+
+	"vindel/knit/finding"
+	"vindel/knit/piece/piecetest"
+	"vindel/store"
+)
+
+func open(t *testing.T, dir string) *store.Store {
+	t.Helper()
+	st, err := store.Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return st
+}
+
+// TestUndoSurvives: edits are undone and redone step by step, across a restart; a new
+// edit ends what had been undone; a refused one changes nothing.
+func TestUndoSurvives(t *testing.T) {
+	dir := t.TempDir()
+	st := open(t, dir)
+	ctx, gone := context.WithCancel(t.Context())
+	gone() // the tab is closed: the row is kept all the same
+	id, err := st.Add(ctx, piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##", "#..#"}).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	name := func() string {
+		p, err := st.Piece(t.Context(), id)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return fmt.Sprint(p.Head, "/", p.Edits)
+	}
+	edit := func(text string) error {
+		return st.Edit(ctx, id, "stroke", []finding.Change{{Op: "replace", Path: "/charts/c/rows/0", Value: text}})
+	}
+	for _, row := range []string{"####", "...#", ".#.#"} {
+		if err := edit(row); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := edit("#"); err == nil {
+		t.Error("a row of one stitch is taken")
+	}
+	if err := st.Close(); err != nil {
+		t.Fatal(err)
+	}
+	st = open(t, dir)
+	defer st.Close()
+	steps := ""
+	for _, step := range []func(context.Context, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo, st.Undo, st.Undo, st.Redo} {
+		_, err := step(t.Context(), id)
+		if errors.Is(err, store.ErrNone) {
+			steps += "none "
+		} else if err != nil {
+			t.Fatal(err)
+		}
+		steps += name() + " "
+	}
+	if want := "2/3 1/3 2/3 1/3 0/3 none 0/3 1/3 "; steps != want {
+		t.Errorf("undo and redo: %s, want %s", steps, want)
+	}
+	if err := edit("#..."); err != nil || name() != "2/2" {
+		t.Errorf("a new edit after undo: %s, %v", name(), err)
+	}
+}
+
+// TestPressTwice: a press that comes twice counts once.
+func TestPressTwice(t *testing.T) {
+	st := open(t, t.TempDir())
+	defer st.Close()
+	id, err := st.Add(t.Context(), []byte("{}"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); !errors.Is(err, store.ErrMoved) {
+		t.Errorf("the second press: %v", err)
+	}
+	if at, err := st.Place(t.Context(), id); err != nil || at.Done != 1 {
+		t.Errorf("place %+v, %v", at, err)
+	}
+}

@@ -1,0 +1,298 @@
+package web_test
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image"
+	"image/color"
+	"image/png"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"vindel/demo"
+	"vindel/store"
+	"vindel/web"
+)
+
+// browser is one Chromium for the whole run; every test has a tab of its own.
+var browser context.Context
+
+func TestMain(m *testing.M) {
+	profile, err := os.MkdirTemp("", "vindel-browser")
+	if err != nil {
+		panic(err)
+	}
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.UserDataDir(profile), chromedp.Flag("no-sandbox", os.Getuid() == 0),
+		chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
+	alloc, stopAlloc := chromedp.NewExecAllocator(context.Background(), opts...)
+	var stop context.CancelFunc
+	browser, stop = chromedp.NewContext(alloc)
+	if err := chromedp.Do(browser); err != nil {
+		fmt.Fprintln(os.Stderr, "Chromium could not be started; `make test` installs it:", err)
+		os.Exit(1)
+	}
+	code := m.Run()
+	stop()
+	stopAlloc()
+	os.RemoveAll(profile)
+	os.Exit(code)
+}
+
+// site starts the application on a store of its own, with the demo's pieces or none.
+func site(t *testing.T, withDemo bool, o web.Options) (*httptest.Server, *store.Store) {
+	t.Helper()
+	st, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if withDemo {
+		if err := demo.Fill(t.Context(), st); err != nil {
+			t.Fatal(err)
+		}
+	}
+	app, err := web.New(st, o)
+	if err != nil {
+		t.Fatal(err)
+	}
+	srv := httptest.NewServer(app.Handler())
+	t.Cleanup(func() { srv.Close(); st.Close() })
+	return srv, st
+}
+
+// tab opens a page of its own; an uncaught error of a script fails the test.
+type tab struct {
+	t   *testing.T
+	ctx context.Context
+}
+
+func newTab(t *testing.T, w, h int64) *tab {
+	t.Helper()
+	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext(), chromedp.WithListener(func(ev any) {
+		if e, ok := ev.(*runtime.EventExceptionThrown); ok {
+			t.Errorf("a script failed: %+v", e.ExceptionDetails)
+		}
+	}))
+	t.Cleanup(cancel)
+	if err := chromedp.Do(ctx); err != nil {
+		t.Fatal(err)
+	}
+	ctx, stop := context.WithTimeout(ctx, 60*time.Second)
+	t.Cleanup(stop)
+	tb := &tab{t, ctx}
+	tb.do(chromedp.EmulateViewport(w, h))
+	return tb
+}
+
+func (b *tab) do(steps ...chromedp.Action[chromedp.Void]) {
+	b.t.Helper()
+	for i, s := range steps {
+		if err := chromedp.Do(b.ctx, s); err != nil {
+			b.t.Fatalf("step %d: %v", i+1, err)
+		}
+	}
+}
+
+func (b *tab) key(keys ...string) {
+	b.t.Helper()
+	for _, k := range keys {
+		b.do(chromedp.KeyEvent(k))
+	}
+}
+
+func ask[T any](b *tab, js string) T {
+	b.t.Helper()
+	v, err := chromedp.Run(b.ctx, chromedp.Evaluate[T](js))
+	if err != nil {
+		b.t.Fatalf("%s: %v", js, err)
+	}
+	return v
+}
+
+// until waits for a condition of the page.
+func (b *tab) until(js string) {
+	b.t.Helper()
+	for start := time.Now(); time.Since(start) < 15*time.Second; time.Sleep(15 * time.Millisecond) {
+		if v, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("!!("+js+")")); err == nil && v {
+			return
+		}
+	}
+	b.t.Fatalf("never came true: %s\n%s", js, ask[string](b, "document.body.innerText.slice(0, 1500)"))
+}
+
+func text(b *tab, selector string) string {
+	return ask[string](b, fmt.Sprintf("document.querySelector(%q)?.innerText ?? ''", selector))
+}
+
+// motif is a 24 × 40 picture drawn elsewhere: two colours, no long floats.
+func motif(t *testing.T) string {
+	img := image.NewPaletted(image.Rect(0, 0, 24, 40), color.Palette{color.RGBA{230, 216, 189, 255}, color.RGBA{35, 72, 63, 255}})
+	for y := range 40 {
+		for x := range 24 {
+			if (x+y*y/7)%5 < 2 {
+				img.SetColorIndex(x, y, 1)
+			}
+		}
+	}
+	var buf bytes.Buffer
+	if err := png.Encode(&buf, img); err != nil {
+		t.Fatal(err)
+	}
+	path := filepath.Join(t.TempDir(), "reeds.png")
+	if err := os.WriteFile(path, buf.Bytes(), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return path
+}
+
+// TestJourney: from an empty database and a picture to a proven plan, a card, a hand
+// machine's cheat sheet and the last pass, most of it by keyboard.
+func TestJourney(t *testing.T) {
+	srv, _ := site(t, false, web.Options{})
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL), chromedp.WaitVisible(chromedp.CSS(".teach")))
+	b.key("n")
+	b.do(chromedp.SendKeys(chromedp.CSS("input[name=name]"), "Reed cushion"), chromedp.SetValue(chromedp.CSS("select[name=machine]"), "card-preselect"),
+		chromedp.SetUploadFiles(chromedp.CSS("input[name=file]"), []string{motif(t)}), chromedp.Click(chromedp.CSS("form.form button.is-main")))
+	b.until(`document.getElementById("board") && document.getElementById("sheet-about").textContent.startsWith("24 × 40")`)
+	if got := text(b, "#bar-sum"); !strings.HasPrefix(got, "96 st · 40 rows · 41 passes · 2 threadings") {
+		t.Errorf("the plan's sums: %q", got)
+	}
+
+	// A stroke by mouse, one by keyboard, undone and redone, comes back as passes.
+	board := ask[[]float64](b, `(() => { const r = document.getElementById("cells").getBoundingClientRect(); return [r.left, r.top] })()`)
+	b.do(chromedp.DragAndDropXY(board[0]+55, board[1]+14, board[0]+90, board[1]+14))
+	b.until(`document.getElementById("board").dataset.head === "1"`)
+	b.key("1", kb.ArrowRight, " ")
+	b.until(`document.getElementById("board").dataset.head === "2"`)
+	b.key("z")
+	b.until(`document.getElementById("board").dataset.head === "1"`)
+	b.key("y")
+	b.until(`document.getElementById("board").dataset.head === "2"`)
+	if rail := ask[int](b, `document.querySelectorAll("#rail .rail-counter").length`); rail < 20 {
+		t.Errorf("the rail shows %d passes beside the rows", rail)
+	}
+	b.do(chromedp.Reload())
+	b.until(`document.querySelector(".tools [data-do=undo]") && !document.querySelector(".tools [data-do=undo]").disabled`)
+
+	// Place: three repeats, in the middle, then on through the stations by key.
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.WaitVisible(chromedp.CSS(".bed")))
+	b.do(chromedp.SetValue(chromedp.CSS("input[name=width]"), "72"), chromedp.Click(chromedp.CSS(".inline-form button")))
+	b.until(`document.querySelector(".bed-words")?.textContent.includes("3 repeats of 24, from L36 to R36")`)
+	if sum := text(b, "#bar-sum"); !strings.HasPrefix(sum, "72 st") {
+		t.Errorf("the bar after placing: %q", sum)
+	}
+	b.do(chromedp.SetValue(chromedp.CSS(`input[id="f/needles/to"]`), "R140"))
+	ask[bool](b, `document.getElementById("f/needles/to").dispatchEvent(new Event("change", {bubbles: true}))`)
+	b.until(`document.getElementById("refusal").textContent.includes("the bed ends at R100")`)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/1/prove"))
+	if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") || !strings.Contains(got, "2880 stitches compared") {
+		t.Errorf("verdict: %q", got)
+	}
+	b.until(`[...document.querySelectorAll(".two-faces img")].every(i => i.complete && i.naturalWidth > 0)`)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/1/prepare"))
+	b.until(`document.querySelector(".paper img")?.naturalWidth > 100`)
+	for path, begins := range map[string]string{"card/1.pdf": "%PDF-", "card/1.txt": "", "plan/plan.csv": "n,section", "piece.vindel.json": "{"} {
+		if got := get(t, srv.URL+"/pieces/1/"+path); !strings.HasPrefix(got, begins) || len(got) < 100 {
+			t.Errorf("%s: %.60q", path, got)
+		}
+	}
+
+	// The same piece by hand: two seam stitches more, a cheat sheet, and its counters.
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.SetValue(chromedp.CSS(".placing-side select[name=value]"), "hand-mid"))
+	ask[bool](b, `document.querySelector(".placing-side form").dispatchEvent(new Event("change", {bubbles: true}))`)
+	b.until(`document.querySelector(".offers")?.textContent.includes("two seam stitches")`)
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/prepare"), chromedp.WaitVisible(chromedp.CSS(".cheat")))
+	if got := ask[[]string](b, `[...document.querySelectorAll(".cheat-counter")].slice(-4).map(e => e.textContent)`); strings.Join(got, " ") != "6 4 2 0" {
+		t.Errorf("counters of the cheat sheet, from the fourth row down: %v", got)
+	}
+
+	// Knit to the last pass with the space bar, back once, jump, and come to the end.
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/knit"), chromedp.WaitVisible(chromedp.CSS(".needles")))
+	for n := 1; n <= 3; n++ {
+		b.key(" ")
+		b.until(fmt.Sprintf(`document.getElementById("knit").dataset.done === "%d"`, n))
+	}
+	b.key(kb.Backspace)
+	b.until(`document.getElementById("knit").dataset.done === "2" && document.getElementById("counter").textContent === "3"`)
+	b.key("j")
+	b.do(chromedp.SetValue(chromedp.CSS(".knit-jump input[name=to]"), "79"))
+	b.key(kb.Enter)
+	b.until(`document.getElementById("knit").dataset.done === "78"`)
+	b.do(chromedp.Reload(), chromedp.WaitVisible(chromedp.CSS("#counter")))
+	b.key(" ")
+	b.until(`document.getElementById("knit").dataset.done === "79"`)
+	b.key(" ")
+	b.until(`document.querySelector(".band-done")?.innerText.includes("Take the weights and the comb off")`)
+}
+
+// TestFaultsMended: the piece with faults is mended finding by finding, each one click
+// and one undo.
+func TestFaultsMended(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/prove"), chromedp.WaitVisible(chromedp.CSS(".finding-Stop .remedy")))
+	for range 12 {
+		if !ask[bool](b, `!!document.querySelector(".finding .remedy")`) {
+			break
+		}
+		before := ask[string](b, `document.querySelector(".proving-side").innerText`)
+		b.do(chromedp.Click(chromedp.CSS(".finding .remedy")))
+		b.until(fmt.Sprintf(`document.querySelector(".proving-side").innerText !== %q`, before))
+	}
+	if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") {
+		t.Errorf("after every remedy: %q\n%s", got, text(b, ".proving-side"))
+	}
+	b.key("z")
+	b.until(`document.querySelector(".finding-Warning, .finding-Stop")`)
+	// A finding points at its cells on the desk.
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/draw"), chromedp.WaitVisible(chromedp.CSS("#findings .finding[data-row]")))
+	row := ask[string](b, `[...document.querySelectorAll("#findings .finding")].find(f => f.dataset.row > 0).dataset.row`)
+	ask[bool](b, `([...document.querySelectorAll("#findings .finding")].find(f => f.dataset.row > 0).click(), true)`)
+	b.until(fmt.Sprintf(`document.getElementById("cursor-says").textContent.startsWith("row %s,")`, row))
+}
+
+// TestBesideTheMachine: at 1024 × 768 nothing that is needed is out of sight, every
+// target is large enough, and no letter is too small; in both themes.
+func TestBesideTheMachine(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	b := newTab(t, 1024, 768)
+	for _, id := range []int{2, 3} {
+		b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id)), chromedp.WaitVisible(chromedp.CSS(".needles")))
+		small := ask[[]string](b, `[...document.querySelectorAll(".knit button, .knit input:not([type=hidden]), .knit a, .knit summary")].filter(e => e.offsetHeight < 43 || e.getBoundingClientRect().bottom > innerHeight + 1).map(e => e.outerHTML.slice(0, 80) + " " + e.offsetHeight)`)
+		if len(small) > 0 {
+			t.Errorf("piece %d: too small or out of sight: %v", id, small)
+		}
+		tiny := ask[[]string](b, `[...document.querySelectorAll(".knit *")].filter(e => !e.closest("svg, kbd") && e.childNodes.length && [...e.childNodes].some(n => n.nodeType === 3 && n.data.trim()) && parseFloat(getComputedStyle(e).fontSize) < 17).map(e => e.className + ": " + e.textContent.slice(0, 30))`)
+		if len(tiny) > 0 {
+			t.Errorf("piece %d: under 17 px: %v", id, tiny)
+		}
+		if size := ask[float64](b, `parseFloat(getComputedStyle(document.getElementById("counter")).fontSize)`); size < 120 {
+			t.Errorf("the counter is %g px", size)
+		}
+	}
+}
+
+func get(t *testing.T, url string) string {
+	t.Helper()
+	res, err := http.Get(url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	b, err := io.ReadAll(res.Body)
+	if err != nil || res.StatusCode != 200 {
+		t.Fatalf("%s: %s %v", url, res.Status, err)
+	}
+	return string(b)
+}

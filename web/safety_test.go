@@ -1,0 +1,133 @@
+package web_test
+
+import (
+	"bytes"
+	"fmt"
+	"mime/multipart"
+	"net/http"
+	"net/http/cookiejar"
+	"net/url"
+	"strings"
+	"testing"
+
+	"vindel/web"
+)
+
+// TestRefusals: what stands before the pages, from headers to status.
+func TestRefusals(t *testing.T) {
+	srv, _ := site(t, true, web.Options{Hosts: []string{"localhost", "127.0.0.1"}})
+	for _, c := range []struct {
+		name, method, path, body string
+		headers                  map[string]string
+		want                     int
+	}{
+		{"a page", "GET", "/", "", nil, 200},
+		{"another name", "GET", "/", "", map[string]string{"Host": "elsewhere.example"}, 421},
+		{"a write from another site", "POST", "/pieces/1/undo", "", map[string]string{"Sec-Fetch-Site": "cross-site"}, 403},
+		{"a write with another origin", "POST", "/pieces/1/undo", "", map[string]string{"Origin": "http://elsewhere.example"}, 403},
+		{"no such piece", "GET", "/pieces/99/draw", "", nil, 404},
+		{"no such file", "GET", "/static/x/app.js", "", nil, 404},
+		{"an edit that is no JSON", "POST", "/pieces/3/edit", "{", map[string]string{"Content-Type": "application/json"}, 422},
+		{"an edit that leaves no piece", "POST", "/pieces/3/edit", `{"changes":[{"op":"remove","path":"/yarns"}]}`, map[string]string{"Content-Type": "application/json"}, 422},
+		{"an edit of nothing", "POST", "/pieces/3/edit", `{"changes":[{"op":"replace","path":"/no/where","value":1}]}`, map[string]string{"Content-Type": "application/json"}, 422},
+		{"too large", "POST", "/pieces/3/field", strings.Repeat("x", 2<<20), map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+	} {
+		req, err := http.NewRequest(c.method, srv.URL+c.path, strings.NewReader(c.body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for k, v := range c.headers {
+			req.Header.Set(k, v)
+		}
+		if h := c.headers["Host"]; h != "" {
+			req.Host = h
+		}
+		res, err := http.DefaultTransport.RoundTrip(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode != c.want {
+			t.Errorf("%s: %d, want %d", c.name, res.StatusCode, c.want)
+		}
+		if csp := res.Header.Get("Content-Security-Policy"); c.want == 200 && (!strings.HasPrefix(csp, "default-src 'none'") || strings.Contains(csp, "unsafe")) {
+			t.Errorf("policy: %s", csp)
+		}
+	}
+}
+
+// TestPassphrase: without it nothing is shown; the tries are counted; with it the
+// session holds.
+func TestPassphrase(t *testing.T) {
+	srv, st := site(t, true, web.Options{Guard: true})
+	if err := web.SetPassphrase(t.Context(), st, "short"); err == nil {
+		t.Error("a passphrase of five letters is taken")
+	}
+	if err := web.SetPassphrase(t.Context(), st, "heather and peat"); err != nil {
+		t.Fatal(err)
+	}
+	jar, _ := cookiejar.New(nil)
+	client := &http.Client{Jar: jar}
+	page := func(path string) string {
+		res, err := client.Get(srv.URL + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		return fmt.Sprint(res.StatusCode, res.Request.URL.Path)
+	}
+	if got := page("/pieces/1/piece.vindel.json"); got != "200/login" {
+		t.Errorf("before: %s", got)
+	}
+	for i, c := range []struct {
+		phrase string
+		want   int
+	}{{"wrong one", 401}, {"heather and peat", 200}, {"x", 401}, {"x", 401}, {"x", 401}, {"heather and peat", 429}} {
+		res, err := client.PostForm(srv.URL+"/login", url.Values{"passphrase": {c.phrase}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode != c.want {
+			t.Errorf("try %d: %d, want %d", i+1, res.StatusCode, c.want)
+		}
+	}
+	if got := page("/pieces/1/prove"); got != "200/pieces/1/prove" {
+		t.Errorf("after: %s", got)
+	}
+}
+
+// TestUploads: a picture is bounded in bytes and in pixels before it is decoded, and a
+// name from outside stays text.
+func TestUploads(t *testing.T) {
+	srv, _ := site(t, false, web.Options{})
+	send := func(name, file string, data []byte) (int, string) {
+		var body bytes.Buffer
+		w := multipart.NewWriter(&body)
+		w.WriteField("name", name)
+		w.WriteField("machine", "card-preselect")
+		w.WriteField("from", "file")
+		part, _ := w.CreateFormFile("file", file)
+		part.Write(data)
+		w.Close()
+		res, err := http.Post(srv.URL+"/pieces", w.FormDataContentType(), &body)
+		if err != nil {
+			return 413, "" // the server hung up on it
+		}
+		defer res.Body.Close()
+		var b bytes.Buffer
+		b.ReadFrom(res.Body)
+		return res.StatusCode, b.String()
+	}
+	// A PNG whose header promises 60000 × 60000 pixels.
+	bomb := []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\xea\x60\x00\x00\xea\x60\x08\x06\x00\x00\x00\xbd\xee\xfe\x9c")
+	if code, _ := send("bomb", "bomb.png", bomb); code != 422 {
+		t.Errorf("a picture of 3.6 thousand million pixels: %d", code)
+	}
+	if code, _ := send("large", "large.png", make([]byte, 18<<20)); code != 422 && code != 413 {
+		t.Errorf("18 MiB: %d", code)
+	}
+	if code, page := send("<script>alert(1)</script>", "a.txt", []byte("..#\n##.\n")); code != 200 || strings.Contains(page, "<script>alert") {
+		t.Errorf("a name with a script in it: %d", code)
+	}
+}
