@@ -24,6 +24,7 @@ import (
 type drawView struct {
 	Page   Page
 	Chart  string
+	Others []string
 	State  string // JSON for the desk's script
 	Listed findingList
 }
@@ -221,7 +222,7 @@ func (s *Server) draw(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, string(b), d.listed()})
+		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), string(b), d.listed()})
 	})
 }
 

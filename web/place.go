@@ -71,7 +71,7 @@ type areaView struct {
 	X0, X1                 float64
 	Repeats                []float64 // where repeats begin, along the drawing
 	Cut                    bool
-	Colour                 string
+	Colour, Side, SidePath string
 	ChartW, ChartH, Index1 int
 }
 
@@ -156,6 +156,7 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 			}
 		}
 		av.Cut = len(av.Repeats) == 0 || av.Repeats[0] != av.X0 || (int(a.To+1-a.First)%g.W+g.W)%g.W != 0
+		av.Side, av.SidePath = a.Chart.Side.String(), "/charts/"+piece.Escape(a.Chart.Name)+"/side"
 		av.Colour = p.Yarns[len(p.Yarns)-1].Colour
 		words := map[string]string{"turn": "turn left", "turn-right": "turn right", "mirror": "mirror", "upside-down": "upside down", "bounce": "up and back", "double-width": "double width", "double-length": "double length", "invert": "swap colours"}
 		for _, t := range chart.Transforms {
@@ -321,7 +322,36 @@ func (s *Server) centre(c *gin.Context) {
 	})
 }
 
-// section adds plain rows below or above a section, moves one, or takes one away.
+// newBand is the edit that adds an empty chart and a two-colour section of it.
+func (d *desk) newBand(at int) []finding.Change {
+	name := ""
+	for n := len(d.piece.Charts) + 1; name == "" || d.piece.Charts[name] != nil; n++ {
+		name = fmt.Sprintf("chart %d", n)
+	}
+	legend := map[string]any{".": map[string]any{"yarn": string(d.piece.Yarns[0].ID)}}
+	rows := slices.Repeat([]string{strings.Repeat(".", 12)}, 8)
+	section := map[string]any{"name": name, "technique": "two-colour", "areas": []any{map[string]any{"chart": name}}}
+	changes := []finding.Change{}
+	if len(d.piece.Charts) == 0 {
+		changes = append(changes, finding.Change{Op: "add", Path: "/charts", Value: map[string]any{}})
+	}
+	return append(changes, finding.Change{Op: "add", Path: "/charts/" + piece.Escape(name), Value: map[string]any{"side": "knit", "legend": legend, "rows": rows}},
+		finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d", at), Value: section})
+}
+
+// newYarn is the edit that adds a yarn with the next letter.
+func (d *desk) newYarn() (finding.Change, error) {
+	for i := range plainLetters {
+		id := plainLetters[i : i+1]
+		if !slices.ContainsFunc(d.piece.Yarns, func(y piece.Yarn) bool { return string(y.ID) == id }) {
+			col, name := piece.DefaultColour(len(d.piece.Yarns))
+			return finding.Change{Op: "add", Path: "/yarns/-", Value: map[string]any{"id": id, "name": name, "colour": fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B)}}, nil
+		}
+	}
+	return finding.Change{}, fmt.Errorf("a piece has at most %d yarns", len(plainLetters))
+}
+
+// section adds plain rows, a new chart or a yarn, or takes a section away.
 func (s *Server) section(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
 		i, do := number(c.PostForm("index"), 0), c.PostForm("do")
@@ -333,6 +363,15 @@ func (s *Server) section(c *gin.Context) {
 			changes = []finding.Change{{Op: "add", Path: at(i), Value: plain}}
 		case "above":
 			changes = []finding.Change{{Op: "add", Path: at(i + 1), Value: plain}}
+		case "band":
+			changes = d.newBand(i + 1)
+		case "yarn":
+			yarn, err := d.newYarn()
+			if err != nil {
+				s.fail(c, inputError{err})
+				return
+			}
+			changes = []finding.Change{yarn}
 		case "remove":
 			changes = []finding.Change{{Op: "remove", Path: at(i)}}
 		default:

@@ -81,8 +81,8 @@ const cellW = () => Math.round(size * 0.78);
 function fit(keep) {
   if (!size || !keep) {
     const room = (board.clientHeight - top - foot - 16) / Math.max(1, bands().reduce((a, b) => a + b, 0) + s.below.length);
-    const wide = (board.clientWidth * 0.52) / Math.max(1, cells[0].length) / 0.78;
-    size = Math.max(13, Math.min(26, Math.floor(Math.min(room, wide))));
+    const wide = (board.clientWidth * 0.31) / Math.max(1, cells[0].length) / 0.78;
+    size = Math.max(13, Math.min(34, Math.floor(Math.min(room, wide))));
   }
 }
 
@@ -94,10 +94,10 @@ const colour = (ch) => s.colours[ch] || "#999";
 function draw() {
   const l = layout();
   const vw = board.clientWidth, vh = board.clientHeight, ratio = devicePixelRatio || 1;
-  const ghosts = Math.max(0, Math.min(1, Math.floor((vw - left - l.repeat - 500) / l.w / cells[0].length * 2) / 2));
+  const ghosts = Math.max(0, Math.min(1, Math.floor((vw - left - l.repeat - 440) / l.w / cells[0].length * 2) / 2));
   const shown = l.repeat * (1 + ghosts);
   const box = document.getElementById("board-size");
-  setSize(box, Math.max(left + shown + 500, 10), l.height);
+  setSize(box, Math.max(left + shown + 440, 10), l.height);
   if (canvas.width !== Math.round(vw * ratio) || canvas.height !== Math.round(vh * ratio)) {
     canvas.width = Math.round(vw * ratio);
     canvas.height = Math.round(vh * ratio);
