@@ -31,6 +31,28 @@ func (s *Placed) YarnRow(r int) []piece.YarnNo {
 	return s.Yarn[y*s.W : (y+1)*s.W]
 }
 
+// Wants is the needles that section row r asks to make the given stitch.
+func (s *Placed) Wants(r int, stitch chart.Stitch) (set machine.Set) {
+	for x, st := range s.StitchRow(r) {
+		if st == stitch {
+			set.Add(s.From + machine.Needle(x))
+		}
+	}
+	return set
+}
+
+// Slips is the needles that a row of slipped colour work must pass over: those marked
+// as slipped, and those that are to show another yarn than the row's.
+func (s *Placed) Slips(r int) (set machine.Set) {
+	own := s.Section.RowYarn(r)
+	for x, y := range s.YarnRow(r) {
+		if y != own {
+			set.Add(s.From + machine.Needle(x))
+		}
+	}
+	return set.Or(s.Wants(r, chart.Slip))
+}
+
 // StitchRow is the stitches of section row r (from 1), or nil where all are plain knit.
 func (s *Placed) StitchRow(r int) []chart.Stitch {
 	if s.Stitch == nil {
@@ -165,8 +187,8 @@ func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
 					if blank[key] {
 						continue
 					}
-					if row[x+i] = yarns[key]; row[x+i] == 0 {
-						row[x+i] = own
+					if row[x+i] = yarns[key]; row[x+i] == 0 && stitches[key] != chart.Slip && stitches[key] != chart.Tuck {
+						row[x+i] = own // a slipped or tucked stitch shows what it showed before
 					}
 					if stitch != nil {
 						stitch[x+i] = stitches[key]

@@ -65,7 +65,8 @@ func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
 	var clash machine.Set
 	for l, sel := range selected {
 		var known [machine.MaxBed]bool
-		for n := range s.Covered.Minus(exempt[l]).All() {
+		covered := s.Covered.Minus(exempt[l])
+		for n := range covered.All() {
 			c, hole := column(m, n), uint8(0)
 			if sel.Has(n) {
 				hole = 1
@@ -77,9 +78,15 @@ func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
 			known[c] = true
 			pattern.Set(c, l, hole)
 		}
+		// Columns that no area needs are free for the needles beside the areas.
+		for n := range sel.And(pl.Piece.Work()).Minus(covered).Minus(exempt[l]).All() {
+			if c := column(m, n); !known[c] {
+				pattern.Set(c, l, 1)
+			}
+		}
 	}
 	found := widths(pl, section, clash)
-	found = append(found, patternsAll(pl, section, pattern, exempt)...)
+	found = append(found, patternsAll(pl, section, pattern, selected, exempt)...)
 	copies := (m.Loop + h - 1) / h
 	c := &Card{Section: section, School: m.School, Lines: h, Rows: h * copies}
 	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+Overlap)

@@ -72,16 +72,20 @@ func pad(p *piece.Piece, a *piece.Area, n int) []finding.Change {
 
 func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
-// patternsAll reports needles in work outside the areas that the card selects all the
-// same: a card patterns the whole bed.
-func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, exempt []machine.Set) []finding.Finding {
+// patternsAll reports needles in work outside the areas where the card would select
+// otherwise than the plan: a card patterns the whole bed.
+func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, selected, exempt []machine.Set) []finding.Finding {
 	m, s := &pl.Piece.Machine, pl.Placed[section]
-	var back machine.Set
+	var back, forward machine.Set
 	rows := [2]int{0, 0}
 	for l := range pattern.H {
 		for n := range pl.Piece.Work().Minus(s.Covered).Minus(exempt[l]).All() {
-			if pattern.At(column(m, n), l) == 1 {
-				back.Add(n)
+			if hole := pattern.At(column(m, n), l) == 1; hole != selected[l].Has(n) {
+				if hole {
+					back.Add(n)
+				} else {
+					forward.Add(n)
+				}
 				if rows[0] == 0 {
 					rows[0] = l + 1
 				}
@@ -89,10 +93,17 @@ func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, exempt []machin
 			}
 		}
 	}
-	if back.Empty() {
+	if back.Or(forward).Empty() {
 		return nil
 	}
-	return []finding.Finding{{Code: "card-patterns-all", Severity: finding.Warn, Section: section + 1, Rows: rows, Needles: back,
-		Text: fmt.Sprintf("The card selects every needle in work, also outside the motif: of %v push back those that come forward, on each row, before you knit.", back),
+	var words []string
+	if !back.Empty() {
+		words = append(words, fmt.Sprintf("of %v push back those that come forward", back))
+	}
+	if !forward.Empty() {
+		words = append(words, fmt.Sprintf("bring %v forward", forward))
+	}
+	return []finding.Finding{{Code: "card-patterns-all", Severity: finding.Warn, Section: section + 1, Rows: rows, Needles: back.Or(forward),
+		Text: fmt.Sprintf("The card selects every needle in work, also outside the motif: %s, on each row, before you knit.", strings.Join(words, ", and ")),
 		Fix:  "Or draw a chart that fills the card"}}
 }

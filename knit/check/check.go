@@ -23,6 +23,8 @@ func Run(p *piece.Piece) *Result {
 	r.Findings = append(r.Findings, pl.Findings...)
 	r.Findings = append(r.Findings, f.Faults...)
 	r.Findings = append(r.Findings, floats(pl, f)...)
+	r.Findings = append(r.Findings, stitches(pl, f)...)
+	r.Findings = append(r.Findings, wefts(pl)...)
 	r.Findings = append(r.Findings, card.Findings(pl)...)
 	finding.Sort(r.Findings)
 	return r

@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"fmt"
 
+	"vindel/knit/bed"
+	"vindel/knit/chart"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -19,20 +21,52 @@ func (f *Fabric) compare() {
 		if c.Row == 0 {
 			continue
 		}
-		want, got := f.Plan.Placed[c.Section-1].YarnRow(c.Row), f.Row(i+1)
+		s := f.Plan.Placed[c.Section-1]
+		want, got := s.YarnRow(c.Row), f.Row(i+1)
 		f.Exempt += c.Exempt.Len()
-		if all && bytes.Equal(want, got) {
+		stitches := s.Stitch != nil || s.Section.Technique == "slip"
+		if !stitches && all && bytes.Equal(want, got) {
 			continue
 		}
-		for n := range work.Minus(c.Exempt).All() {
+		followed := work.Minus(c.Exempt)
+		for n := range followed.All() {
 			x := int(n - f.From)
-			if want[x] != got[x] {
+			if want[x] != got[x] && want[x] != 0 { // 0: whatever it showed before
 				f.differ(c, n, "shows %s, the chart asks for %s", name(p, got[x]), name(p, want[x]))
 			}
+		}
+		if stitches {
+			f.compareStitches(c, s, followed)
 		}
 	}
 	if at := f.Plan.Stopped; at.Row > 0 && f.First == "" {
 		f.First = fmt.Sprintf("section %d, row %d: not planned", at.Section+1, at.Row)
+	}
+}
+
+// compareStitches compares what the needles did with what the chart's stitches ask for:
+// which were passed over (and so how many rows each stitch stands), which tucked, which
+// are purl, and which the weft covers.
+func (f *Fabric) compareStitches(c *Course, s *bed.Placed, followed machine.Set) {
+	slips := s.Wants(c.Row, chart.Slip)
+	if s.Section.Technique == "slip" {
+		slips = s.Slips(c.Row)
+	}
+	for _, w := range []struct {
+		is, not   string
+		got, want machine.Set
+	}{
+		{"was passed over", "was not passed over", c.Slipped, slips},
+		{"tucked", "did not tuck", c.Tucked, s.Wants(c.Row, chart.Tuck)},
+		{"is purl", "is not purl", c.Purled, s.Wants(c.Row, chart.Purl)},
+		{"is covered by the weft", "is not covered by the weft", c.Weft, s.Wants(c.Row, chart.Weave)},
+	} {
+		for n := range w.got.Minus(w.want).And(followed).All() {
+			f.differ(c, n, "%s, against the chart", w.is)
+		}
+		for n := range w.want.Minus(w.got).And(followed).All() {
+			f.differ(c, n, "%s, against the chart", w.not)
+		}
 	}
 }
 

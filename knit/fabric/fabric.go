@@ -30,6 +30,9 @@ type Course struct {
 	Section, Row             int // of the plan; row 0 is no chart row
 	Exempt                   machine.Set
 	Knitted, Tucked, Slipped machine.Set
+	Purled                   machine.Set // stitches whose purl bump shows on the knit side
+	Weft                     machine.Set // stitches that the woven yarn covers on the purl side
+	WeftYarn                 piece.YarnNo
 }
 
 // Took is the needles that took the yarn of each feeder in one pass.

@@ -1,6 +1,10 @@
 package fabric
 
-import "slices"
+import (
+	"slices"
+
+	"vindel/knit/machine"
+)
 
 // Side is a face of the fabric.
 type Side uint8
@@ -22,8 +26,11 @@ func (f *Fabric) Faces(side Side) []string {
 	rows := make([]string, len(f.Courses))
 	line := make([]byte, f.W)
 	for c := range f.Courses {
+		course := &f.Courses[c]
 		for x, y := range f.Row(c + 1) {
-			line[x] = ids[y]
+			if line[x] = ids[y]; side == PurlSide && course.WeftYarn != 0 && course.Weft.Has(f.From+machine.Needle(x)) {
+				line[x] = ids[course.WeftYarn]
+			}
 		}
 		if side == KnitSide {
 			slices.Reverse(line)

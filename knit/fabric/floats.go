@@ -7,7 +7,7 @@ import (
 )
 
 // measure keeps the longest float of all passes.
-func (b *bed) measure(i int, p *plan.Pass, feeders [2]piece.YarnNo, took *Took) {
+func (b *model) measure(i int, p *plan.Pass, feeders [2]piece.YarnNo, took *Took) {
 	for f, y := range feeders {
 		if y == 0 || took[f].Empty() || took[f] == b.work {
 			continue
@@ -25,7 +25,7 @@ func (b *bed) measure(i int, p *plan.Pass, feeders [2]piece.YarnNo, took *Took) 
 	}
 }
 
-func (b *bed) span() machine.Set { return machine.Range(b.work.First(), b.work.Last()) }
+func (b *model) span() machine.Set { return machine.Range(b.work.First(), b.work.Last()) }
 
 // LongFloats lists, for pass i (from 0), the floats of more than limit stitches, left
 // to right, feeder 1's before feeder 2's. A float runs from the last needle that took

@@ -10,8 +10,8 @@ import (
 	"vindel/knit/plan"
 )
 
-// bed is the model: what every needle holds and where everything stands.
-type bed struct {
+// model is the bed: what every needle holds and where everything stands.
+type model struct {
 	f    *Fabric
 	plan *plan.Plan
 	m    *machine.Profile
@@ -23,11 +23,15 @@ type bed struct {
 	forward machine.Set
 	hold    machine.Set
 
+	on       machine.Carriage // the carriage on the bed; noCarriage: none
 	carriage machine.Side
 	feeders  [2]piece.YarnNo
 	side     [64]machine.Side // one feeder: where each yarn hangs
 	course   int
+	weftOn   machine.Set // needles over which the weft lies in this pass
 }
+
+const noCarriage machine.Carriage = 255
 
 // Knit runs the plan pass by pass, as far as it goes, and compares the fabric with
 // the charts. What only the simulation can see is in Faults, each a reason to stop.
@@ -40,7 +44,7 @@ func Knit(pl *plan.Plan) *Fabric {
 	}
 	f.Courses = make([]Course, courses)
 	f.Face = make([]piece.YarnNo, courses*f.W)
-	b := &bed{f: f, plan: pl, m: &p.Machine, carriage: p.Start}
+	b := &model{f: f, plan: pl, m: &p.Machine, carriage: p.Start}
 	for i := range pl.Passes {
 		pass := &pl.Passes[i]
 		for j := range pass.Before {
@@ -48,18 +52,23 @@ func Knit(pl *plan.Plan) *Fabric {
 		}
 		b.pass(i, pass)
 	}
+	if n := len(pl.Passes); n > 0 {
+		for j := range pl.After {
+			b.step(&pl.Passes[n-1], &pl.After[j])
+		}
+	}
 	b.endCourse()
 	f.compare()
 	return f
 }
 
-func (b *bed) fault(code string, p *plan.Pass, needles machine.Set, format string, a ...any) {
+func (b *model) fault(code string, p *plan.Pass, needles machine.Set, format string, a ...any) {
 	b.f.Faults = append(b.f.Faults, finding.Finding{Code: code, Severity: finding.Stop, Section: p.Section, Rows: [2]int{p.Row, p.Row}, Needles: needles,
 		Text: fmt.Sprintf("Pass %d: ", p.N) + fmt.Sprintf(format, a...)})
 }
 
 // step does what the hands do. Steps that change nothing on the bed are passed over.
-func (b *bed) step(p *plan.Pass, st *plan.Step) {
+func (b *model) step(p *plan.Pass, st *plan.Step) {
 	switch st.Do {
 	case plan.CastOn:
 		b.work = b.work.Or(st.Needles)
@@ -70,12 +79,29 @@ func (b *bed) step(p *plan.Pass, st *plan.Step) {
 		b.hold, b.forward = b.hold.Or(st.Needles), b.forward.Minus(st.Needles)
 	case plan.ToWork:
 		b.hold, b.forward = b.hold.Minus(st.Needles), b.forward.Minus(st.Needles)
+	case plan.Remove:
+		if b.on == st.Carriage {
+			b.on = noCarriage
+		}
+	case plan.Attach:
+		if b.on != noCarriage {
+			b.fault("carriages-clash", p, machine.Set{}, "the %v carriage comes on while the %v carriage is on the bed.", st.Carriage, b.on)
+		}
+		b.on = st.Carriage
+	case plan.Reform:
+		if b.course > 0 {
+			c := &b.f.Courses[b.course-1]
+			c.Purled = c.Purled.Or(st.Needles.And(b.work))
+		}
 	case plan.Cut:
 		b.side[st.Yarn] = 0
 	case plan.Unthread:
 		b.feeders[st.Feeder-1] = 0
 	case plan.Park:
 		b.side[st.Yarn] = b.carriage
+		if b.feeders[0] == st.Yarn {
+			b.feeders[0] = 0
+		}
 	case plan.Thread:
 		if at := b.side[st.Yarn]; b.m.Feeders == 1 && at != 0 && at != b.carriage {
 			b.fault("yarn-wrong-side", p, machine.Set{}, "%s is wanted on the %v but hangs on the %v.", b.plan.Piece.YarnName(st.Yarn), b.carriage, at)
@@ -85,9 +111,12 @@ func (b *bed) step(p *plan.Pass, st *plan.Step) {
 }
 
 // pass moves the carriage across.
-func (b *bed) pass(i int, p *plan.Pass) {
+func (b *model) pass(i int, p *plan.Pass) {
 	if p.Dir.Other() != b.carriage {
 		b.fault("carriage-side", p, machine.Set{}, "the carriage should start on the %v but stands on the %v.", p.Dir.Other(), b.carriage)
+	}
+	if p.Carriage != b.on {
+		b.fault("carriages-clash", p, machine.Set{}, "the %v carriage is to go, but the %v carriage is on the bed.", p.Carriage, b.on)
 	}
 	if !p.Free && p.Feeders != b.feeders {
 		b.fault("yarn-not-threaded", p, machine.Set{}, "the feeders hold %s, not %s.", b.yarns(b.feeders), b.yarns(p.Feeders))
@@ -113,6 +142,7 @@ func (b *bed) pass(i int, p *plan.Pass) {
 	}
 	forward, hold := b.forward.And(b.work), b.hold.And(b.work)
 	rest := b.work.Minus(forward).Minus(hold)
+	b.weft(p)
 	took := &b.f.Took[i]
 	took[0] = b.act(p, rest, p.Cams.Unselected, feeders[0])
 	t := b.act(p, forward, p.Cams.Selected, second)
@@ -125,13 +155,18 @@ func (b *bed) pass(i int, p *plan.Pass) {
 	if p.Cams.Held == machine.Hold && !hold.Empty() && !took[0].Empty() {
 		b.tuck(p, hold.And(machine.Range(took[0].First(), took[0].Last())), feeders[0])
 	}
+	if p.Carriage == machine.PurlCarriage && p.Course > 0 {
+		c := &b.f.Courses[p.Course-1]
+		c.Purled = c.Purled.Or(forward)
+	}
 	b.measure(i, p, feeders, took)
 	if p.Course > 0 {
 		b.f.Courses[p.Course-1].Exempt = b.f.Courses[p.Course-1].Exempt.Or(p.Exempt)
 	}
 
 	// What was knitted is back at rest; what was held waits for the next pass.
-	if p.Cams.Selected != machine.Hold {
+	stay := p.Cams.Selected == machine.Hold || p.Cams.Selected == machine.Tuck && b.m.School == machine.ByHand && !b.m.ResetEach
+	if !stay {
 		b.forward = machine.Set{}
 	}
 	if p.Cams.Held != machine.Hold {
@@ -142,12 +177,14 @@ func (b *bed) pass(i int, p *plan.Pass) {
 	}
 	b.carriage = p.Dir
 	for _, y := range feeders {
-		b.side[y] = p.Dir
+		if y != 0 {
+			b.side[y] = p.Dir
+		}
 	}
 }
 
 // act lets a group of needles do what the cam makes them do, and gives those that took the yarn.
-func (b *bed) act(p *plan.Pass, needles machine.Set, action machine.Action, y piece.YarnNo) (took machine.Set) {
+func (b *model) act(p *plan.Pass, needles machine.Set, action machine.Action, y piece.YarnNo) (took machine.Set) {
 	if needles.Empty() {
 		return needles
 	}
@@ -159,6 +196,16 @@ func (b *bed) act(p *plan.Pass, needles machine.Set, action machine.Action, y pi
 		b.f.Courses[max(p.Course, 1)-1].Knitted = b.f.Courses[max(p.Course, 1)-1].Knitted.Or(needles)
 		b.lay(needles, y)
 		return needles
+	case machine.Weave: // knits, and the weft that was laid shows on the purl side
+		c := &b.f.Courses[max(p.Course, 1)-1]
+		if c.WeftYarn != 0 {
+			c.Weft = c.Weft.Or(needles.And(b.weftOn))
+		}
+		return b.act(p, needles, machine.Knit, y)
+	case machine.Lay:
+		if !p.Free {
+			b.knitLaid(p, needles)
+		}
 	case machine.Tuck:
 		b.tuck(p, needles, y)
 		return needles
@@ -166,8 +213,37 @@ func (b *bed) act(p *plan.Pass, needles machine.Set, action machine.Action, y pi
 	return machine.Set{}
 }
 
+// weft notes the yarn that was laid over the needles before a weaving pass.
+func (b *model) weft(p *plan.Pass) {
+	b.weftOn = machine.Set{}
+	if p.Cams.Selected == machine.Lay || len(p.Lays) == 0 || p.Course == 0 {
+		return
+	}
+	for _, l := range p.Lays {
+		b.weftOn = b.weftOn.Or(machine.Range(l.From, l.To))
+		b.f.Courses[p.Course-1].WeftYarn = l.Yarn
+	}
+}
+
+// knitLaid knits every needle with the bobbin laid over it. The bobbins must lie in the
+// order of the carriage's travel, side by side.
+func (b *model) knitLaid(p *plan.Pass, needles machine.Set) {
+	bare := needles
+	for i, l := range p.Lays {
+		on := needles.And(machine.Range(l.From, l.To))
+		if i > 0 && (p.Dir == machine.Left) != (l.To < p.Lays[i-1].From) {
+			b.fault("laid-out-of-order", p, on, "bobbin %s is laid after %s, against the carriage's way.", l.Bobbin, p.Lays[i-1].Bobbin)
+		}
+		bare = bare.Minus(on)
+		b.act(p, on, machine.Knit, l.Yarn)
+	}
+	if !bare.Empty() {
+		b.act(p, bare, machine.Knit, 0)
+	}
+}
+
 // lay casts off every needle's stack through one new loop of y.
-func (b *bed) lay(needles machine.Set, y piece.YarnNo) {
+func (b *model) lay(needles machine.Set, y piece.YarnNo) {
 	if over := needles.And(b.stacked); !over.Empty() {
 		for n := range over.All() {
 			b.above[n+machine.MaxBed/2] = nil
@@ -197,7 +273,7 @@ var spread = func() (t [256]uint64) {
 }()
 
 // tuck adds a loop of y to each needle's stack.
-func (b *bed) tuck(p *plan.Pass, needles machine.Set, y piece.YarnNo) {
+func (b *model) tuck(p *plan.Pass, needles machine.Set, y piece.YarnNo) {
 	if needles.Empty() || y == 0 {
 		return
 	}
@@ -218,7 +294,7 @@ func (b *bed) tuck(p *plan.Pass, needles machine.Set, y piece.YarnNo) {
 }
 
 // endCourse notes what shows on every needle once its row is complete.
-func (b *bed) endCourse() {
+func (b *model) endCourse() {
 	if b.course == 0 {
 		return
 	}
@@ -227,7 +303,7 @@ func (b *bed) endCourse() {
 	c.Slipped = b.work.Minus(c.Knitted).Minus(c.Tucked)
 }
 
-func (b *bed) yarns(f [2]piece.YarnNo) string {
+func (b *model) yarns(f [2]piece.YarnNo) string {
 	words := ""
 	for _, y := range f[:b.m.Feeders] {
 		if words != "" {

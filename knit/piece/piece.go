@@ -91,6 +91,25 @@ func (p *Piece) FloatLimit() int {
 	return machine.FloatLimit(p.Machine.PitchMM)
 }
 
+// TuckLimit is the most tucks one after another on a needle: 4 at pitches under 6 mm, 8 above.
+func (p *Piece) TuckLimit() int {
+	switch {
+	case p.Limits.Tuck > 0:
+		return p.Limits.Tuck
+	case p.Machine.PitchMM < 6:
+		return 4
+	}
+	return 8
+}
+
+// Limit is a limit of the piece, or its default.
+func Limit(set, other int) int {
+	if set > 0 {
+		return set
+	}
+	return other
+}
+
 // YarnID is the letter of a yarn as text, "" for none.
 func (p *Piece) YarnID(y YarnNo) string {
 	if y == 0 {

@@ -3,10 +3,12 @@ package plan
 import "vindel/knit/piece"
 
 // Need is the yarns a row takes in one pass: Yarns[1] is 0 where it takes one, and
-// Free says that either may go in either feeder.
+// Free says that either may go in either feeder. Idle is how many passes the row makes
+// without a yarn from the feeder.
 type Need struct {
 	Yarns [2]piece.YarnNo
 	Free  bool
+	Idle  int
 }
 
 // Feeders shares the yarns of all rows between two feeders so that the fewest

@@ -40,6 +40,9 @@ func (s *yarnState) pass() {
 
 // row knits one row, led by lead, and counts the cuts.
 func (s *yarnState) row(n Need, lead int) (cuts int) {
+	for range n.Idle { // the yarn in the feeder comes out and hangs where it is
+		s.feeder, s.carriage = 0, s.carriage.Other()
+	}
 	yarns := n.way(lead)
 	for _, y := range yarns {
 		if y != 0 {

@@ -41,7 +41,7 @@ func (k *planner) link() {
 			if next == nil || next.own == 0 {
 				continue
 			}
-			p.Line, p.Sets = next.own, next.Select.Minus(next.ByHand)
+			p.Line, p.Sets = next.own, next.Select.Minus(next.ByHand).Or(next.PushedBack)
 			if next.Row == 1 {
 				k.setProgram(p, next.Section)
 				if k.m.HasCard() {
@@ -91,8 +91,8 @@ func (k *planner) count() {
 		}
 	}
 	if k.plan.Stopped.Row == 0 && t.Passes > 0 {
-		k.plan.After = []Step{
+		k.plan.After = append(k.due, []Step{
 			{Do: Care, Text: careWeights}, {Do: Weights, Value: 1}, {Do: BindOff, Needles: k.p.Work()},
-		}
+		}...)
 	}
 }

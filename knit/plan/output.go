@@ -33,6 +33,7 @@ type layJSON struct {
 	Yarn   string `json:"yarn"`
 	From   string `json:"from"`
 	To     string `json:"to"`
+	Twist  bool   `json:"twist"` // picked up from beneath the last
 }
 
 type passJSON struct {
@@ -100,7 +101,7 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 		j.Feeders = append(j.Feeders, pl.Piece.YarnID(p.Feeders[f]))
 	}
 	for _, l := range p.Lays {
-		j.Lays = append(j.Lays, layJSON{l.Bobbin, pl.Piece.YarnID(l.Yarn), l.From.String(), l.To.String()})
+		j.Lays = append(j.Lays, layJSON{l.Bobbin, pl.Piece.YarnID(l.Yarn), l.From.String(), l.To.String(), !l.First && p.Cams == layCams})
 	}
 	return j
 }

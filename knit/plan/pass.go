@@ -10,28 +10,29 @@ import (
 // Pass is one travel of a carriage across the bed, and the hand steps before it.
 // Rows and lines count from 1; 0 is none.
 type Pass struct {
-	N        int // over the whole piece, from 1
-	Section  int // from 1
-	Carriage machine.Carriage
-	Dir      machine.Side // the way the carriage travels
-	Row      int          // of the section
-	Line     int          // of the program or card, read in this pass
-	Counter  int          // reading after the pass
-	Run      int          // knitted passes so far, this one included
-	Course   int          // the row of fabric this pass is part of, from 1; 0: knits nothing
-	Select   machine.Set  // standing forward when the pass starts
-	Sets     machine.Set  // brought forward by this pass for the next
-	Hold     machine.Set  // in full hold
-	Feeders  [2]piece.YarnNo
-	Cams     machine.Cams
-	Size     string
-	Rack     int
-	HalfPit  bool // the second bed at half pitch
-	Second   *SecondBed
-	Lays     []Lay
-	ByHand   machine.Set // of Select: brought forward by the fingers, not by card or carriage
-	Exempt   machine.Set // seam and end needles, which do not follow the chart
-	Before   []Step
+	N          int // over the whole piece, from 1
+	Section    int // from 1
+	Carriage   machine.Carriage
+	Dir        machine.Side // the way the carriage travels
+	Row        int          // of the section
+	Line       int          // of the program or card, read in this pass
+	Counter    int          // reading after the pass
+	Run        int          // knitted passes so far, this one included
+	Course     int          // the row of fabric this pass is part of, from 1; 0: knits nothing
+	Select     machine.Set  // standing forward when the pass starts
+	Sets       machine.Set  // brought forward by this pass for the next
+	Hold       machine.Set  // in full hold
+	Feeders    [2]piece.YarnNo
+	Cams       machine.Cams
+	Size       string
+	Rack       int
+	HalfPit    bool // the second bed at half pitch
+	Second     *SecondBed
+	Lays       []Lay
+	ByHand     machine.Set // of Select: brought forward by the fingers, not by card or carriage
+	PushedBack machine.Set // put back to rest by the fingers, though card or carriage brings them forward
+	Exempt     machine.Set // seam and end needles, which do not follow the chart
+	Before     []Step
 
 	TwoYarns  bool // needles forward take feeder 2, those at rest feeder 1
 	Free      bool // an empty carriage: knits nothing, moves no counter
@@ -52,6 +53,7 @@ type SecondBed struct {
 type Lay struct {
 	Bobbin string         `json:"bobbin"`
 	Yarn   piece.YarnNo   `json:"-"`
+	First  bool           `json:"-"` // the bobbin's first row: its end is anchored, and there is nothing to twist
 	From   machine.Needle `json:"-"`
 	To     machine.Needle `json:"-"`
 }
@@ -71,6 +73,9 @@ const (
 	Park         Do = "park"
 	Transfer     Do = "transfer"
 	Drop         Do = "drop"
+	Reform       Do = "reform"
+	Attach       Do = "attach"
+	Remove       Do = "remove"
 	SetCard      Do = "set-card"
 	SetCams      Do = "cams"
 	Weights      Do = "weights"
@@ -84,19 +89,20 @@ const (
 
 // Step is one thing the hands do before a pass. Which fields count depends on Do.
 type Step struct {
-	Do      Do
-	Needles machine.Set
-	Dir     machine.Side
-	Side    machine.Side // where a yarn lies
-	Tool    int
-	Feeder  int // from 1
-	Yarn    piece.YarnNo
-	Value   int    // counter reading, card line, 1 for on
-	Section int    // whose card or program
-	Cams    string // key of the cam setting in the profile's words
-	Way     machine.Side
-	Size    string
-	Text    string // for notes and cautions
+	Do       Do
+	Needles  machine.Set
+	Dir      machine.Side
+	Side     machine.Side // where a yarn lies
+	Tool     int
+	Feeder   int // from 1
+	Yarn     piece.YarnNo
+	Value    int              // counter reading, card line, 1 for on
+	Section  int              // whose card or program
+	Carriage machine.Carriage // put on or taken off the bed
+	Cams     string           // key of the cam setting in the profile's words
+	Way      machine.Side
+	Size     string
+	Text     string // for notes and cautions
 }
 
 // Totals count over the whole plan.
@@ -113,6 +119,7 @@ type Totals struct {
 // Plan is everything the planner decided.
 type Plan struct {
 	Piece    *piece.Piece
+	Bobbins  []Bobbin      // of intarsia, in the order in which they come into use
 	Placed   []*bed.Placed // one a section, in order
 	Lines    []int         // program lines of each section; 0: none
 	Passes   []Pass

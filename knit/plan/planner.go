@@ -29,8 +29,15 @@ type planner struct {
 	cams      [3]string // the setting for each way, a key of the profile's words
 	size      string
 	endSwitch bool
-	weighed   int    // rows of fabric when the weights were last moved
-	due       []Step // to stand before the next pass
+	weighed   int // rows of fabric when the weights were last moved
+
+	showing  [machine.MaxBed]piece.YarnNo // the yarn that each needle shows, R1 in the middle
+	standing machine.Set                  // hand-selected tuck: needles left in the tucking position
+	on       machine.Carriage             // the carriage on the bed
+	fields   []Field                      // intarsia: of the row below,
+	inUse    []int                        // the bobbins of those fields,
+	laid     map[piece.YarnNo]int         // and how many of each yarn there have been
+	due      []Step                       // to stand before the next pass
 }
 
 // profile adds what the planner asks of a machine.
@@ -69,7 +76,9 @@ func Make(p *piece.Piece) *Plan {
 				k.stop(i, r+1)
 				break
 			}
+			before := len(k.plan.Passes)
 			t.row(k, s, r+1, yarns[0])
+			k.shown(before)
 			yarns = yarns[1:]
 		}
 		k.numberLines(from, k.plan.Lines[i])
@@ -78,6 +87,7 @@ func Make(p *piece.Piece) *Plan {
 		}
 	}
 	k.link()
+	k.wind()
 	k.count()
 	if p.Machine.Feeders == 1 {
 		k.offerFewerCuts(needs, rows, firstYarns(p, k.plan.Placed, needs, rows))
@@ -184,7 +194,7 @@ func (k *planner) programLines(yarns [][2]piece.YarnNo, rows []int) {
 	for i, s := range k.plan.Placed {
 		n := rows[i]
 		t := find(s.Section.Technique)
-		if t != nil && t.patterned && k.m.School != machine.ByHand && n > 0 {
+		if t != nil && t.patterned(k.m.Profile) && k.m.School != machine.ByHand && n > 0 {
 			lines := s.Cycle
 			for lines < n && !periodic(yarns[at:at+n], lines) {
 				lines += s.Cycle
@@ -208,9 +218,27 @@ func periodic(yarns [][2]piece.YarnNo, n int) bool {
 // before the first row the selecting pass and the reader's side. It is false where
 // the row cannot be begun.
 func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.YarnNo) bool {
-	if r == 1 && t.patterned {
+	purl := t == &texture && k.m.PurlCarriage
+	selects := k.m.School == machine.Preselect && t.patterned(k.m.Profile) && k.noSelector(purl)
+	if r == 1 && (k.on == machine.PurlCarriage) != purl {
+		side := machine.Right
+		if purl && selects { // the selecting pass brings the yarn across
+			side = machine.Left
+		}
+		if k.carriage != side {
+			k.plan.Findings = append(k.plan.Findings, k.purlOnTheRight(side))
+			return false
+		}
+	}
+	if t.may != nil {
+		if f := t.may(k, s, r); f != nil {
+			k.plan.Findings = append(k.plan.Findings, *f)
+			return false
+		}
+	}
+	if r == 1 && t.patterned(k.m.Profile) {
 		switch {
-		case k.m.School == machine.Preselect && len(k.plan.Passes) == 0:
+		case selects:
 			k.selectingPass(s, yarns)
 		case k.m.School == machine.Pairs && k.carriage == machine.Left:
 			f := finding.Finding{Code: "carriage-side", Severity: finding.Stop, Section: k.section + 1, Rows: [2]int{1, 1},
@@ -234,7 +262,7 @@ func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.Ya
 	switch s.Section.Options.Counter {
 	case "section":
 	case "repeat":
-		back = t.patterned && (r-1)%s.Height == 0
+		back = t.patterned(k.m.Profile) && (r-1)%s.Height == 0
 	default:
 		back = false
 	}
@@ -243,6 +271,17 @@ func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.Ya
 		k.due = append(k.due, Step{Do: SetCounter, Value: 0})
 	}
 	return true
+}
+
+// noSelector says that no knit-carriage row stands before the next pass that could
+// select for it: at the start, after hand work, and after another carriage.
+func (k *planner) noSelector(purl bool) bool {
+	n := len(k.plan.Passes)
+	if n == 0 {
+		return true
+	}
+	last := &k.plan.Passes[n-1]
+	return last.Cams == layCams || last.Carriage != machine.KnitCarriage && !purl
 }
 
 // selectingPass is the pass before a pattern's first row where no knitting pass does
@@ -267,6 +306,7 @@ func (k *planner) pass(p Pass, word string) {
 	if p.N == 1 {
 		p.Before = append(p.Before, Step{Do: Care, Text: careHooks})
 	}
+	k.changeCarriage(&p)
 	k.setCams(&p, word)
 	every := k.p.Limits.Weights
 	if every == 0 {
@@ -275,6 +315,11 @@ func (k *planner) pass(p Pass, word string) {
 	if rows := k.course - 1; !p.Free && rows > 0 && rows%every == 0 && k.weighed != rows {
 		k.weighed = rows
 		p.Before = append(p.Before, Step{Do: Weights})
+	}
+	if p.Free && p.Cams == layCams {
+		k.changeYarns(&p)
+	} else if p.Free {
+		k.yarns.carriage = p.Dir
 	}
 	if !p.Free {
 		k.changeYarns(&p)
@@ -295,6 +340,16 @@ func (k *planner) pass(p Pass, word string) {
 		if p.Cams == backCams {
 			p.ByHand = machine.Set{} // they stand forward since the way out
 		}
+		if p.ByHand = p.ByHand.Minus(k.standing); !k.standing.Minus(p.Select).Empty() {
+			p.PushedBack = k.standing.Minus(p.Select)
+		}
+		k.standing = machine.Set{}
+		if p.Cams.Selected == machine.Tuck && !k.m.ResetEach {
+			k.standing = p.Select
+		}
+	}
+	if !p.PushedBack.Empty() {
+		p.Before = append(p.Before, Step{Do: ToWork, Needles: p.PushedBack})
 	}
 	if !p.ByHand.Empty() {
 		p.Before = append(p.Before, Step{Do: BringForward, Needles: p.ByHand})
@@ -302,6 +357,44 @@ func (k *planner) pass(p Pass, word string) {
 	p.Counter, p.Run = k.counter, k.run
 	k.carriage = p.Dir
 	k.plan.Passes = append(k.plan.Passes, p)
+}
+
+// shown notes what the needles show after the passes from index `from` on.
+func (k *planner) shown(from int) {
+	for i := from; i < len(k.plan.Passes); i++ {
+		p := &k.plan.Passes[i]
+		work := k.p.Work()
+		rest := work.Minus(p.Select).Minus(p.Hold)
+		switch {
+		case p.Free:
+		case p.Cams == layCams:
+			for _, l := range p.Lays {
+				k.show(machine.Range(l.From, l.To), l.Yarn)
+			}
+		case p.TwoYarns:
+			k.show(rest, p.Feeders[0])
+			k.show(p.Select, p.Feeders[1])
+		default:
+			for _, g := range []struct {
+				needles machine.Set
+				action  machine.Action
+			}{{p.Select, p.Cams.Selected}, {rest, p.Cams.Unselected}, {p.Hold, p.Cams.Held}} {
+				if g.action == machine.Knit || g.action == machine.Weave {
+					k.show(g.needles, p.Feeders[0])
+				}
+			}
+		}
+	}
+}
+
+// changeCarriage parks one carriage off the bed before another comes on; they drive
+// the same belt.
+func (k *planner) changeCarriage(p *Pass) {
+	if p.Carriage == k.on {
+		return
+	}
+	p.Before = append(p.Before, Step{Do: Remove, Carriage: k.on, Side: k.carriage}, Step{Do: Attach, Carriage: p.Carriage, Side: k.carriage})
+	k.on = p.Carriage
 }
 
 // setCams asks for the carriage's setting where it differs from the one at hand. One
@@ -338,6 +431,14 @@ func (k *planner) setCams(p *Pass, word string) {
 func (k *planner) changeYarns(p *Pass) {
 	if k.m.Feeders == 1 {
 		y, old := p.Feeders[0], k.yarns.feeder
+		if y == 0 { // yarns laid by hand, or none: what is in the feeder comes out
+			if old != 0 {
+				p.Before = append(p.Before, Step{Do: Park, Yarn: old, Side: k.carriage})
+				k.yarns.feeder = 0
+			}
+			k.yarns.carriage = k.carriage.Other()
+			return
+		}
 		threaded, cut := k.yarns.take(y)
 		if threaded {
 			if old != 0 {

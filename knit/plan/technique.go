@@ -12,18 +12,29 @@ import (
 type technique struct {
 	name string
 	// patterned says that the needles of its rows are selected from the chart.
-	patterned bool
+	patterned func(m *machine.Profile) bool
 	// lacks says what the machine is missing, and which part of it; "" when it can.
 	lacks func(m *machine.Profile) string
 	// need is the yarns of section row r (from 1), or the finding that stops the plan there.
 	need func(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding)
+	// may says what stands in the way of row r once the rows below it are planned; nil:
+	// nothing ever does.
+	may func(k *planner, s *bed.Placed, r int) *finding.Finding
 	// row knits section row r with the yarns shared out: in feeder order, or in
 	// knitting order where each takes a pass of its own.
 	row func(k *planner, s *bed.Placed, r int, yarns [2]piece.YarnNo)
 }
 
 // techniques in the order of the rules.
-var techniques = []*technique{&plain, &twoColour}
+var techniques = []*technique{&plain, &twoColour, &slip, &tuck, &weave, &intarsia, &texture}
+
+func always(*machine.Profile) bool { return true }
+func never(*machine.Profile) bool  { return false }
+
+// oneYarn is the need of a row that the section's own yarn knits.
+func oneYarn(_ *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding) {
+	return Need{Yarns: [2]piece.YarnNo{s.Section.RowYarn(r), 0}}, nil
+}
 
 func find(name string) *technique {
 	for _, t := range techniques {

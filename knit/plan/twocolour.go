@@ -14,7 +14,7 @@ import (
 // the needles at rest, feeder 2 those forward. With one it is two (twopass.go).
 var twoColour = technique{
 	name:      "two-colour",
-	patterned: true,
+	patterned: always,
 	lacks: func(m *machine.Profile) string {
 		if m.Feeders < 2 && m.School != machine.ByHand {
 			return "a second feeder (or needles selected by hand, for rows in two passes)"
@@ -36,14 +36,8 @@ var twoColour = technique{
 			}
 		}
 		p := Pass{Row: r, Feeders: yarns, Cams: machine.PlainCams, Select: forward, Patterned: true, TwoYarns: true}
-		k.endNeedles(s, &p)
-		for i := range k.m.passesPerLine() {
-			k.course++
-			if i > 0 {
-				p.Before = nil
-			}
-			k.pass(p, "two-colour")
-		}
+		k.endNeedles(s, &p, true, yarns[1] != 0)
+		k.patternRow(p, "two-colour")
 	},
 }
 
@@ -114,33 +108,4 @@ func tooManyColours(p *piece.Piece, s *bed.Placed, r int, colours []bed.Colour) 
 	paint := colours[most].Yarn
 	f.Mend = func() []finding.Change { return s.Repaint(extra, r, paint, p) }
 	return f
-}
-
-// endNeedles holds the end needles of the work to where they knit every row, if the
-// section says so (rules: End needles): they take feeder 2 with the forward needles.
-// With feeder 2 empty they would drop their stitches, and beside a motif that is not
-// all over they have nothing to hold: then they are left alone.
-func (k *planner) endNeedles(s *bed.Placed, p *Pass) {
-	policy, work := s.Section.Options.EndNeedles, k.p.Work()
-	if policy != "auto" && policy != "hand" || s.Covered != work {
-		return
-	}
-	on := p.Feeders[1] != 0
-	if policy == "auto" && on != k.endSwitch {
-		value := 0
-		if on {
-			value = 1
-		}
-		p.Before = append(p.Before, Step{Do: SetCams, Cams: "end-needles", Value: value})
-		k.endSwitch = on
-	}
-	p.Exempt = machine.SetOf(work.First(), work.Last())
-	if !on {
-		p.Exempt = machine.Set{}
-		return
-	}
-	if policy == "hand" {
-		p.ByHand = p.Exempt.Minus(p.Select)
-	}
-	p.Select = p.Select.Or(p.Exempt)
 }

@@ -72,6 +72,12 @@ func (st *Step) Say(p *piece.Piece) string {
 		return "Move the weights up"
 	case SetCounter:
 		return fmt.Sprintf("Set the row counter to %d", st.Value)
+	case Remove:
+		return fmt.Sprintf("Park the %v carriage off the bed, on the %v", st.Carriage, st.Side)
+	case Attach:
+		return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", st.Carriage, st.Side)
+	case Reform:
+		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", count(st.Needles.Len(), "stitch", "stitches"), st.Needles)
 	case BindOff:
 		return fmt.Sprintf("Bind off %s", count(st.Needles.Len(), "stitch", "stitches"))
 	}
@@ -113,6 +119,12 @@ func (st *Step) Short(p *piece.Piece) string {
 		return "card released"
 	case Weights:
 		return "weights up"
+	case Reform:
+		return fmt.Sprintf("reform %d as purl", st.Needles.Len())
+	case Attach:
+		return fmt.Sprintf("%v carriage on", st.Carriage)
+	case Remove:
+		return ""
 	case SetCounter:
 		return "counter to 0"
 	}

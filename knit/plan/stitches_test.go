@@ -1,0 +1,204 @@
+package plan_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/piece/piecetest"
+	"vindel/knit/plan"
+)
+
+// marked is a piece whose chart marks '#' as a stitch of a technique.
+func marked(t *testing.T, id, technique, stitch string, rows []string, edits ...finding.Change) *plan.Plan {
+	t.Helper()
+	edits = append([]finding.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}), set("/sections/0/technique", technique), set("/sections/0/weft", "D")}, edits...)
+	return plan.Make(piecetest.New(t, id, "L2", "R2", rows, edits...))
+}
+
+// TestConventions: what stands forward and what the cams do with it, by the machine's
+// convention, worked out by hand for the marks ".##.".
+func TestConventions(t *testing.T) {
+	for _, c := range []struct {
+		id, technique, stitch string
+		edits                 []finding.Change
+		want                  string
+		note                  string
+	}{
+		{"card-direct", "tuck", "tuck", nil, "L2,R2 knit tuck", "card-inverted"},
+		{"card-direct", "tuck", "tuck", []finding.Change{set("/machine/tuck_selected", "tuck")}, "L1-R1 tuck knit", ""},
+		{"hand-mid", "tuck", "tuck", nil, "L1-R1 tuck knit", ""},
+		{"card-direct", "slip", "slip", nil, "L2,R2 knit slip", ""},
+		{"card-preselect", "weave", "weave", nil, "L2,R2 knit weave", "card-inverted"},
+		{"card-preselect", "weave", "weave", []finding.Change{set("/machine/weave_selected", "shown")}, "L1-R1 weave knit", ""},
+		{"card-direct", "texture", "purl", nil, " knit knit", ""},
+		{"card-direct", "texture", "purl", []finding.Change{set("/machine/purl_carriage", true)}, "L1-R1 knit knit", ""},
+		{"card-direct", "tuck", "tuck", []finding.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"})}, "L2-R2 knit tuck", "card-inverted"},
+		{"card-direct", "tuck", "tuck", []finding.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"}), set("/machine/tuck_selected", "tuck")}, " tuck knit", ""},
+	} {
+		pl := marked(t, c.id, c.technique, c.stitch, []string{".##."}, c.edits...)
+		p := pl.Passes[len(pl.Passes)-1]
+		if got := fmt.Sprintf("%v %v %v", p.Select, p.Cams.Selected, p.Cams.Unselected); got != c.want {
+			t.Errorf("%s on %s %v: got %s, want %s", c.technique, c.id, c.edits, got, c.want)
+		}
+		if has := slices.ContainsFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "card-inverted" }); has != (c.note != "") {
+			t.Errorf("%s on %s: inverted is said: %v", c.technique, c.id, has)
+		}
+	}
+}
+
+// TestTuckByHand: needles left in the tucking position are not brought there again,
+// unless the machine wants them set each pass.
+func TestTuckByHand(t *testing.T) {
+	for reset, want := range map[bool]string{false: "[bring L1-R1] [] [work L1 bring L2]", true: "[bring L1-R1] [bring L1-R1] [bring L2,R1]"} {
+		pl := marked(t, "hand-mid", "tuck", "tuck", []string{"#.#.", ".##.", ".##."}, set("/machine/reset_each_pass", reset))
+		var steps []string
+		for i := range pl.Passes {
+			var words []string
+			for _, st := range pl.Passes[i].Before {
+				switch st.Do {
+				case plan.BringForward:
+					words = append(words, "bring "+st.Needles.String())
+				case plan.ToWork:
+					words = append(words, "work "+st.Needles.String())
+				}
+			}
+			steps = append(steps, fmt.Sprint(words))
+		}
+		if got := strings.Join(steps, " "); got != want {
+			t.Errorf("set each pass %v: %s, want %s", reset, got, want)
+		}
+	}
+}
+
+// TestPurlCarriage: knit and purl carriage change places on the right.
+func TestPurlCarriage(t *testing.T) {
+	purl := set("/machine/purl_carriage", true)
+	for rows, stops := range map[int]bool{1: true, 2: false} {
+		pl := marked(t, "card-direct", "texture", "purl", []string{".##."}, purl, before(rows, "A"))
+		if got := finding.Stops(pl.Findings); got != stops {
+			t.Errorf("after %d rows: %v", rows, pl.Findings)
+		}
+		if stops && (pl.Findings[0].Code != "carriage-side" || pl.Findings[0].Remedy()[0].Value != rows+1) {
+			t.Errorf("after %d rows: %v, remedy %v", rows, pl.Findings, pl.Findings[0].Remedy())
+		}
+	}
+	byHand := marked(t, "card-direct", "texture", "purl", []string{".##."})
+	if len(byHand.After) == 0 || byHand.After[0].Do != plan.Reform || byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.Lines[0] != 0 {
+		t.Errorf("by hand: after the last pass %v", byHand.After)
+	}
+}
+
+// --- intarsia ---------------------------------------------------------------
+
+// slowContinue tries every way of pairing overlapping fields of one colour: the most
+// pairs, then the greatest overlap.
+func slowContinue(below, row []plan.Field) (count, overlap int) {
+	used := make([]bool, len(below))
+	var try func(j, n, o int)
+	try = func(j, n, o int) {
+		if j == len(row) {
+			if n > count || n == count && o > overlap {
+				count, overlap = n, o
+			}
+			return
+		}
+		try(j+1, n, o)
+		for i, b := range below {
+			if over := int(min(b.To, row[j].To)-max(b.From, row[j].From)) + 1; !used[i] && over > 0 && b.Yarn == row[j].Yarn {
+				used[i] = true
+				try(j+1, n+1, o+over)
+				used[i] = false
+			}
+		}
+	}
+	try(0, 0, 0)
+	return count, overlap
+}
+
+func TestContinueAgainstEveryWay(t *testing.T) {
+	rng := rand.New(rand.NewPCG(31, 32))
+	fields := func() (list []plan.Field) {
+		for n := machine.Needle(0); n < 18; {
+			run := machine.Needle(1 + rng.IntN(4))
+			list = append(list, plan.Field{Yarn: piece.YarnNo(1 + rng.IntN(3)), From: n, To: min(n+run-1, 17)})
+			n += run
+		}
+		return list
+	}
+	for i := range 500 {
+		below, row := fields(), fields()
+		count, overlap, seen := 0, 0, map[int]bool{}
+		for j, k := range plan.Continue(below, row) {
+			if k < 0 {
+				continue
+			}
+			over := int(min(below[k].To, row[j].To)-max(below[k].From, row[j].From)) + 1
+			if over < 1 || below[k].Yarn != row[j].Yarn || seen[k] {
+				t.Fatalf("case %d: field %d cannot go on from %d", i, j, k)
+			}
+			seen[k] = true
+			count, overlap = count+1, overlap+over
+		}
+		if wantCount, wantOverlap := slowContinue(below, row); count != wantCount || overlap != wantOverlap {
+			t.Fatalf("case %d, %v on %v: %d pairs of %d stitches; %d of %d are possible", i, row, below, count, overlap, wantCount, wantOverlap)
+		}
+	}
+}
+
+// TestBobbins: laid in the direction the carriage goes, no twist on a bobbin's first
+// row, both ends to darn, and a bobbin left far from where it is wanted.
+func TestBobbins(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "hand-chunky", "L4", "R4", []string{"######..", "..##....", "..##...."}, set("/sections/0/technique", "intarsia")))
+	var got []string
+	for i := range pl.Passes {
+		var lays []string
+		for _, l := range pl.Passes[i].Lays {
+			lays = append(lays, fmt.Sprintf("%s %v-%v %v", l.Bobbin, l.From, l.To, l.First))
+		}
+		got = append(got, fmt.Sprintf("%v c%d %s", pl.Passes[i].Dir, pl.Passes[i].Counter, strings.Join(lays, ", ")))
+	}
+	want := []string{"left c0 ", "right c1 A1 L4-L3 true, B1 L2-L1 true, A2 R1-R4 true", "left c2 A2 R1-R4 false, B1 L2-L1 false, A1 L4-L3 false", "right c3 B1 L4-R2 false, A2 R3-R4 false"}
+	if !slices.Equal(got, want) {
+		t.Errorf("laid:\n%s\nwant\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
+	}
+	if tot := pl.Totals; tot.Bobbins != 3 || tot.BobbinsAtOnce != 3 || tot.Threadings != 0 || tot.Knitted != 3 {
+		t.Errorf("totals %+v", tot)
+	}
+	if b := pl.Bobbins[1]; b.Name != "B1" || b.FirstRow != 1 || b.LastRow != 3 || b.Stitches != 10 || b.Metres < 0.9 || b.Metres > 1 {
+		t.Errorf("bobbin %+v", b)
+	}
+	farAway := plan.Make(piecetest.New(t, "hand-chunky", "L8", "R8", []string{"#########.......", ".......##......."}, set("/sections/0/technique", "intarsia")))
+	if i := slices.IndexFunc(farAway.Findings, func(f finding.Finding) bool { return f.Code == "bobbin-far" }); i >= 0 {
+		t.Errorf("B1 ends on the right of its field and goes on from there: %v", farAway.Findings)
+	}
+	farAway = plan.Make(piecetest.New(t, "hand-chunky", "L8", "R8", []string{".......#########", ".......##......."}, set("/sections/0/technique", "intarsia")))
+	if i := slices.IndexFunc(farAway.Findings, func(f finding.Finding) bool { return f.Code == "bobbin-far" }); i < 0 || farAway.Findings[i].Needles != machine.SetOf(machine.R(1), machine.R(8)) {
+		t.Errorf("B1 hangs at R1 and is wanted at R8: %v", farAway.Findings)
+	}
+}
+
+// TestAble: a machine that lacks something is told what, and which machines have it.
+func TestAble(t *testing.T) {
+	for technique, want := range map[string]string{"two-colour": "hand-mid hand-chunky card-preselect card-direct program-preselect program-small two-bed-pairs", "weave": "card-preselect", "intarsia": "hand-chunky"} {
+		if got := strings.Join(plan.Able(technique), " "); got != want {
+			t.Errorf("%s: %s, want %s", technique, got, want)
+		}
+	}
+	pl := plan.Make(piecetest.New(t, "program-small", "L2", "R2", []string{".##."}, set("/sections/0/technique", "intarsia")))
+	if len(pl.Findings) != 1 || pl.Findings[0].Code != "technique-machine" || !strings.Contains(pl.Findings[0].Text, "intarsia setting") || pl.Findings[0].Fix != "Use hand-chunky" {
+		t.Errorf("intarsia on a machine without: %v", pl.Findings)
+	}
+}
+
+// TestSelectedAgain: after yarns laid by hand no row has selected, so a selecting pass is added.
+func TestSelectedAgain(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{".##."}, set("/machine/intarsia", true), set("/sections/0/technique", "intarsia"),
+		set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}})))
+	compare(t, "after intarsia", pl, "left r0 l0 c0  [] []", "right r1 l0 c1  [] []", "left r0 l1 c2 A [] [L1-R1]", "right r1 l0 c3 AB [L1-R1] []")
+}
