@@ -100,10 +100,14 @@ func (d *drawing) draw(p pen) {
 			if y > 0 {
 				bottom := h - stitchH*float64(c-d.win.Y)
 				ground[y].rect(stitchW*float64(x)-0.05, bottom-stitchH*(float64(tall)+0.2), stitchW+0.1, stitchH*(float64(tall)+0.2))
-				if d.side == fabric.KnitSide {
-					vee(&shapes[y], stitchW*float64(x), bottom, float64(tall))
+				left, wide := stitchW*float64(x), stitchW
+				if d.tuckedUpon(n, c, tall) { // the loops under it spread the stitch and push its neighbours aside
+					left, wide = left-0.16*stitchW, 1.32*stitchW
+				}
+				if (d.side == fabric.KnitSide) != d.f.Courses[c].Purled.Has(n) {
+					vee(&shapes[y], left, bottom, float64(tall), wide)
 				} else {
-					bump(&shapes[y], &lines[y], stitchW*float64(x), bottom, float64(tall))
+					bump(&shapes[y], &lines[y], left, bottom, float64(tall), wide)
 				}
 			}
 			c += tall
@@ -126,12 +130,56 @@ func (d *drawing) draw(p pen) {
 	}
 	if d.side == fabric.PurlSide {
 		d.floats(p, cols)
+		d.strands(p, cols)
+	}
+}
+
+// tuckedUpon says that the stitch which needle n knits at course c (from 0) holds tuck
+// loops before it is cast off.
+func (d *drawing) tuckedUpon(n machine.Needle, c, tall int) bool {
+	for i := 1; i < tall; i++ {
+		if d.f.Courses[c+i].Tucked.Has(n) {
+			return true
+		}
+	}
+	return false
+}
+
+// strands draws what lies on the purl side besides floats: tuck loops, as short arcs
+// that gather the stitch, and the woven yarn, thick, over the stitches it covers.
+func (d *drawing) strands(p pen, cols []color.RGBA) {
+	_, h := d.size()
+	loops, wefts := make([]path, len(cols)), make([]path, len(cols))
+	for c := d.win.Y; c < d.win.Y+d.win.H; c++ {
+		course := &d.f.Courses[c]
+		y := h - stitchH*(float64(c-d.win.Y)+0.5)
+		own := d.f.Plan.Placed[course.Section-1].Section.RowYarn(max(course.Row, 1))
+		for n := range course.Tucked.All() {
+			if x := float64(d.place(int(n - d.f.From))); x >= 0 && x < float64(d.win.W) {
+				loops[own].move(stitchW*(x-0.25), y+0.5).curve(stitchW*(x+0.1), y-1.1, stitchW*(x+0.9), y-1.1, stitchW*(x+1.25), y+0.5)
+			}
+		}
+		for a, z := range course.Weft.Runs() {
+			x0, x1 := float64(d.place(int(a-d.f.From))), float64(d.place(int(z-d.f.From)))
+			wefts[course.WeftYarn].move(stitchW*(x0-0.1), y+0.7).curve(stitchW*(x0+0.2), y-0.3, stitchW*(x1+0.8), y-0.3, stitchW*(x1+1.1), y+0.7)
+		}
+	}
+	for y := range cols {
+		for _, s := range []struct {
+			lines *path
+			width float64
+		}{{&loops[y], 0.6}, {&wefts[y], 2}} {
+			if len(s.lines.ops) > 0 {
+				p.stroke(s.lines, shade(cols[y], 0.6), s.width+0.25)
+				p.stroke(s.lines, cols[y], s.width)
+			}
+		}
 	}
 }
 
 // vee is a knit stitch: two legs that lean together at the bottom.
-func vee(p *path, x, bottom, tall float64) {
-	top, m, w := bottom-stitchH*tall-stitchH*0.55, x+stitchW/2, stitchW
+func vee(p *path, x, bottom, tall, w float64) {
+	top, m := bottom-stitchH*tall-stitchH*0.55, x+w/2
 	low := bottom
 	p.move(m-0.05, low).curve(m-0.06*w, low-0.5, x+0.10*w, top+1.2, x+0.06*w, top+0.55).
 		curve(x+0.10*w, top+0.05, x+0.30*w, top, x+0.34*w, top+0.5).
@@ -142,9 +190,8 @@ func vee(p *path, x, bottom, tall float64) {
 }
 
 // bump is a purl stitch: an arch at its head, hanging legs below.
-func bump(fill, lines *path, x, bottom, tall float64) {
+func bump(fill, lines *path, x, bottom, tall, w float64) {
 	top := bottom - stitchH*tall
-	w := stitchW
 	fill.move(x+0.02*w, top+1.5).curve(x+0.05*w, top-0.2, x+0.95*w, top-0.2, x+0.98*w, top+1.5).
 		curve(x+0.80*w, top+2.6, x+0.20*w, top+2.6, x+0.02*w, top+1.5).close()
 	if tall > 1 {

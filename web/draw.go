@@ -1,9 +1,11 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
 	"net/http"
 	"net/url"
 	"slices"
@@ -42,6 +44,7 @@ type chartState struct {
 	Rows     []string          `json:"rows"` // the top row first
 	Yarns    []yarnState       `json:"yarns"`
 	Colours  map[string]string `json:"colours"` // of each character
+	Symbols  map[string]string `json:"symbols"` // the stitch of each character that is not plain knit
 	Section  string            `json:"section"`
 	Rail     map[int][]railRow `json:"rail"`  // by chart row, in knitting order
 	Below    []railRow         `json:"below"` // the selecting pass before row 1
@@ -51,6 +54,7 @@ type chartState struct {
 	Marks    []mark            `json:"marks"`
 	Findings string            `json:"findings"` // HTML of the list
 	Blank    string            `json:"blank"`    // the character that erases
+	Threads  map[string]string `json:"threads"`  // the colour of each yarn, by its letter
 }
 
 type yarnState struct {
@@ -58,6 +62,7 @@ type yarnState struct {
 	Name   string `json:"name"`
 	Colour string `json:"colour"`
 	Char   string `json:"char"`
+	Stitch string `json:"stitch"` // the mark that the cell carries; "" for plain knit
 }
 
 // railRow is one pass as the row rail shows it.
@@ -133,19 +138,15 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 	c := p.Charts[name]
 	h := d.head()
 	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name, Charts: names, Side: c.Side.String(),
-		Rows: c.Rows(), Colours: map[string]string{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders, Totals: h.Summary, Blank: string(c.Keys[0]),
+		Rows: c.Rows(), Colours: map[string]string{}, Symbols: map[string]string{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders, Totals: h.Summary, Blank: string(c.Keys[0]),
 		Below: []railRow{}, Needles: []string{}, Marks: []mark{}}
+	st.Threads = map[string]string{}
 	for i, y := range p.Yarns {
-		st.Yarns = append(st.Yarns, yarnState{string(y.ID), y.Name, y.Colour, string(c.Character(piece.YarnNo(i+1), p))})
+		st.Threads[string(y.ID)] = y.Colour
+		st.Yarns = append(st.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour, Char: string(c.Character(piece.YarnNo(i+1), p))})
 		st.Colours[st.Yarns[i].Char] = y.Colour
 	}
-	for k, m := range c.Means {
-		for _, y := range p.Yarns {
-			if y.ID == m.Yarn {
-				st.Colours[string(c.Keys[k])] = y.Colour
-			}
-		}
-	}
+	st.stitches(p, c)
 	if i := slices.IndexFunc(p.Sections, func(sec piece.Section) bool {
 		return slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })
 	}); i >= 0 {
@@ -159,6 +160,45 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 	list, err := s.html("draw", "finding-list", d.listed())
 	st.Findings = string(list)
 	return st, err
+}
+
+// stitches adds what the legend says besides yarns. A chart that marks stitches is
+// drawn with its own characters, in the yarn of its rows; one that names yarns, with those.
+func (st *chartState) stitches(p *piece.Piece, c *piece.Chart) {
+	own := p.Yarns[0].Colour
+	for _, sec := range p.Sections {
+		if slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c }) {
+			own = p.Yarns[sec.Yarn-1].Colour
+			break
+		}
+	}
+	var marks []yarnState
+	for _, key := range sortedRunes(c.Legend) {
+		m, char := c.Legend[key], string(key)
+		colour, name := own, m.Stitch.String()
+		for _, y := range p.Yarns {
+			if y.ID == m.Yarn {
+				colour, name = y.Colour, y.Name+", "+name
+			}
+		}
+		st.Colours[char] = colour
+		if m.Stitch != chart.Knit {
+			st.Symbols[char] = m.Stitch.String()
+		}
+		if m.Stitch != chart.Knit || m.Yarn == 0 {
+			marks = append(marks, yarnState{ID: char, Name: name, Colour: colour, Char: char, Stitch: st.Symbols[char]})
+		}
+	}
+	if len(marks) > 0 && !slices.ContainsFunc(c.Means, func(m chart.Meaning) bool { return m.Yarn != 0 }) {
+		st.Yarns = nil
+	}
+	st.Yarns = append(st.Yarns, marks...)
+}
+
+func sortedRunes(m map[rune]chart.Meaning) []rune {
+	return slices.SortedFunc(maps.Keys(m), func(a, b rune) int { // plain knit first
+		return cmp.Or(cmp.Compare(m[a].Stitch, m[b].Stitch), cmp.Compare(a, b))
+	})
 }
 
 // rail puts the first round of section i's passes beside the chart rows they knit.

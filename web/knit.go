@@ -60,6 +60,15 @@ type bandView struct {
 	See     []seeWord
 	Free    bool
 	Bed     needleView
+	Lays    []layView // yarns laid by hand, in laying order
+}
+
+// layView is one yarn to lay before the pass.
+type layView struct {
+	N            int
+	Bobbin, Span string
+	Colour       string
+	Twist        bool
 }
 
 type seeWord struct {
@@ -223,8 +232,18 @@ func setting(p *piece.Piece, now *plan.Pass) string {
 
 func camWord(p *piece.Piece, now *plan.Pass) string {
 	switch {
+	case now.Cams.Selected == machine.Lay:
+		return p.Machine.Word("lay")
 	case now.Free:
 		return p.Machine.Word("free")
+	case now.Cams.Unselected == machine.Tuck:
+		return p.Machine.Word("tuck-rest")
+	case now.Cams.Selected == machine.Tuck:
+		return p.Machine.Word("tuck-fwd")
+	case now.Cams.Selected == machine.Weave || now.Cams.Unselected == machine.Weave:
+		return p.Machine.Word("weave")
+	case p.Sections[now.Section-1].Technique == "slip" && now.Row > 0:
+		return p.Machine.Word("slip")
 	case now.TwoYarns:
 		return p.Machine.Word("two-colour")
 	case now.Cams == machine.PlainCams:
@@ -243,6 +262,9 @@ func quiet(pl *plan.Plan, i int) quietRow {
 	r := railOf(pl, p)
 	if n := p.ByHand.Len(); n > 0 {
 		r.Text = strings.TrimPrefix(fmt.Sprintf("%s, bring %d forward", r.Text, n), ", ")
+	}
+	if n := len(p.Lays); n > 0 && r.Text == "" {
+		r.Text = "lay " + plural(n, "yarn", "yarns")
 	}
 	if r.Text == "" {
 		r.Text = "nothing changes"
@@ -267,6 +289,8 @@ func band(d *desk, i, shift int) *bandView {
 	now := &pl.Passes[i]
 	b := &bandView{Counter: now.Counter, Dir: now.Dir.String(), Feeders: threads(pl, now), Free: now.Free, Bed: needles(p, now, shift)}
 	switch {
+	case now.Free && now.Cams.Selected == machine.Lay:
+		b.Row = "without yarn, to bring the needles to the laying position"
 	case now.Free:
 		b.Row = "free pass, to the " + b.Dir
 	case now.Row == 0:
@@ -281,6 +305,9 @@ func band(d *desk, i, shift int) *bandView {
 		} else {
 			b.Care = append(b.Care, st.Say(p))
 		}
+	}
+	for j, l := range now.Lays {
+		b.Lays = append(b.Lays, layView{j + 1, l.Bobbin, machine.Range(l.From, l.To).String(), p.Yarns[l.Yarn-1].Colour, !l.First && j > 0 && now.Cams.Unselected == machine.Lay})
 	}
 	b.See = see(pl, i)
 	return b
@@ -297,6 +324,8 @@ func see(pl *plan.Plan, i int) (words []seeWord) {
 	}
 	say(false, "You should see ")
 	switch {
+	case now.Cams.Selected == machine.Lay && !now.Free:
+		say(true, "%s at the laying position", plural(work.Len(), "needle", "needles"))
 	case now.Select.Empty() && now.Hold.Empty():
 		say(true, "all %s %s", plural(work.Len(), "needle", "needles"), m.Word("work"))
 	case m.School == machine.Direct || m.School == machine.Pairs:
@@ -356,12 +385,19 @@ func needles(p *piece.Piece, now *plan.Pass, shift int) (v needleView) {
 	v.Loop = min(step*0.36, 11)
 	colour := func(n machine.Needle) string {
 		y := now.Feeders[0]
+		takes := func(a machine.Action) bool { return a == machine.Knit || a == machine.Tuck || a == machine.Weave }
 		switch {
+		case now.Cams.Selected == machine.Lay:
+			for _, l := range now.Lays {
+				if n >= l.From && n <= l.To {
+					y = l.Yarn
+				}
+			}
 		case now.TwoYarns && now.Select.Has(n):
 			y = now.Feeders[1]
-		case now.Select.Has(n) && now.Cams.Selected != machine.Knit, now.Hold.Has(n) && now.Cams.Held != machine.Knit:
+		case now.Select.Has(n) && !takes(now.Cams.Selected), now.Hold.Has(n) && !takes(now.Cams.Held):
 			y = 0
-		case !now.Select.Has(n) && !now.Hold.Has(n) && now.Cams.Unselected != machine.Knit:
+		case !now.Select.Has(n) && !now.Hold.Has(n) && !takes(now.Cams.Unselected):
 			y = 0
 		}
 		if y == 0 {

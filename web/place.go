@@ -52,6 +52,9 @@ type sectionView struct {
 	Index     int
 	Name      string
 	Technique string
+	Choices   [][2]string // techniques that a chart can be knitted in, and their words
+	Weft      string
+	Yarns     string
 	Rows      int
 	Written   string // rows as the file has them; "" where left out
 	Size      string
@@ -139,6 +142,10 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	p := d.piece
 	sec := &p.Sections[i]
 	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique, Rows: d.result.Plan.Placed[i].Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn)}
+	if len(sec.Areas) > 0 {
+		v.Choices = [][2]string{{"two-colour", "two-colour"}, {"slip", "slip"}, {"tuck", "tuck"}, {"weave", "weaving"}, {"texture", "knit and purl"}, {"intarsia", "intarsia"}}
+	}
+	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
 		v.Written = strconv.Itoa(sec.Rows)
 	}
@@ -339,6 +346,47 @@ func (d *desk) newBand(at int) []finding.Change {
 		finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d", at), Value: section})
 }
 
+// newTechnique is the edit that knits section i in another technique. A chart that marks
+// none of its stitches yet, or names no yarns where those are knitted, gets a legend for it.
+func (d *desk) newTechnique(i int, technique string) []finding.Change {
+	at := fmt.Sprintf("/sections/%d/", i)
+	changes := []finding.Change{{Op: "add", Path: at + "technique", Value: technique}}
+	sec := &d.piece.Sections[i]
+	stitch := map[string]string{"slip": "slip", "tuck": "tuck", "weave": "weave", "texture": "purl"}[technique]
+	last := string(d.piece.Yarns[len(d.piece.Yarns)-1].ID)
+	if technique == "weave" && sec.Weft == 0 {
+		changes = append(changes, finding.Change{Op: "add", Path: at + "weft", Value: last})
+	}
+	for _, a := range sec.Areas {
+		fits := true
+		for _, m := range a.Chart.Means {
+			if stitch == "" {
+				fits = fits && m.Stitch == chart.Knit
+			} else {
+				fits = fits && m.Yarn == 0 && (m.Stitch == chart.Knit || m.Stitch.String() == stitch)
+			}
+		}
+		if fits && (stitch == "" || len(a.Chart.Legend) > 1) {
+			continue
+		}
+		legend := map[string]any{}
+		for k, key := range a.Chart.Keys {
+			mark := map[string]any{}
+			if k > 0 && stitch != "" {
+				mark["stitch"] = stitch
+			} else if stitch == "" {
+				mark["yarn"] = string(d.piece.Yarns[min(k, len(d.piece.Yarns)-1)].ID)
+			}
+			legend[string(key)] = mark
+		}
+		if len(legend) == 1 && stitch != "" {
+			legend["#"] = map[string]any{"stitch": stitch}
+		}
+		changes = append(changes, finding.Change{Op: "add", Path: "/charts/" + piece.Escape(a.Chart.Name) + "/legend", Value: legend})
+	}
+	return changes
+}
+
 // newYarn is the edit that adds a yarn with the next letter.
 func (d *desk) newYarn() (finding.Change, error) {
 	for i := range plainLetters {
@@ -365,6 +413,8 @@ func (s *Server) section(c *gin.Context) {
 			changes = []finding.Change{{Op: "add", Path: at(i + 1), Value: plain}}
 		case "band":
 			changes = d.newBand(i + 1)
+		case "technique":
+			changes = d.newTechnique(i, c.PostForm("value"))
 		case "yarn":
 			yarn, err := d.newYarn()
 			if err != nil {

@@ -68,6 +68,8 @@ type prepareView struct {
 	Cheats   []cheatView
 	Programs []programView
 	Yarns    []yarnUse
+	Bobbins  []bobbinView
+	AtOnce   int
 	Minutes  int
 	Passes   int
 	Machine  string
@@ -111,6 +113,14 @@ type programLine struct {
 	Runs string
 }
 
+type bobbinView struct {
+	Name     string
+	Yarn     yarnState
+	Rows     string
+	Stitches int
+	Metres   string
+}
+
 type yarnUse struct {
 	Yarn      yarnState
 	Stitches  int
@@ -141,6 +151,10 @@ func (s *Server) prepare(c *gin.Context) {
 			}
 		}
 		v.Yarns = d.yarnUse()
+		v.AtOnce = pl.Totals.BobbinsAtOnce
+		for _, b := range pl.Bobbins {
+			v.Bobbins = append(v.Bobbins, bobbinView{b.Name, yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour}, fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, fmt.Sprintf("%.1f m", b.Metres)})
+		}
 		v.Minutes = (len(pl.Passes)*secondsAPass + 59) / 60
 		s.render(c, "prepare", v)
 	})
@@ -254,6 +268,9 @@ func (d *desk) yarnUse() (list []yarnUse) {
 		pass := &d.result.Plan.Passes[i]
 		for f, took := range d.result.Fabric.Took[i] {
 			stitches[pass.Feeders[f]] += took.Len()
+		}
+		for _, l := range pass.Lays {
+			stitches[l.Yarn] += p.Work().And(machine.Range(l.From, l.To)).Len()
 		}
 		for j := range pass.Before {
 			if st := &pass.Before[j]; st.Do == plan.Thread {

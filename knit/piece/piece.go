@@ -35,6 +35,7 @@ type Piece struct {
 type Chart struct {
 	*chart.Chart
 	Means   []chart.Meaning
+	Legend  map[rune]chart.Meaning // as the file has it
 	Unknown []rune
 }
 

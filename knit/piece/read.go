@@ -245,6 +245,7 @@ func (r *reader) chart(name string, n node) {
 			legend[first] = m
 		}
 	}
+	out.Legend = legend
 	for k, key := range c.Keys {
 		m, ok := legend[key]
 		if !ok && key < 128 && r.yarn(string(key)) != 0 { // a yarn's own letter explains itself

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"strings"
 
 	"vindel/knit/bed"
 	"vindel/knit/finding"
@@ -169,10 +170,15 @@ func intarsiaRow(k *planner, s *bed.Placed, r int, _ [2]piece.YarnNo) {
 			p.Lays[i], p.Lays[j] = p.Lays[j], p.Lays[i]
 		}
 	}
+	var begun []string
+	var on machine.Set
 	for _, l := range p.Lays {
 		if l.First {
-			p.Before = append(p.Before, Step{Do: Note, Yarn: l.Yarn, Side: k.carriage, Needles: machine.Range(l.From, l.To), Text: fmt.Sprintf("Anchor the end of bobbin %s on the %v", l.Bobbin, k.carriage)})
+			begun, on = append(begun, l.Bobbin), on.Or(machine.Range(l.From, l.To))
 		}
+	}
+	if len(begun) > 0 {
+		p.Before = append(p.Before, Step{Do: Note, Side: k.carriage, Needles: on, Text: fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "), k.carriage)})
 	}
 	k.fields, k.inUse = fields, inUse
 	k.plan.Totals.BobbinsAtOnce = max(k.plan.Totals.BobbinsAtOnce, len(fields))

@@ -139,7 +139,7 @@ func lowerFirst(s string) string {
 }
 
 // Hands says that the step wants the hands at the machine, not only the eye.
-func (st *Step) Hands() bool { return st.Do != Care && st.Do != Note }
+func (st *Step) Hands() bool { return st.Do != Care }
 
 func count(n int, one, many string) string {
 	if n == 1 {

@@ -128,6 +128,7 @@ function draw() {
     }
     ctx.globalAlpha = 1;
   }
+  drawSymbols(l, sx, sy, vw, vh, ink);
   // A thin line round every cell keeps cells apart where the yarn is the paper's colour.
   ctx.strokeStyle = ink;
   ctx.globalAlpha = 0.13;
@@ -153,6 +154,34 @@ function draw() {
   drawRail(l, left + shown + 14, sx, sy, vw, vh);
 }
 
+// drawSymbols marks the cells that are not plain knit, with marks of our own: an arch for
+// a tuck, an upright for a slipped stitch, a bar for a purl, a band for the woven yarn.
+const symbols = {
+  tuck: (x, y, w, h) => { ctx.moveTo(x + w * 0.22, y + h * 0.75); ctx.bezierCurveTo(x + w * 0.22, y + h * 0.15, x + w * 0.78, y + h * 0.15, x + w * 0.78, y + h * 0.75); },
+  slip: (x, y, w, h) => { ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
+  purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.5); ctx.lineTo(x + w * 0.8, y + h * 0.5); },
+  weave: (x, y, w, h) => { ctx.moveTo(x + 1, y + h * 0.42); ctx.lineTo(x + w - 1, y + h * 0.42); ctx.moveTo(x + 1, y + h * 0.6); ctx.lineTo(x + w - 1, y + h * 0.6); },
+};
+
+function drawSymbols(l, sx, sy, vw, vh) {
+  if (!Object.keys(s.symbols).length) return;
+  ctx.lineWidth = 2.2;
+  for (let r = 1; r <= cells.length; r++) {
+    const y = l.tops[r], h = size * l.band[r - 1];
+    if (y + h < sy || y > sy + vh) continue;
+    cells[r - 1].forEach((ch, i) => {
+      const mark = symbols[s.symbols[ch]], x = left + i * l.w;
+      if (!mark || x + l.w < sx || x > sx + vw) return;
+      ctx.strokeStyle = dark(colour(ch)) ? "#fffdf8" : "#1d2624";
+      ctx.beginPath();
+      mark(x, y, l.w, h);
+      ctx.stroke();
+    });
+  }
+}
+
+const dark = (hex) => parseInt(hex.slice(1, 3), 16) * 0.3 + parseInt(hex.slice(3, 5), 16) * 0.59 + parseInt(hex.slice(5, 7), 16) * 0.11 < 130;
+
 function setSize(el, w, h) {
   el.style.width = w + "px";
   el.style.height = h + "px";
@@ -167,7 +196,7 @@ function add(parent, name, attrs, text) {
   return el;
 }
 
-const yarnColour = (id) => s.yarns.find((y) => y.id === id)?.colour || "none";
+const yarnColour = (id) => s.threads[id] || s.yarns.find((y) => y.id === id)?.colour || "none";
 
 // drawRail puts, on each row's own line: its number, and per pass the counter after
 // it, the way, a thread for each feeder, and what changes before it.
@@ -223,6 +252,9 @@ function showYarns() {
     const svg = document.createElementNS(ns, "svg");
     svg.setAttribute("viewBox", "0 0 30 30");
     add(svg, "rect", { x: 1, y: 1, width: 28, height: 28, rx: 6, fill: y.colour });
+    const pen = { fill: "none", stroke: dark(y.colour) ? "#fffdf8" : "#1d2624", "stroke-width": 2.6, "stroke-linecap": "round" };
+    const d = { tuck: "M9 21C9 5 21 5 21 21", slip: "M15 7v16", purl: "M8 15h14", weave: "M5 12h20M5 18h20" }[y.stitch];
+    if (d) add(svg, "path", { ...pen, d });
     const letter = document.createElement("b");
     letter.textContent = y.id;
     b.append(svg, letter);
@@ -248,6 +280,7 @@ function paint(row, column) {
   if (row < 1 || row > cells.length || column < 1 || column > cells[0].length) return;
   cells[row - 1][column - 1] = brush();
   s.colours[brush()] ??= s.yarns[yarn - 1].colour;
+  if (s.yarns[yarn - 1].stitch) s.symbols[brush()] ??= s.yarns[yarn - 1].stitch;
 }
 
 function line(a, b) {
@@ -276,7 +309,7 @@ function down(e) {
   board.focus({ preventScroll: true });
   cursor = at;
   if (tool === "pick") {
-    const y = s.yarns.findIndex((y) => y.colour === colour(cells[at.row - 1][at.column - 1]));
+    const y = s.yarns.findIndex((y) => y.char === cells[at.row - 1][at.column - 1]);
     if (y >= 0) { yarn = y + 1; showYarns(); }
     draw();
     return;
@@ -351,7 +384,7 @@ function face(side) {
 }
 
 function says(at) {
-  const ch = cells[at.row - 1][at.column - 1], y = s.yarns.find((y) => y.colour === colour(ch));
+  const ch = cells[at.row - 1][at.column - 1], y = s.yarns.find((y) => y.char === ch);
   const p = s.rail[at.row]?.[0];
   document.getElementById("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (s.needles?.[at.column - 1] ? `, needle ${s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "");
 }
