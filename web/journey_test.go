@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"fmt"
 	"image"
 	"image/color"
@@ -295,4 +296,46 @@ func get(t *testing.T, url string) string {
 		t.Fatalf("%s: %s %v", url, res.Status, err)
 	}
 	return string(b)
+}
+
+// TestTechniques: each of Larkmoor's pieces is proven, drawn and knitted on its pages,
+// and a section is knitted in another technique by choosing it.
+func TestTechniques(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	b := newTab(t, 1280, 800)
+	for id := 2; id <= 8; id++ {
+		b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/prove", srv.URL, id)))
+		if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") {
+			t.Errorf("piece %d: %s", id, got)
+		}
+		b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/draw", srv.URL, id)))
+		b.until(`document.querySelectorAll("#rail .rail-counter").length > 3`)
+		for _, page := range []string{"place", "prepare", "knit", "fabric/purl.svg", "plan/plan.txt"} {
+			get(t, fmt.Sprintf("%s/pieces/%d/%s", srv.URL, id, page))
+		}
+	}
+	b.do(chromedp.Navigate(srv.URL+"/pieces/8/knit"), chromedp.SetValue(chromedp.CSS(".knit-jump input[name=to]"), "9"))
+	ask[bool](b, `(document.querySelector(".knit-jump").requestSubmit(), true)`)
+	var plan struct {
+		Passes []struct{ Lays []struct{ Bobbin string } }
+	}
+	if err := json.Unmarshal([]byte(get(t, srv.URL+"/pieces/8/plan/plan.json")), &plan); err != nil {
+		t.Fatal(err)
+	}
+	order := ""
+	for _, l := range plan.Passes[8].Lays {
+		order += l.Bobbin + " "
+	}
+	b.until(fmt.Sprintf(`[...document.querySelectorAll(".band-lays b")].map(b => b.textContent + " ").join("") === %q`, order))
+	if strings.Count(order, " ") < 3 {
+		t.Errorf("pass 9 lays only %q", order)
+	}
+
+	b.do(chromedp.Navigate(srv.URL+"/pieces/4/place"), chromedp.WaitVisible(chromedp.CSS(".section-card select[name=value]")))
+	ask[bool](b, `(() => { const s = [...document.querySelectorAll(".section-card select")].find(s => s.value === "tuck"); s.value = "slip"; return s.dispatchEvent(new Event("change", {bubbles: true})) })()`)
+	b.until(`[...document.querySelectorAll(".section-card select")].some(s => s.value === "slip")`)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/4/prove"))
+	if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") {
+		t.Errorf("as slip: %s", got)
+	}
 }

@@ -32,10 +32,11 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		if left != 0 || right != 0 {
 			report("area-cut", finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
 		}
-		if mirrored(a) && !g.Symmetric() && (s.Section.Technique == "two-colour" || s.Section.Technique == "intarsia") {
-			report("faces-away", finding.Warn, on, "Say that the chart is drawn for the knit side",
-				"%s is drawn as seen from the machine; on the knit side, which is worn out, it reads backwards.", name)
-			out[len(out)-1].Mend = finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(name) + "/side", Value: "knit"})
+		worn := worn(s.Section.Technique)
+		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !g.Symmetric() && worn != eitherSide {
+			report("faces-away", finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
+				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Side, worn)
+			out[len(out)-1].Mend = finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(name) + "/side", Value: worn.String()})
 		}
 		for j := range areas[:k] {
 			b := &areas[j]
@@ -55,9 +56,19 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 	return out
 }
 
-// mirrored says that the drawing appears backwards on the knit side and nobody asked for it.
-func mirrored(a *piece.Area) bool {
-	return a.Chart.Side == chart.PurlSide && !slices.Contains(a.Transform, "mirror")
+// eitherSide is no side: the fabric is worn whichever way the knitter likes.
+const eitherSide chart.Side = 255
+
+// worn is the side of a technique's fabric that is worn out (rules: What the knitter
+// sees): colour work the knit side, tuck and weaving the purl side.
+func worn(technique string) chart.Side {
+	switch technique {
+	case "two-colour", "intarsia":
+		return chart.KnitSide
+	case "tuck", "weave":
+		return chart.PurlSide
+	}
+	return eitherSide
 }
 
 func (s *Placed) areaEnds(k int, from, to machine.Needle) []finding.Change {

@@ -63,6 +63,9 @@ func TestChartComesOut(t *testing.T) {
 				edits = append(edits, piecetest.Before(1+rng.IntN(5), string("ABCD"[rng.IntN(yarns)])))
 			}
 		}
+		if rng.IntN(4) == 0 && width > 8 { // some needles out of work, not at the ends
+			edits = append(edits, set("/needles/out", (from+machine.Needle(2+rng.IntN(width-6))).String()))
+		}
 		p := piecetest.New(t, id, from.String(), to.String(), randomTwoColour(rng, w, h, yarns), edits...)
 		pl := plan.Make(p)
 		f := fabric.Knit(pl)

@@ -89,6 +89,7 @@ func (b *model) step(p *plan.Pass, st *plan.Step) {
 		}
 		b.on = st.Carriage
 	case plan.Reform:
+		b.forward = b.forward.Minus(st.Needles) // the fingers leave the needle at rest
 		if b.course > 0 {
 			c := &b.f.Courses[b.course-1]
 			c.Purled = c.Purled.Or(st.Needles.And(b.work))

@@ -73,7 +73,7 @@ type Profile struct {
 	WeaveSel     string // hidden or shown
 	ResetEach    bool   // tucking needles are set again after every pass
 	MirrorSwitch bool
-	Words        map[string]string
+	Words        map[string]string // the user's own, by the keys of plainWords; others are kept
 }
 
 // Word is the user's own word for an action, or the plain English one.
@@ -108,12 +108,6 @@ var meanings = map[string]string{
 
 // Meaning says in plain English what a cam setting does, "" where there is nothing to say.
 func Meaning(action string) string { return meanings[action] }
-
-// WordKeys lists the actions and positions that a profile may name, sorted by trade.
-func WordKeys() []string {
-	return []string{"plain", "two-colour", "outward", "back", "free", "slip", "tuck", "tuck-rest", "tuck-fwd", "weave", "lay", "select",
-		"out", "work", "forward", "hold", "feeder1", "feeder2", "size", "end-needles"}
-}
 
 // HasCard says that a punch card selects the needles.
 func (p *Profile) HasCard() bool { return p.Program == PunchCard }

@@ -42,6 +42,7 @@ func (k *planner) link() {
 				continue
 			}
 			p.Line, p.Sets = next.own, next.Select.Minus(next.ByHand).Or(next.PushedBack)
+			k.setAgain(next)
 			if next.Row == 1 {
 				k.setProgram(p, next.Section)
 				if k.m.HasCard() {
@@ -67,6 +68,20 @@ func (k *planner) linkPairs(p, next *Pass) {
 	}
 	if p.Line = next.own; p.Line == 1 {
 		p.Before = append(p.Before, Step{Do: SetCard, Value: 1})
+	}
+}
+
+// setAgain: fingers that reform a stitch put its needle back at rest, and so undo what
+// the carriage has just selected; those needles are brought forward again by hand.
+func (k *planner) setAgain(p *Pass) {
+	var undone machine.Set
+	for _, st := range p.Before {
+		if st.Do == Reform {
+			undone = undone.Or(st.Needles)
+		}
+	}
+	if undone = undone.And(p.Select).Minus(p.ByHand); !undone.Empty() {
+		p.Before = append(p.Before, Step{Do: BringForward, Needles: undone})
 	}
 }
 

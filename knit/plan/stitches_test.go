@@ -88,6 +88,13 @@ func TestPurlCarriage(t *testing.T) {
 			t.Errorf("after %d rows: %v, remedy %v", rows, pl.Findings, pl.Findings[0].Remedy())
 		}
 	}
+	// Reformed by hand on a preselecting machine: what the carriage had selected is undone there.
+	after := marked(t, "card-preselect", "texture", "purl", []string{".##."}, set("/charts/two", map[string]any{"side": "purl", "legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}}, "rows": []string{"##.."}}),
+		set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "two"}}}))
+	steps := after.Passes[1].Before
+	if last := steps[len(steps)-1]; last.Do != plan.BringForward || last.Needles != machine.SetOf(machine.L(1)) || after.Passes[0].Sets.String() != "L2-L1" {
+		t.Errorf("selected %v, then reformed: the last step is %s", after.Passes[0].Sets, last.Say(after.Piece))
+	}
 	byHand := marked(t, "card-direct", "texture", "purl", []string{".##."})
 	if len(byHand.After) == 0 || byHand.After[0].Do != plan.Reform || byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.Lines[0] != 0 {
 		t.Errorf("by hand: after the last pass %v", byHand.After)
