@@ -1,6 +1,9 @@
 package plan
 
-import "vindel/knit/piece"
+import (
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
 
 // Need is the yarns a row takes in one pass: Yarns[1] is 0 where it takes one, and
 // Free says that either may go in either feeder. Idle is how many passes the row makes
@@ -9,6 +12,7 @@ type Need struct {
 	Yarns [2]piece.YarnNo
 	Free  bool
 	Idle  int
+	Shows [2]machine.Set // the needles that show each, where the technique has looked
 }
 
 // Feeders shares the yarns of all rows between two feeders so that the fewest

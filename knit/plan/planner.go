@@ -2,6 +2,7 @@ package plan
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"vindel/knit/bed"
@@ -19,7 +20,8 @@ type planner struct {
 	m    profile
 	plan *Plan
 
-	section   int // from 0
+	section   int   // from 0
+	now       *Need // of the row being knitted
 	counter   int
 	run       int
 	course    int
@@ -66,6 +68,7 @@ func Make(p *piece.Piece) *Plan {
 	}
 	k.plan.Passes = make([]Pass, 0, 2*len(needs)+1)
 	k.programLines(yarns, rows)
+	left := needs
 	for i, s := range k.plan.Placed {
 		k.section = i
 		t := find(s.Section.Technique)
@@ -77,6 +80,7 @@ func Make(p *piece.Piece) *Plan {
 				break
 			}
 			before := len(k.plan.Passes)
+			k.now, left = &left[0], left[1:]
 			t.row(k, s, r+1, yarns[0])
 			k.shown(before)
 			yarns = yarns[1:]
@@ -359,8 +363,12 @@ func (k *planner) pass(p Pass, word string) {
 	k.plan.Passes = append(k.plan.Passes, p)
 }
 
-// shown notes what the needles show after the passes from index `from` on.
+// shown notes what the needles show after the passes from index `from` on; only
+// slipped work asks.
 func (k *planner) shown(from int) {
+	if !slices.ContainsFunc(k.p.Sections, func(s piece.Section) bool { return s.Technique == "slip" }) {
+		return
+	}
 	for i := from; i < len(k.plan.Passes); i++ {
 		p := &k.plan.Passes[i]
 		work := k.p.Work()

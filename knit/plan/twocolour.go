@@ -24,21 +24,24 @@ var twoColour = technique{
 	need: twoColourNeed,
 	row: func(k *planner, s *bed.Placed, r int, yarns [2]piece.YarnNo) {
 		if k.m.Feeders == 1 {
-			k.twoPassRow(s, r, yarns)
+			k.twoPassRow(r, yarns)
 			return
 		}
-		work := k.p.Work()
-		var buf [4]bed.Colour
-		var forward machine.Set
-		for _, c := range s.Colours(buf[:0], r, work) {
-			if c.Yarn == yarns[1] {
-				forward = c.Needles
-			}
-		}
-		p := Pass{Row: r, Feeders: yarns, Cams: machine.PlainCams, Select: forward, Patterned: true, TwoYarns: true}
+		p := Pass{Row: r, Feeders: yarns, Cams: machine.PlainCams, Select: k.now.shows(yarns[1]), Patterned: true, TwoYarns: true}
 		k.endNeedles(s, &p, true, yarns[1] != 0)
 		k.patternRow(p, "two-colour")
 	},
+}
+
+// shows is the needles that show yarn y in a row of two; none where it takes one.
+func (n *Need) shows(y piece.YarnNo) machine.Set {
+	switch {
+	case y == 0 || n.Yarns[1] == 0:
+		return machine.Set{}
+	case y == n.Yarns[0]:
+		return n.Shows[0]
+	}
+	return n.Shows[1]
 }
 
 // followed is the needles whose colours a two-colour row is counted by: all in work,
@@ -60,7 +63,11 @@ func twoColourNeed(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding
 		return Need{Yarns: [2]piece.YarnNo{colours[0].Yarn, 0}}, nil
 	case 2:
 		a, b := colours[0].Yarn, colours[1].Yarn
-		return Need{Yarns: [2]piece.YarnNo{min(a, b), max(a, b)}, Free: true}, nil
+		n := Need{Yarns: [2]piece.YarnNo{a, b}, Free: true, Shows: [2]machine.Set{colours[0].Needles, colours[1].Needles}}
+		if b < a {
+			n.Yarns, n.Shows = [2]piece.YarnNo{b, a}, [2]machine.Set{n.Shows[1], n.Shows[0]}
+		}
+		return n, nil
 	}
 	return Need{}, tooManyColours(p, s, r, colours)
 }

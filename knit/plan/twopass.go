@@ -1,7 +1,6 @@
 package plan
 
 import (
-	"vindel/knit/bed"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -27,7 +26,7 @@ func TwoPassCams() map[string]machine.Cams {
 //
 // The two seam needles do not follow the chart, so that both yarns are caught where
 // they change and the outward yarn reaches the edge it starts from.
-func (k *planner) twoPassRow(s *bed.Placed, r int, yarns [2]piece.YarnNo) {
+func (k *planner) twoPassRow(r int, yarns [2]piece.YarnNo) {
 	k.course++
 	work := k.p.Work()
 	seam := work.Minus(followed(k.p))
@@ -43,12 +42,7 @@ func (k *planner) twoPassRow(s *bed.Placed, r int, yarns [2]piece.YarnNo) {
 	if k.carriage == machine.Left {
 		far = machine.SetOf(work.Last())
 	}
-	var buf [4]bed.Colour
-	for _, c := range s.Colours(buf[:0], r, followed(k.p)) {
-		if c.Yarn == yarns[1] {
-			p.Select = c.Needles
-		}
-	}
+	p.Select = k.now.shows(yarns[1])
 	p.Cams, p.Hold, p.ByHand = outwardCams, far.And(seam), p.Select
 	p.Before = []Step{{Do: ToHold, Needles: p.Hold}}
 	k.pass(p, "outward")

@@ -1,0 +1,102 @@
+package paper_test
+
+import (
+	"bytes"
+	"image/png"
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+
+	"vindel/knit/card"
+	"vindel/knit/fabric"
+	"vindel/knit/piece/piecetest"
+	"vindel/knit/plan"
+	"vindel/paper"
+)
+
+// TestTrueScale: on the card's print a millimetre is a millimetre: the sheet's size is
+// its view box, holes stand a pitch apart, and the check line is 100 mm long.
+func TestTrueScale(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", []string{"#...#.", ".#.#.."}))
+	made, _ := card.Make(pl, 0)
+	m := &pl.Piece.Machine
+	svg := string(paper.CardSVG(made, m, "Reeds & <rushes>"))
+	if size := regexp.MustCompile(`width="([\d.]+)mm" height="([\d.]+)mm" viewBox="0 0 ([\d.]+) ([\d.]+)"`).FindStringSubmatch(svg); size == nil || size[1] != size[3] || size[2] != size[4] {
+		t.Errorf("the sheet's size: %v", size)
+	}
+	if strings.Contains(svg, "<rushes>") || !strings.Contains(svg, "Reeds &amp; &lt;rushes&gt;") {
+		t.Error("the title is not escaped")
+	}
+	num := func(s string) float64 { v, _ := strconv.ParseFloat(s, 64); return v }
+	check := regexp.MustCompile(`d="M([\d.]+) ([\d.]+)L([\d.]+) ([\d.]+)"`)
+	found := false
+	for _, l := range check.FindAllStringSubmatch(svg, -1) {
+		found = found || l[2] == l[4] && math.Abs(num(l[3])-num(l[1])-paper.CheckLine) < 0.001
+	}
+	if !found {
+		t.Error("no check line of 100 mm")
+	}
+	// Every hole starts a path step at its rightmost point; row 2 from the bottom has
+	// holes in columns 1 and 5 of each six, four pitches apart.
+	holes := regexp.MustCompile(`M([\d.]+) ([\d.]+)C`).FindAllStringSubmatch(svg[strings.LastIndex(svg, `<path d="M`):], -1)
+	all := regexp.MustCompile(`M([\d.]+) ([\d.]+)C`).FindAllStringSubmatch(svg, -1)
+	want := 0
+	for _, h := range made.Holes.Cells {
+		want += int(h)
+	}
+	if len(all) != len(made.Holes.Cells) {
+		t.Errorf("%d holes and blanks drawn, the card has %d cells; holes %d, last path %d", len(all), len(made.Holes.Cells), want, len(holes))
+	}
+	rows := map[string][]float64{}
+	for _, h := range all[len(all)-want:] {
+		rows[h[2]] = append(rows[h[2]], num(h[1]))
+	}
+	for y, xs := range rows {
+		for i := 1; i < len(xs); i++ {
+			if cells := (xs[i] - xs[i-1]) / m.HolePitchMM; math.Abs(cells-math.Round(cells)) > 0.001 {
+				t.Fatalf("row at %s mm: holes %.3f pitches apart", y, cells)
+			}
+		}
+	}
+	if pdf, err := paper.CardPDF(made, m, "Reeds"); err != nil || !bytes.HasPrefix(pdf, []byte("%PDF-")) {
+		t.Errorf("PDF: %v", err)
+	}
+	if pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", []string{"#...#.", ".#.#.."}, piecetest.Set("/sections/0/rows", 100))), 0); err != nil || bytes.Count(pdf, []byte("/Type /Page\n")) != 3 {
+		t.Errorf("a cheat sheet of 100 rows has %d pages, %v", bytes.Count(pdf, []byte("/Type /Page\n")), err)
+	}
+}
+
+// TestFabricPicture: in the middle of each stitch's leg stands the colour of its yarn,
+// on the knit side from the left as it is drawn.
+func TestFabricPicture(t *testing.T) {
+	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/yarns/0/colour", "#e0e0e0"), piecetest.Set("/yarns/1/colour", "#902010"))
+	f := fabric.Knit(plan.Make(p))
+	data, err := paper.FabricPNG(f, fabric.KnitSide, paper.Window{}, 40)
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := png.Decode(bytes.NewReader(data))
+	if err != nil {
+		t.Fatal(err)
+	}
+	red := func(column, row int) bool { // counted from 0 at the top left
+		r, g, _, _ := img.At(column*40+10, img.Bounds().Dy()-(2-row)*30+6).RGBA()
+		return r > 2*g
+	}
+	for row, want := range []string{"#.....", ".....#"} {
+		for column, c := range want {
+			if red(column, row) != (c == '#') {
+				t.Errorf("row %d, column %d: red %v", row, column, red(column, row))
+			}
+		}
+	}
+	part, err := paper.FabricPNG(f, fabric.KnitSide, paper.Window{X: 5, Y: 0, W: 1, H: 1}, 40)
+	if err != nil || !bytes.HasPrefix(part, []byte("\x89PNG")) {
+		t.Errorf("a window of one stitch: %v", err)
+	}
+	if svg := string(paper.FabricSVG(f, fabric.PurlSide, paper.Window{})); !strings.Contains(svg, "#902010") {
+		t.Error("the purl side lacks a yarn")
+	}
+}
