@@ -5,6 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/bed"
 	"vindel/knit/check"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
@@ -79,11 +80,32 @@ func (d *desk) summary() []sum {
 	for _, s := range d.result.Plan.Placed {
 		rows += s.Rows
 	}
-	list := []sum{{d.piece.Work().Len(), "st"}, {rows, "rows"}, {t.Passes, "passes"}, {t.Threadings, "threadings"}}
+	unit := func(n int, one, many string) sum {
+		if n == 1 {
+			return sum{n, one}
+		}
+		return sum{n, many}
+	}
+	list := []sum{{d.piece.Work().Len(), "st"}, unit(rows, "row", "rows"), unit(t.Passes, "pass", "passes")}
+	if t.Bobbins > 0 {
+		list = append(list, unit(t.Bobbins, "bobbin", "bobbins"))
+	} else {
+		list = append(list, unit(t.Threadings, "threading", "threadings"))
+	}
 	if t.Cuts > 0 {
-		list = append(list, sum{t.Cuts, "cuts"})
+		list = append(list, unit(t.Cuts, "cut", "cuts"))
 	}
 	return list
+}
+
+// worn is the face of the piece that is worn out: that of its first patterned section.
+func (d *desk) worn() string {
+	for i := range d.piece.Sections {
+		if sec := &d.piece.Sections[i]; len(sec.Areas) > 0 {
+			return bed.Worn(sec.Technique).String()
+		}
+	}
+	return "knit"
 }
 
 func (s *Server) piecePage(c *gin.Context, d *desk, station string) Page {

@@ -27,7 +27,8 @@ type drawView struct {
 	Page   Page
 	Chart  string
 	Others []string
-	State  string // JSON for the desk's script
+	Faces  []string // the worn side first
+	State  string   // JSON for the desk's script
 	Listed findingList
 }
 
@@ -262,8 +263,16 @@ func (s *Server) draw(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), string(b), d.listed()})
+		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed()})
 	})
+}
+
+// faces names the two faces, the worn one first.
+func faces(d *desk) []string {
+	if d.worn() == "purl" {
+		return []string{"purl", "knit"}
+	}
+	return []string{"knit", "purl"}
 }
 
 // state answers the desk's script with the chart as it stands.

@@ -88,7 +88,7 @@ func newTab(t *testing.T, w, h int64) *tab {
 	if err := chromedp.Do(ctx); err != nil {
 		t.Fatal(err)
 	}
-	ctx, stop := context.WithTimeout(ctx, 60*time.Second)
+	ctx, stop := context.WithTimeout(ctx, 4*time.Minute)
 	t.Cleanup(stop)
 	tb := &tab{t, ctx}
 	tb.do(chromedp.EmulateViewport(w, h))
@@ -123,7 +123,7 @@ func ask[T any](b *tab, js string) T {
 // until waits for a condition of the page.
 func (b *tab) until(js string) {
 	b.t.Helper()
-	for start := time.Now(); time.Since(start) < 15*time.Second; time.Sleep(15 * time.Millisecond) {
+	for start := time.Now(); time.Since(start) < 40*time.Second; time.Sleep(15 * time.Millisecond) {
 		if v, err := chromedp.Run(b.ctx, chromedp.Evaluate[bool]("!!("+js+")")); err == nil && v {
 			return
 		}

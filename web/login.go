@@ -52,7 +52,7 @@ func (s *Server) loginPage(c *gin.Context) {
 // login checks the passphrase; five tries, then one every twelve seconds.
 func (s *Server) login(c *gin.Context) {
 	v := loginView{Page: s.page(c, "Passphrase")}
-	if !s.tries.Allow() {
+	if !s.tries.AllowN(s.now(), 1) {
 		v.Wrong = "Too many tries. Wait a little."
 		c.Status(http.StatusTooManyRequests)
 		s.render(c, "login", v)

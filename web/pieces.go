@@ -40,6 +40,7 @@ type pieceCard struct {
 	Station       string
 	Head          int
 	Touched       string
+	Worn          string
 }
 
 type machineChoice struct{ ID, Name, About string }
@@ -101,7 +102,7 @@ func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
 	}
 	h := d.head()
 	card.Name, card.Machine, card.Summary, card.Stops, card.Warns = h.Name, d.piece.Machine.Name, h.Summary, h.Stops, h.Warns
-	card.Head = d.stored.Head
+	card.Head, card.Worn = d.stored.Head, d.worn()
 	card.Touched = since(s.now().Sub(d.stored.Updated))
 	for _, y := range d.piece.Yarns {
 		card.Yarns = append(card.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})

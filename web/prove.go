@@ -23,7 +23,8 @@ type proveView struct {
 	Wales    int
 	Float    string
 	Limit    int
-	Tall     bool
+	Beside   bool
+	Faces    []string // the worn side first
 }
 
 func (s *Server) prove(c *gin.Context) {
@@ -54,7 +55,8 @@ func (s *Server) prove(c *gin.Context) {
 		if f.Longest.Yarn != 0 {
 			v.Float = fmt.Sprintf("%s, %s", plural(f.Longest.Stitches(), "stitch", "stitches"), d.piece.YarnName(f.Longest.Yarn))
 		}
-		v.Tall = len(f.Courses) > f.W
+		v.Beside = 4*f.W < 5*len(f.Courses)
+		v.Faces = faces(d)
 		s.render(c, "prove", v)
 	})
 }

@@ -9,6 +9,7 @@ import (
 	"net/url"
 	"strings"
 	"testing"
+	"time"
 
 	"vindel/web"
 )
@@ -59,7 +60,8 @@ func TestRefusals(t *testing.T) {
 // TestPassphrase: without it nothing is shown; the tries are counted; with it the
 // session holds.
 func TestPassphrase(t *testing.T) {
-	srv, st := site(t, true, web.Options{Guard: true})
+	at := time.Now() // the clock stands still, so that no try is given back meanwhile
+	srv, st := site(t, true, web.Options{Guard: true, Now: func() time.Time { return at }})
 	if err := web.SetPassphrase(t.Context(), st, "short"); err == nil {
 		t.Error("a passphrase of five letters is taken")
 	}

@@ -32,8 +32,8 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		if left != 0 || right != 0 {
 			report("area-cut", finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
 		}
-		worn := worn(s.Section.Technique)
-		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !g.Symmetric() && worn != eitherSide {
+		worn := Worn(s.Section.Technique)
+		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !g.Symmetric() && !eitherSide(s.Section.Technique) {
 			report("faces-away", finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
 				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Side, worn)
 			out[len(out)-1].Mend = finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(name) + "/side", Value: worn.String()})
@@ -56,20 +56,17 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 	return out
 }
 
-// eitherSide is no side: the fabric is worn whichever way the knitter likes.
-const eitherSide chart.Side = 255
-
-// worn is the side of a technique's fabric that is worn out (rules: What the knitter
-// sees): colour work the knit side, tuck and weaving the purl side.
-func worn(technique string) chart.Side {
-	switch technique {
-	case "two-colour", "intarsia":
-		return chart.KnitSide
-	case "tuck", "weave":
+// Worn is the side of a technique's fabric that is worn out (rules: What the knitter
+// sees): tuck and weaving the purl side, everything else the knit side as a rule.
+func Worn(technique string) chart.Side {
+	if technique == "tuck" || technique == "weave" {
 		return chart.PurlSide
 	}
-	return eitherSide
+	return chart.KnitSide
 }
+
+// eitherSide says that a technique's fabric is worn whichever way the knitter likes.
+func eitherSide(technique string) bool { return technique == "slip" || technique == "texture" }
 
 func (s *Placed) areaEnds(k int, from, to machine.Needle) []finding.Change {
 	if to < from {

@@ -44,7 +44,9 @@ func (k *planner) twoPassRow(r int, yarns [2]piece.YarnNo) {
 	}
 	p.Select = k.now.shows(yarns[1])
 	p.Cams, p.Hold, p.ByHand = outwardCams, far.And(seam), p.Select
-	p.Before = []Step{{Do: ToHold, Needles: p.Hold}}
+	if !p.Hold.Empty() {
+		p.Before = []Step{{Do: ToHold, Needles: p.Hold}}
+	}
 	k.pass(p, "outward")
 
 	p.Before, p.ByHand = nil, machine.Set{}
