@@ -104,15 +104,16 @@ type cheatRowView struct {
 }
 
 type programView struct {
-	Section, Lines, Width int
-	Name                  string
-	Rows                  []programLine
-	More                  int
+	Section int
+	Name    string
+	KeyIn   []string
+	Rows    []programLine // the top first
+	More    int
 }
 
 type programLine struct {
-	Line int
-	Runs string
+	Line       int
+	Runs, Memo string
 }
 
 type bobbinView struct {
@@ -215,52 +216,15 @@ func (d *desk) cheat(section int) cheatView {
 	return v
 }
 
-// program is what an electronic machine is told: each line as runs of needles, from
-// the left, over the needles in work.
+// program is what an electronic machine is told: the key-in sheet, and each line as runs.
 func (d *desk) program(section int) programView {
-	pl := d.result.Plan
-	v := programView{Section: section + 1, Name: sectionName(d.piece, section), Lines: pl.Lines[section]}
-	seen := map[int]bool{}
-	var lines []programLine
-	for i := range pl.Passes {
-		p := &pl.Passes[i]
-		if p.Section != section+1 || p.Own() == 0 || seen[p.Own()] {
-			continue
-		}
-		seen[p.Own()] = true
-		lines = append(lines, programLine{p.Own(), runs(p.Select, d.piece.Work())})
+	w := card.MakeProgram(d.result.Plan, section)
+	v := programView{Section: section + 1, Name: sectionName(d.piece, section), KeyIn: w.KeyIn}
+	for l := min(w.Bits.H, mostCheatRows); l >= 1; l-- {
+		v.Rows = append(v.Rows, programLine{l, w.Runs(l), w.Memos[l-1]})
 	}
-	v.Width = d.piece.Work().Len()
-	if len(lines) > mostCheatRows {
-		v.More, lines = len(lines)-mostCheatRows, lines[:mostCheatRows]
-	}
-	v.Rows = lines
+	v.More = max(0, w.Bits.H-mostCheatRows)
 	return v
-}
-
-func runs(sel, work machine.Set) string {
-	text, on, n := "", false, 0
-	flush := func() {
-		if n > 0 {
-			word := "empty"
-			if on {
-				word = "filled"
-			}
-			if text != "" {
-				text += ", "
-			}
-			text += fmt.Sprintf("%d %s", n, word)
-		}
-	}
-	for x := range work.All() {
-		if sel.Has(x) != on {
-			flush()
-			on, n = !on, 0
-		}
-		n++
-	}
-	flush()
-	return text
 }
 
 func (d *desk) yarnUse() (list []yarnUse) {

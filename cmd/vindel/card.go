@@ -19,23 +19,13 @@ func cardCommand() *cobra.Command {
 			if !m.HasCard() {
 				return fmt.Errorf("machine.profile: %q has no punch card", m.ID)
 			}
-			if section < 0 || section > len(p.Sections) {
-				return fmt.Errorf("--section: %d: the piece has sections 1 to %d", section, len(p.Sections))
-			}
-			at := section - 1
-			if all := card.Sections(r.Plan); section == 0 && len(all) > 0 {
-				at = all[0]
-			}
-			if at < 0 || r.Plan.Lines[at] == 0 {
-				if r.Stops() {
-					return errStopped
-				}
-				return fmt.Errorf("--section: section %d needs no card", max(at+1, 1))
+			at, err := programmed(r, section)
+			if err != nil {
+				return err
 			}
 			made, _ := card.Make(r.Plan, at)
 			title := paper.CardTitle(p, at)
 			var data []byte
-			var err error
 			switch format {
 			case "svg":
 				data = paper.CardSVG(made, m, title)

@@ -26,7 +26,7 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 	root := &cobra.Command{Use: "vindel", Short: "The planning desk and machine-side companion of a machine knitter",
 		SilenceUsage: true, SilenceErrors: true, Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), convertCommand(), serveCommand(), demoCommand())
+	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), convertCommand(), serveCommand(), demoCommand())
 	root.SetArgs(args)
 	root.SetIn(stdin)
 	root.SetOut(stdout)

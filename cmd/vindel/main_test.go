@@ -56,6 +56,10 @@ func TestContract(t *testing.T) {
 		{"card --section 9 " + cushion, "", 2, "", "--section: 9: the piece has sections 1 to 4"},
 		{"card " + faulty, "", 1, "", ""},
 		{"card ../../demo/pieces/2-cap.json", "", 2, "", `machine.profile: "hand-mid" has no punch card`},
+		{"program " + cushion, "", 2, "", `machine.profile: "card-preselect" has no electronic program`},
+		{"program ../../demo/pieces/5-mitten.json", "", 0, "6 columns, 8 lines, from line 1 at the bottom\narea 1: needles L24 to R24, column 1 on L24; feathers, columns 1 to 6, rows 1 to 8\n", ""},
+		{"program --format csv ../../demo/pieces/5-mitten.json", "", 0, "line,bits,memo,runs\n8,", ""},
+		{"program --format png ../../demo/pieces/5-mitten.json", "", 0, "\x89PNG", ""},
 		{"serve --addr 0.0.0.0:0 --data " + t.TempDir(), "", 2, "", `--addr: "0.0.0.0:0": other machines can reach this address; set a passphrase first`},
 	} {
 		code, out, errs := vindel(t, c.stdin, strings.Fields(c.args)...)

@@ -116,3 +116,27 @@ func TestMemory(t *testing.T) {
 		}
 	}
 }
+
+// TestProgram: one bit a needle over the repeat, mirrored once, by the data or by the
+// machine's switch, never both; memos where yarns change; rows typed as runs.
+func TestProgram(t *testing.T) {
+	rows := []string{"......", "##.#..", "......"}
+	for sw, want := range map[bool]string{false: "..#.## data", true: "##.#.. switch"} {
+		pl := plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, set("/charts/c/side", "knit"), set("/machine/mirror_switch", sw), set("/options", map[string]any{"end_needles": "auto"})))
+		w := card.MakeProgram(pl, 0)
+		if got := w.Line(2) + " " + w.Mirrored; got != want || w.Bits.W != 6 || w.Bits.H != 3 {
+			t.Errorf("mirror switch %v: got %s, want %s", sw, got, want)
+		}
+		if w.Memos[1] != "feeder 2 yarn B" || w.Memos[2] != "feeder 2 empty" {
+			t.Errorf("memos %q", w.Memos)
+		}
+	}
+	purl := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, area("first", "L5"))), 0)
+	if got := purl.Runs(2); got != "2 filled, 1 empty, 1 filled, 2 empty" || purl.First.String() != "L5" || purl.Mirrored != "none" {
+		t.Errorf("purl side from L5: %s, column 1 on %v, %s", got, purl.First, purl.Mirrored)
+	}
+	two := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", []string{"#."}, area("to", "L4"), set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "R3", "to": "R6", "first": "R3"}))), 0)
+	if got := two.Line(1); got != "#.#.....#.#." {
+		t.Errorf("two areas, over the whole of the work: %s", got)
+	}
+}

@@ -1,0 +1,160 @@
+package card
+
+import (
+	"encoding/csv"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/chart"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/plan"
+)
+
+// Program is an electronic program: Bits is lines × columns, line 1 at the bottom, 1
+// for a selected needle, over one repeat where a single area repeats, else over the
+// whole of the work. Column 1 lies on the needle First.
+type Program struct {
+	Section  int // from 0
+	First    machine.Needle
+	Repeats  bool // over one repeat
+	Bits     chart.Grid
+	Memos    []string // by line, from line 1
+	KeyIn    []string // what the panel is told, in order
+	Mirrored string   // who turns a knit-side drawing round: data, switch, or none where nobody need
+}
+
+// MakeProgram makes the program of a section (from 0).
+func MakeProgram(pl *plan.Plan, section int) *Program {
+	m, s := &pl.Piece.Machine, pl.Placed[section]
+	selected, exempt := lines(pl, section)
+	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(selected))}
+	width := int(pl.Piece.To-pl.Piece.From) + 1
+	knit := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Chart.Side == chart.KnitSide })
+	if len(s.Section.Areas) == 1 {
+		a := &s.Section.Areas[0]
+		w.Repeats, w.First, width = true, a.First, bed.Lie(a).W
+	}
+	w.Bits = chart.NewMat[uint8](width, len(selected))
+	for l, sel := range selected {
+		// A needle held to a policy does not follow the chart, so another of its column tells.
+		for n := range s.Covered.Minus(exempt[l]).And(sel).All() {
+			w.Bits.Set((int(n-w.First)%width+width)%width, l, 1)
+		}
+	}
+	if knit && m.MirrorSwitch {
+		w.Mirrored, w.Bits = "switch", w.Bits.Mirror()
+	} else if knit {
+		w.Mirrored = "data"
+	}
+	for i := range pl.Passes {
+		if p := &pl.Passes[i]; p.Section == section+1 && p.Own() > 0 && p.Row <= len(selected) && w.Memos[p.Own()-1] == "" {
+			w.Memos[p.Own()-1] = memo(pl, p)
+		}
+	}
+	w.keyIn(pl)
+	return w
+}
+
+// memo is what must be done before a line's row is knitted, in a few words.
+func memo(pl *plan.Plan, p *plan.Pass) string {
+	var words []string
+	for i := range p.Before {
+		switch st := &p.Before[i]; st.Do {
+		case plan.Thread:
+			words = append(words, fmt.Sprintf("feeder %d %s", st.Feeder, pl.Piece.YarnName(st.Yarn)))
+		case plan.Unthread:
+			if p.Feeders[st.Feeder-1] == 0 {
+				words = append(words, fmt.Sprintf("feeder %d empty", st.Feeder))
+			}
+		}
+	}
+	for _, l := range p.Lays {
+		words = append(words, "lay "+pl.Piece.YarnName(l.Yarn))
+	}
+	return strings.Join(words, ", ")
+}
+
+// keyIn writes down what a panel must be told: each area's needles and anchor, its
+// drawing's columns and rows, and who mirrors.
+func (w *Program) keyIn(pl *plan.Plan) {
+	s := pl.Placed[w.Section]
+	tell := func(format string, a ...any) { w.KeyIn = append(w.KeyIn, fmt.Sprintf(format, a...)) }
+	tell("%d columns, %d lines, from line 1 at the bottom", w.Bits.W, w.Bits.H)
+	for i := range s.Section.Areas {
+		a := &s.Section.Areas[i]
+		tell("area %d: needles %v to %v, column 1 on %v; %s, columns %d to %d, rows %d to %d", i+1, a.From, a.To, a.First, a.Chart.Name, a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
+	}
+	if w.Bits.H > s.Height && len(s.Section.Areas) > 0 {
+		tell("the data are expanded to %d lines, since areas or feeders repeat in cycles of their own", w.Bits.H)
+	}
+	switch w.Mirrored {
+	case "data":
+		tell("the data are mirrored already for the knit side; leave a mirror switch off")
+	case "switch":
+		tell("the data are as drawn; turn the mirror switch on for the knit side")
+	}
+}
+
+// Runs is line l (from 1) as it is typed: "5 filled, 3 empty, 4 filled".
+func (w *Program) Runs(l int) string {
+	var words []string
+	row := w.Bits.Row(l - 1)
+	for x := 0; x < len(row); {
+		n := 1
+		for x+n < len(row) && row[x+n] == row[x] {
+			n++
+		}
+		words = append(words, fmt.Sprintf("%d %s", n, [...]string{"empty", "filled"}[row[x]]))
+		x += n
+	}
+	return strings.Join(words, ", ")
+}
+
+// Line is line l (from 1) as text, `#` filled and `.` empty, column 1 at the left.
+func (w *Program) Line(l int) string {
+	row := w.Bits.Row(l - 1)
+	text := make([]byte, len(row))
+	for x, bit := range row {
+		text[x] = ".#"[bit]
+	}
+	return string(text)
+}
+
+// Text is the key-in sheet, then one line a program line, the top first, with its
+// number, its runs and its memo.
+func (w *Program) Text() string {
+	var b strings.Builder
+	for _, k := range w.KeyIn {
+		fmt.Fprintln(&b, k)
+	}
+	b.WriteByte('\n')
+	for l := w.Bits.H; l >= 1; l-- {
+		fmt.Fprintf(&b, "%s\t%d\t%s\t%s\n", w.Line(l), l, w.Memos[l-1], w.Runs(l))
+	}
+	return b.String()
+}
+
+// WriteCSV writes one line a program line, the top first.
+func (w *Program) WriteCSV(out io.Writer) error {
+	c := csv.NewWriter(out)
+	c.Write([]string{"line", "bits", "memo", "runs"})
+	for l := w.Bits.H; l >= 1; l-- {
+		c.Write([]string{strconv.Itoa(l), w.Line(l), w.Memos[l-1], w.Runs(l)})
+	}
+	c.Flush()
+	return c.Error()
+}
+
+// JSON is the program as plain values; its lines are the top first.
+func (w *Program) JSON() map[string]any {
+	lines, memos := []string{}, []string{}
+	for l := w.Bits.H; l >= 1; l-- {
+		lines, memos = append(lines, w.Line(l)), append(memos, w.Memos[l-1])
+	}
+	return map[string]any{"section": w.Section + 1, "first": w.First.String(), "repeats": w.Repeats, "width": w.Bits.W, "lines": lines, "memos": memos, "key_in": w.KeyIn, "mirrored": w.Mirrored}
+}
