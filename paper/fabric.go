@@ -2,6 +2,7 @@ package paper
 
 import (
 	"image/color"
+	"math"
 	"strconv"
 
 	"vindel/knit/fabric"
@@ -242,11 +243,15 @@ func FabricSVG(f *fabric.Fabric, side fabric.Side, win Window) []byte {
 	return p.bytes()
 }
 
-// FabricPNG is a face of the fabric as a picture, px pixels a stitch wide.
+// mostPixels bounds a picture of a fabric: a very long piece is drawn smaller.
+const mostPixels = 24e6
+
+// FabricPNG is a face of the fabric as a picture, px pixels a stitch wide, or less where
+// that would be too many pixels.
 func FabricPNG(f *fabric.Fabric, side fabric.Side, win Window, px float64) ([]byte, error) {
 	d := newDrawing(f, side, win)
 	w, h := d.size()
-	p := newRaster(w, h, px/stitchW)
+	p := newRaster(w, h, min(px/stitchW, math.Sqrt(mostPixels/(w*h))))
 	d.draw(p)
 	return p.png()
 }

@@ -81,7 +81,7 @@ const cellW = () => Math.round(size * 0.78);
 function fit(keep) {
   if (!size || !keep) {
     const room = (board.clientHeight - top - foot - 16) / Math.max(1, bands().reduce((a, b) => a + b, 0) + s.below.length);
-    const wide = (board.clientWidth * 0.31) / Math.max(1, cells[0].length) / 0.78;
+    const wide = (board.clientWidth * 0.26) / Math.max(1, cells[0].length) / 0.78;
     size = Math.max(13, Math.min(34, Math.floor(Math.min(room, wide))));
   }
 }
@@ -154,10 +154,10 @@ function draw() {
   drawRail(l, left + shown + 14, sx, sy, vw, vh);
 }
 
-// drawSymbols marks the cells that are not plain knit, with marks of our own: an arch for
-// a tuck, an upright for a slipped stitch, a bar for a purl, a band for the woven yarn.
+// drawSymbols marks the cells that are not plain knit, with marks of our own: a hanging
+// bead for a tuck, an upright for a slipped stitch, a bar for a purl, a band for the woven yarn.
 const symbols = {
-  tuck: (x, y, w, h) => { ctx.moveTo(x + w * 0.22, y + h * 0.75); ctx.bezierCurveTo(x + w * 0.22, y + h * 0.15, x + w * 0.78, y + h * 0.15, x + w * 0.78, y + h * 0.75); },
+  tuck: (x, y, w, h) => { const r = Math.min(w, h) * 0.2; ctx.moveTo(x + w * 0.5, y + h * 0.12); ctx.lineTo(x + w * 0.5, y + h * 0.62 - r); ctx.moveTo(x + w * 0.5 + r, y + h * 0.62); ctx.arc(x + w * 0.5, y + h * 0.62, r, 0, 7); },
   slip: (x, y, w, h) => { ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
   purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.5); ctx.lineTo(x + w * 0.8, y + h * 0.5); },
   weave: (x, y, w, h) => { ctx.moveTo(x + 1, y + h * 0.42); ctx.lineTo(x + w - 1, y + h * 0.42); ctx.moveTo(x + 1, y + h * 0.6); ctx.lineTo(x + w - 1, y + h * 0.6); },
@@ -253,7 +253,7 @@ function showYarns() {
     svg.setAttribute("viewBox", "0 0 30 30");
     add(svg, "rect", { x: 1, y: 1, width: 28, height: 28, rx: 6, fill: y.colour });
     const pen = { fill: "none", stroke: dark(y.colour) ? "#fffdf8" : "#1d2624", "stroke-width": 2.6, "stroke-linecap": "round" };
-    const d = { tuck: "M9 21C9 5 21 5 21 21", slip: "M15 7v16", purl: "M8 15h14", weave: "M5 12h20M5 18h20" }[y.stitch];
+    const d = { tuck: "M15 5v8M15 13a5 5 0 110 10a5 5 0 110-10", slip: "M15 7v16", purl: "M8 15h14", weave: "M5 12h20M5 18h20" }[y.stitch];
     if (d) add(svg, "path", { ...pen, d });
     const letter = document.createElement("b");
     letter.textContent = y.id;
