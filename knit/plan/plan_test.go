@@ -328,3 +328,41 @@ func TestFarSide(t *testing.T) {
 		t.Errorf("A, A, B and then a row of both, led by B: %d cuts", hem.Totals.Cuts)
 	}
 }
+
+// TestHandSteps: what hands do before which pass: threading before casting on, weights
+// moved up every twelve rows of fabric, however many passes those took, and taken off
+// before the last stitches.
+func TestHandSteps(t *testing.T) {
+	moved := func(pl *plan.Plan) (at []int) {
+		for i := range pl.Passes {
+			for _, st := range pl.Passes[i].Before {
+				if st.Do == plan.Weights {
+					at = append(at, pl.Passes[i].N)
+				}
+			}
+		}
+		return at
+	}
+	rows := set("/sections/0/rows", 30)
+	if got := moved(plan.Make(piecetest.New(t, "card-direct", "L2", "R2", []string{"#.#."}, rows))); !slices.Equal(got, []int{13, 25}) {
+		t.Errorf("weights moved before passes %v, want 13 and 25", got)
+	}
+	if got := moved(plan.Make(piecetest.New(t, "hand-mid", "L2", "R2", []string{".#.."}, rows, set("/limits", map[string]any{"weights": 10})))); !slices.Equal(got, []int{21, 41}) {
+		t.Errorf("every ten rows of two passes: before passes %v, want 21 and 41", got)
+	}
+	pl := plan.Make(piecetest.New(t, "card-direct", "L2", "R2", []string{"#.#."}))
+	order := ""
+	for _, st := range pl.Passes[0].Before {
+		order += string(st.Do) + " "
+	}
+	if order != "care cams thread thread cast-on set-card " {
+		t.Errorf("before the first pass: %s", order)
+	}
+	order = ""
+	for _, st := range pl.After {
+		order += string(st.Do) + " "
+	}
+	if order != "care weights bind-off " {
+		t.Errorf("after the last: %s", order)
+	}
+}

@@ -65,8 +65,8 @@ function showKeys() {
   const rows = [];
   for (const el of document.querySelectorAll("[data-key]")) {
     const words = (el.title || el.getAttribute("aria-label") || el.textContent).replace(/\s*\([^)]*\)\s*$/, "").trim();
-    const key = el.dataset.key.split("+").map((k) => named[k] || (k.length === 1 ? k.toUpperCase() : k[0].toUpperCase() + k.slice(1))).join(" + ");
-    if (words) rows.push([key || "+", words]);
+    const key = el.dataset.key === "+" ? "+" : el.dataset.key.split("+").map((k) => named[k] || (k.length === 1 ? k.toUpperCase() : k[0].toUpperCase() + k.slice(1))).join(" + ");
+    if (words) rows.push([key, words]);
   }
   if (document.getElementById("desk")) rows.push(["Arrows", "Move the cursor"], ["Space", "Paint at the cursor"], ["1 … 9", "Choose a yarn"], ["Ctrl Z / Y", "Undo and redo"]);
   list.replaceChildren(...rows.map(([key, words]) => {

@@ -128,7 +128,7 @@ function draw() {
     }
     ctx.globalAlpha = 1;
   }
-  drawSymbols(l, sx, sy, vw, vh, ink);
+  drawSymbols(l, shown, sx, sy, vw, vh);
   // A thin line round every cell keeps cells apart where the yarn is the paper's colour.
   ctx.strokeStyle = ink;
   ctx.globalAlpha = 0.13;
@@ -163,21 +163,23 @@ const symbols = {
   weave: (x, y, w, h) => { ctx.moveTo(x + 1, y + h * 0.42); ctx.lineTo(x + w - 1, y + h * 0.42); ctx.moveTo(x + 1, y + h * 0.6); ctx.lineTo(x + w - 1, y + h * 0.6); },
 };
 
-function drawSymbols(l, sx, sy, vw, vh) {
+function drawSymbols(l, shown, sx, sy, vw, vh) {
   if (!Object.keys(s.symbols).length) return;
   ctx.lineWidth = 2.2;
   for (let r = 1; r <= cells.length; r++) {
     const y = l.tops[r], h = size * l.band[r - 1];
     if (y + h < sy || y > sy + vh) continue;
-    cells[r - 1].forEach((ch, i) => {
-      const mark = symbols[s.symbols[ch]], x = left + i * l.w;
-      if (!mark || x + l.w < sx || x > sx + vw) return;
+    for (let i = 0; i * l.w < shown; i++) { // the repeat, and its faded neighbour
+      const ch = cells[r - 1][i % cells[0].length], mark = symbols[s.symbols[ch]], x = left + i * l.w;
+      if (!mark || x + l.w < sx || x > sx + vw) continue;
+      ctx.globalAlpha = i < cells[0].length ? 1 : 0.45;
       ctx.strokeStyle = dark(colour(ch)) ? "#fffdf8" : "#1d2624";
       ctx.beginPath();
       mark(x, y, l.w, h);
       ctx.stroke();
-    });
+    }
   }
+  ctx.globalAlpha = 1;
 }
 
 const dark = (hex) => parseInt(hex.slice(1, 3), 16) * 0.3 + parseInt(hex.slice(3, 5), 16) * 0.59 + parseInt(hex.slice(5, 7), 16) * 0.11 < 130;
