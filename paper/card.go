@@ -111,7 +111,11 @@ func CardTitle(p *piece.Piece, section int) string {
 	if name == "" {
 		name = s.Technique
 	}
-	return fmt.Sprintf("%s: section %d, %s", p.Name, section+1, name)
+	title := fmt.Sprintf("%s: section %d, %s", p.Name, section+1, name)
+	if s.Technique == "lace" {
+		title += "; " + card.School(&p.Machine)
+	}
+	return title
 }
 
 func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

@@ -33,7 +33,7 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 			report("area-cut", finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
 		}
 		worn := Worn(s.Section.Technique)
-		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !g.Symmetric() && !eitherSide(s.Section.Technique) {
+		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) && !eitherSide(s.Section.Technique) {
 			report("faces-away", finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
 				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Side, worn)
 			out[len(out)-1].Mend = finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(name) + "/side", Value: worn.String()})
@@ -63,6 +63,24 @@ func Worn(technique string) chart.Side {
 		return chart.PurlSide
 	}
 	return chart.KnitSide
+}
+
+// mirrorImage is what each of an area's keys becomes in a mirror: the leans of lace
+// change places, everything else stays. nil: everything stays.
+func mirrorImage(a *piece.Area) []uint8 {
+	if !a.Lace {
+		return nil
+	}
+	swap := make([]uint8, len(a.Chart.Keys))
+	for k := range swap {
+		swap[k] = uint8(k)
+		for j := range swap {
+			if a.Chart.Lace(uint8(k)) != a.Chart.Lace(uint8(j)) && a.Chart.Lace(uint8(k)).Mirrored() == a.Chart.Lace(uint8(j)) {
+				swap[k] = uint8(j)
+			}
+		}
+	}
+	return swap
 }
 
 // eitherSide says that a technique's fabric is worn whichever way the knitter likes.

@@ -23,6 +23,12 @@ type Placed struct {
 	Yarn    []piece.YarnNo
 	Stitch  []chart.Stitch
 	Covered machine.Set // needles that lie in an area
+
+	// Of lace: Cut is the needles that knit plain in some row because their repeat is
+	// cut, and Refused what stops the plan at a row (from 1), by row of the cycle.
+	Cut     machine.Set
+	Refused map[int]*finding.Finding
+	padded  []chart.Grid // the areas before their padding closed up; empty where there is none
 }
 
 // YarnRow is the yarns of section row r (from 1), left to right.
@@ -89,7 +95,11 @@ func Place(p *piece.Piece, i int) (*Placed, []finding.Finding) {
 		s.Cycle = lcm(s.Cycle, n, s.Rows)
 	}
 	s.fill(p, grids)
-	return s, s.findings(p, grids)
+	found := s.findings(p, grids)
+	if sec.Technique == "lace" {
+		found = append(found, s.lace(p, grids)...)
+	}
+	return s, found
 }
 
 // lcm is the least common multiple of a and b, or most if that is less.
@@ -107,6 +117,9 @@ func Lie(a *piece.Area) chart.Grid {
 	g := cut(a, a.Chart.Grid)
 	if slices.Contains(a.Transform, "invert") {
 		g = chart.Invert(g)
+	}
+	if a.Lace {
+		g, _ = closeUp(g, a.Chart)
 	}
 	return g
 }
@@ -148,7 +161,9 @@ func (s *Placed) fill(p *piece.Piece, grids []chart.Grid) {
 		}
 	}
 	for k := range grids {
-		s.lay(p, &s.Section.Areas[k], grids[k])
+		if !s.Section.Areas[k].Lace {
+			s.lay(p, &s.Section.Areas[k], grids[k])
+		}
 	}
 }
 
@@ -156,7 +171,6 @@ func (s *Placed) fill(p *piece.Piece, grids []chart.Grid) {
 func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
 	var yarns [256]piece.YarnNo // 0: the section's own
 	var stitches [256]chart.Stitch
-	var blank [256]bool
 	plain := true
 	for k, m := range a.Chart.Means {
 		for i, y := range p.Yarns {
@@ -165,10 +179,6 @@ func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
 			}
 		}
 		stitches[k] = m.Stitch
-		if lace, ok := chart.LaceStitch(a.Chart.Keys[k]); ok && slices.Contains(a.Chart.Unknown, a.Chart.Keys[k]) {
-			stitches[k] = lace
-		}
-		blank[k] = a.Chart.Keys[k] == ' ' && slices.Contains(a.Chart.Unknown, ' ')
 		plain = plain && stitches[k] == chart.Knit
 	}
 	if !plain && s.Stitch == nil {
@@ -184,9 +194,6 @@ func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
 			n := min(g.W-c, to-x+1)
 			if y := s.at(a, g.H, (x+phase-c)/g.W, r); y >= 0 {
 				for i, key := range g.Row(y)[c : c+n] {
-					if blank[key] {
-						continue
-					}
 					if row[x+i] = yarns[key]; row[x+i] == 0 && stitches[key] != chart.Slip && stitches[key] != chart.Tuck {
 						row[x+i] = own // a slipped or tucked stitch shows what it showed before
 					}
@@ -210,9 +217,20 @@ func (s *Placed) Source(n machine.Needle, r int) (name string, column, row int) 
 			continue
 		}
 		w, h := a.size()
+		if s.padded != nil && s.padded[k].W > 0 {
+			w = s.padded[k].W
+			for _, key := range s.padded[k].Row(0) {
+				if a.Chart.Lace(key) == chart.NoStitch {
+					w--
+				}
+			}
+		}
 		x := int(n - a.First)
 		c := mod(x, w)
 		if y := s.at(a.Area, h, (x-c)/w, r); y >= 0 {
+			if s.padded != nil && s.padded[k].W > 0 {
+				c = nthStitch(s.padded[k].Row(y), c, a.Chart)
+			}
 			column, row = a.drawn(c, y)
 			return a.Chart.Name, column, row
 		}

@@ -19,8 +19,9 @@ const Overlap = 2
 type Card struct {
 	Section int // from 0
 	School  machine.School
-	Lines   int // of the pattern; Rows is a multiple of it
-	Rows    int // without the overlap
+	Reading string // of a lace card: which kind of lace carriage it is cut for
+	Lines   int    // of the pattern; Rows is a multiple of it
+	Rows    int    // without the overlap
 	Holes   chart.Grid
 	Numbers []int
 	Marks   []string
@@ -41,7 +42,12 @@ func Sections(pl *plan.Plan) (sections []int) {
 func lines(pl *plan.Plan, section int) (selected, exempt []machine.Set) {
 	selected, exempt = make([]machine.Set, pl.Lines[section]), make([]machine.Set, pl.Lines[section])
 	for i := range pl.Passes {
-		if p := &pl.Passes[i]; p.Section == section+1 && p.Own() > 0 {
+		p := &pl.Passes[i]
+		switch {
+		case p.Section != section+1 || p.Own() == 0:
+		case p.InLace:
+			selected[p.Own()-1] = p.Reads()
+		default:
 			selected[p.Own()-1], exempt[p.Own()-1] = p.Select, p.Exempt
 		}
 	}
@@ -65,7 +71,7 @@ func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
 	var clash machine.Set
 	for l, sel := range selected {
 		var known [machine.MaxBed]bool
-		covered := s.Covered.Minus(exempt[l])
+		covered := s.Covered.Minus(exempt[l]).Minus(s.Cut)
 		for n := range covered.All() {
 			c, hole := column(m, n), uint8(0)
 			if sel.Has(n) {
@@ -89,6 +95,9 @@ func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
 	found = append(found, patternsAll(pl, section, pattern, selected, exempt)...)
 	copies := (m.Loop + h - 1) / h
 	c := &Card{Section: section, School: m.School, Lines: h, Rows: h * copies}
+	if s.Section.Technique == "lace" {
+		c.Reading = School(m)
+	}
 	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+Overlap)
 	c.Numbers, c.Marks = make([]int, c.Rows+Overlap), make([]string, c.Rows+Overlap)
 	for y := range c.Holes.H {
@@ -116,6 +125,10 @@ func (c *Card) mark(pl *plan.Plan) {
 	up := m.Offset - 1
 	if m.School == machine.Preselect {
 		up--
+	}
+	if pl.Placed[c.Section].Section.Technique == "lace" {
+		c.markLace(pl, up)
+		return
 	}
 	type due struct {
 		row  int

@@ -35,7 +35,7 @@ func MakeProgram(pl *plan.Plan, section int) *Program {
 	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(selected))}
 	width := int(pl.Piece.To-pl.Piece.From) + 1
 	knit := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Chart.Side == chart.KnitSide })
-	if len(s.Section.Areas) == 1 {
+	if len(s.Section.Areas) == 1 && s.Cut.Empty() {
 		a := &s.Section.Areas[0]
 		w.Repeats, w.First, width = true, a.First, bed.Lie(a).W
 	}
@@ -52,8 +52,15 @@ func MakeProgram(pl *plan.Plan, section int) *Program {
 		w.Mirrored = "data"
 	}
 	for i := range pl.Passes {
-		if p := &pl.Passes[i]; p.Section == section+1 && p.Own() > 0 && p.Row <= len(selected) && w.Memos[p.Own()-1] == "" {
+		if p := &pl.Passes[i]; p.Section == section+1 && p.Own() > 0 && !p.InLace && p.Row <= len(selected) && w.Memos[p.Own()-1] == "" {
 			w.Memos[p.Own()-1] = memo(pl, p)
+		}
+	}
+	if s.Section.Technique == "lace" {
+		for l, line := range laceLines(pl, section) {
+			if w.Memos[l] = line.words(); strings.HasPrefix(line.why, "blank") {
+				w.Memos[l] += "; " + line.why
+			}
 		}
 	}
 	w.keyIn(pl)
@@ -85,11 +92,14 @@ func (w *Program) keyIn(pl *plan.Plan) {
 	s := pl.Placed[w.Section]
 	tell := func(format string, a ...any) { w.KeyIn = append(w.KeyIn, fmt.Sprintf(format, a...)) }
 	tell("%d columns, %d lines, from line 1 at the bottom", w.Bits.W, w.Bits.H)
+	if s.Section.Technique == "lace" {
+		tell("lines %s; they are more than the rows of the drawing", School(&pl.Piece.Machine))
+	}
 	for i := range s.Section.Areas {
 		a := &s.Section.Areas[i]
 		tell("area %d: needles %v to %v, column 1 on %v; %s, columns %d to %d, rows %d to %d", i+1, a.From, a.To, a.First, a.Chart.Name, a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
 	}
-	if w.Bits.H > s.Height && len(s.Section.Areas) > 0 {
+	if w.Bits.H > s.Height && s.Section.Technique != "lace" && len(s.Section.Areas) > 0 {
 		tell("the data are expanded to %d lines, since areas or feeders repeat in cycles of their own", w.Bits.H)
 	}
 	switch w.Mirrored {

@@ -79,7 +79,7 @@ func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, selected, exemp
 	var back, forward machine.Set
 	rows := [2]int{0, 0}
 	for l := range pattern.H {
-		for n := range pl.Piece.Work().Minus(s.Covered).Minus(exempt[l]).All() {
+		for n := range pl.Piece.Work().Minus(s.Covered.Minus(s.Cut)).Minus(exempt[l]).All() {
 			if hole := pattern.At(column(m, n), l) == 1; hole != selected[l].Has(n) {
 				if hole {
 					back.Add(n)
@@ -104,6 +104,6 @@ func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, selected, exemp
 		words = append(words, fmt.Sprintf("bring %v forward", forward))
 	}
 	return []finding.Finding{{Code: "card-patterns-all", Severity: finding.Warn, Section: section + 1, Rows: rows, Needles: back.Or(forward),
-		Text: fmt.Sprintf("The card selects every needle in work, also outside the motif: %s, on each row, before you knit.", strings.Join(words, ", and ")),
+		Text: fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, on each row, before you knit.", strings.Join(words, ", and ")),
 		Fix:  "Or draw a chart that fills the card"}}
 }

@@ -47,27 +47,6 @@ func ParseStitch(t string) (Stitch, error) {
 	return 0, fmt.Errorf("%q: knit, purl, tuck, slip or weave", t)
 }
 
-// LaceStitch is the stitch that a character stands for in a lace chart, legend or not.
-func LaceStitch(r rune) (Stitch, bool) {
-	switch r {
-	case '.':
-		return Knit, true
-	case '-':
-		return Purl, true
-	case 'o':
-		return YarnOver, true
-	case '/':
-		return LeanRight, true
-	case '\\':
-		return LeanLeft, true
-	case '^':
-		return Centre, true
-	case 'x':
-		return NoStitch, true
-	}
-	return 0, false
-}
-
 // Meaning is what a chart's character stands for. Yarn is a yarn's id, or 0 where
 // the section's own yarn is meant.
 type Meaning struct {

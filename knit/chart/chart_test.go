@@ -58,7 +58,7 @@ func TestTransforms(t *testing.T) {
 
 func TestSymmetric(t *testing.T) {
 	for s, want := range map[string]bool{"#..# ....": true, ".#.. #.#.": true, "##. .#.": false, "###. .#..": true, "##.#.. ......": false} {
-		if got := mustRows(t, s).Symmetric(); got != want {
+		if got := chart.Symmetric(mustRows(t, s).Grid, nil); got != want {
 			t.Errorf("Symmetric(%s) = %v, want %v", s, got, want)
 		}
 	}

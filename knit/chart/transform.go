@@ -92,21 +92,26 @@ func Invert(g Grid) Grid {
 	return fill(g.W, g.H, func(x, y int) uint8 { return 1 - g.At(x, y) })
 }
 
-// Symmetric says whether the drawing, repeated sideways, looks the same in a mirror.
-func (g Mat[T]) Symmetric() bool {
+// Symmetric says whether the drawing, repeated sideways, looks the same in a mirror, in
+// which key k becomes image[k]; nil: every key stays as it is.
+func Symmetric(g Grid, image []uint8) bool {
 	for shift := range g.W {
-		if g.mirrorsAbout(shift) {
+		if mirrorsAbout(g, shift, image) {
 			return true
 		}
 	}
 	return false
 }
 
-func (g Mat[T]) mirrorsAbout(shift int) bool {
+func mirrorsAbout(g Grid, shift int, image []uint8) bool {
 	for y := range g.H {
 		row := g.Row(y)
 		for x := range row {
-			if row[x] != row[(shift-x+g.W)%g.W] {
+			over := row[(shift-x+g.W)%g.W]
+			if image != nil {
+				over = image[over]
+			}
+			if row[x] != over {
 				return false
 			}
 		}

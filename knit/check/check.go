@@ -25,6 +25,7 @@ func Run(p *piece.Piece) *Result {
 	r.Findings = append(r.Findings, floats(pl, f)...)
 	r.Findings = append(r.Findings, stitches(pl, f)...)
 	r.Findings = append(r.Findings, wefts(pl)...)
+	r.Findings = append(r.Findings, lace(pl, f)...)
 	r.Findings = append(r.Findings, card.Findings(pl)...)
 	finding.Sort(r.Findings)
 	return r

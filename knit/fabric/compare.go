@@ -24,7 +24,10 @@ func (f *Fabric) compare() {
 		s := f.Plan.Placed[c.Section-1]
 		want, got := s.YarnRow(c.Row), f.Row(i+1)
 		f.Exempt += c.Exempt.Len()
-		stitches := s.Stitch != nil || s.Section.Technique == "slip"
+		if s.Section.Technique == "lace" {
+			f.compareLace(c, s, work)
+		}
+		stitches := s.Stitch != nil && s.Section.Technique != "lace" || s.Section.Technique == "slip"
 		if !stitches && all && bytes.Equal(want, got) {
 			continue
 		}
@@ -65,6 +68,43 @@ func (f *Fabric) compareStitches(c *Course, s *bed.Placed, followed machine.Set)
 			f.differ(c, n, "%s, against the chart", w.is)
 		}
 		for n := range w.want.Minus(w.got).And(followed).All() {
+			f.differ(c, n, "%s, against the chart", w.not)
+		}
+	}
+}
+
+// compareLace compares a course of lace with its row's marks: eyelets, doubled stitches,
+// which of their loops shows, and purls. The second row of a right-side row is plain. A
+// fine transfer leaves no eyelet, and doubles also the needles that it takes from.
+func (f *Fabric) compareLace(c *Course, s *bed.Placed, work machine.Set) {
+	fine := s.Section.Options.Transfer == "fine"
+	eyelets, right, left, centre := s.Wants(c.Row, chart.YarnOver), s.Wants(c.Row, chart.LeanRight), s.Wants(c.Row, chart.LeanLeft), s.Wants(c.Row, chart.Centre)
+	purl := s.Wants(c.Row, chart.Purl)
+	if c.PlainRow {
+		eyelets, right, left, centre, purl = machine.Set{}, machine.Set{}, machine.Set{}, machine.Set{}, machine.Set{}
+	}
+	doubled := right.Or(left).Or(centre)
+	got := c.Doubled
+	if fine {
+		eyelets = machine.Set{}
+		got = got.And(doubled)
+	}
+	other := c.OtherLeans // the plan has said that these come out the other way
+	for _, w := range []struct {
+		is, not   string
+		got, want machine.Set
+	}{
+		{"is an eyelet", "is no eyelet", c.Eyelets, eyelets},
+		{"is doubled", "is not doubled", got, doubled},
+		{"leans as its left loop does", "does not lean as its left loop", c.LeanR.And(doubled).Minus(other), right.Minus(other)},
+		{"leans as its right loop does", "does not lean as its right loop", c.LeanL.And(doubled).Minus(other), left.Minus(other)},
+		{"leans as the plan says, but is said to lean otherwise", "leans as drawn, but is said not to", c.LeanR.And(right).Or(c.LeanL.And(left)).And(other), machine.Set{}},
+		{"is purl", "is not purl", c.Purled, purl},
+	} {
+		for n := range w.got.Minus(w.want).And(work).All() {
+			f.differ(c, n, "%s, against the chart", w.is)
+		}
+		for n := range w.want.Minus(w.got).And(work).All() {
 			f.differ(c, n, "%s, against the chart", w.not)
 		}
 	}

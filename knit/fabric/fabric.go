@@ -15,8 +15,11 @@ type Fabric struct {
 	Courses []Course
 	Face    []piece.YarnNo // Courses × W, bottom first: the yarn of the stitch on show on the knit side
 	Took    []Took         // one a pass
+	Stands  []Stand        // before each pass; nil where nothing is transferred
 	Faults  []finding.Finding
 	Tucks   int // tuck loops laid
+	Eyelets int // yarn-overs: stitches knitted on an empty needle
+	Doubled int // stitches knitted through two or more loops of which one was transferred
 	Longest Float
 	longest int
 
@@ -33,6 +36,13 @@ type Course struct {
 	Purled                   machine.Set // stitches whose purl bump shows on the knit side
 	Weft                     machine.Set // stitches that the woven yarn covers on the purl side
 	WeftYarn                 piece.YarnNo
+
+	PlainRow     bool        // the second, plain row of a right-side lace row
+	Eyelets      machine.Set // knitted on an empty needle
+	Doubled      machine.Set // knitted through a transferred loop and another
+	Deep         machine.Set // of those: through more than three
+	LeanR, LeanL machine.Set // of those: whose left, or right, loop on the bed shows on the knit side
+	OtherLeans   machine.Set // leans that the plan says will differ from the chart's
 }
 
 // Took is the needles that took the yarn of each feeder in one pass.

@@ -16,7 +16,7 @@ const (
 )
 
 // Faces draws one face: the top row first, as one looks at that face; a character is
-// the yarn on show, a space a wale that runs free. The purl side lies as the bed does,
+// the yarn on show, `o` an eyelet, a space a wale that runs free. The purl side lies as the bed does,
 // the knit side is its mirror.
 func (f *Fabric) Faces(side Side) []string {
 	ids := []byte{' '}
@@ -30,6 +30,9 @@ func (f *Fabric) Faces(side Side) []string {
 		for x, y := range f.Row(c + 1) {
 			if line[x] = ids[y]; side == PurlSide && course.WeftYarn != 0 && course.Weft.Has(f.From+machine.Needle(x)) {
 				line[x] = ids[course.WeftYarn]
+			}
+			if course.Eyelets.Has(f.From + machine.Needle(x)) {
+				line[x] = 'o'
 			}
 		}
 		if side == KnitSide {
@@ -64,6 +67,6 @@ type LongestFloat struct {
 
 // Summary sums the fabric up.
 func (f *Fabric) Summary() Summary {
-	return Summary{f.Matches(), f.Differences, f.First, f.Exempt, len(f.Courses), f.W, 0, 0, f.Tucks,
+	return Summary{f.Matches(), f.Differences, f.First, f.Exempt, len(f.Courses), f.W, f.Eyelets, f.Doubled, f.Tucks,
 		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.longest}, f.Faces(KnitSide), f.Faces(PurlSide)}
 }

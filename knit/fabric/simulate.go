@@ -3,6 +3,7 @@ package fabric
 import (
 	"encoding/binary"
 	"fmt"
+	"slices"
 
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -17,17 +18,22 @@ type model struct {
 	m    *machine.Profile
 
 	base    [machine.MaxBed]piece.YarnNo   // yarn of the oldest loop; 0: no loop
-	above   [machine.MaxBed][]piece.YarnNo // the loops over it
+	above   [machine.MaxBed][]loop         // the loops over it
+	home    [machine.MaxBed]machine.Needle // where the oldest loop was formed, if it has moved
+	moved   machine.Set                    // needles whose oldest loop has been transferred
+	empty   machine.Set                    // needles in work without a loop
 	stacked machine.Set                    // needles with loops above
 	work    machine.Set
 	forward machine.Set
 	hold    machine.Set
 
 	on       machine.Carriage // the carriage on the bed; noCarriage: none
-	carriage machine.Side
+	carriage machine.Side     // of the carriage that knits: knit and purl hand the yarn over
+	laceAt   machine.Side     // the lace carriage lives on the left
 	feeders  [2]piece.YarnNo
 	side     [64]machine.Side // one feeder: where each yarn hangs
 	course   int
+	ended    int         // the course whose stitches have been noted: before its loops are transferred
 	weftOn   machine.Set // needles over which the weft lies in this pass
 }
 
@@ -44,11 +50,17 @@ func Knit(pl *plan.Plan) *Fabric {
 	}
 	f.Courses = make([]Course, courses)
 	f.Face = make([]piece.YarnNo, courses*f.W)
-	b := &model{f: f, plan: pl, m: &p.Machine, carriage: p.Start}
+	b := &model{f: f, plan: pl, m: &p.Machine, carriage: p.Start, laceAt: machine.Left}
+	if transfers(pl) {
+		f.Stands = make([]Stand, len(pl.Passes))
+	}
 	for i := range pl.Passes {
 		pass := &pl.Passes[i]
 		for j := range pass.Before {
 			b.step(pass, &pass.Before[j])
+		}
+		if f.Stands != nil {
+			f.Stands[i] = Stand{b.empty, b.stacked}
 		}
 		b.pass(i, pass)
 	}
@@ -60,6 +72,11 @@ func Knit(pl *plan.Plan) *Fabric {
 	b.endCourse()
 	f.compare()
 	return f
+}
+
+// transfers says that a plan moves stitches from needle to needle.
+func transfers(pl *plan.Plan) bool {
+	return slices.ContainsFunc(pl.Piece.Sections, func(s piece.Section) bool { return s.Technique == "lace" })
 }
 
 func (b *model) fault(code string, p *plan.Pass, needles machine.Set, format string, a ...any) {
@@ -87,7 +104,12 @@ func (b *model) step(p *plan.Pass, st *plan.Step) {
 		if b.on != noCarriage {
 			b.fault("carriages-clash", p, machine.Set{}, "the %v carriage comes on while the %v carriage is on the bed.", st.Carriage, b.on)
 		}
+		if st.Side != b.stands(st.Carriage) {
+			b.fault("carriage-side", p, machine.Set{}, "the %v carriage is to come on from the %v, but it is on the %v.", st.Carriage, st.Side, b.stands(st.Carriage))
+		}
 		b.on = st.Carriage
+	case plan.Transfer:
+		b.transfer(p, st.Needles, st.Dir, false)
 	case plan.Reform:
 		b.forward = b.forward.Minus(st.Needles) // the fingers leave the needle at rest
 		if b.course > 0 {
@@ -111,10 +133,18 @@ func (b *model) step(p *plan.Pass, st *plan.Step) {
 	}
 }
 
+// stands is the side on which a carriage is.
+func (b *model) stands(c machine.Carriage) machine.Side {
+	if c == machine.LaceCarriage {
+		return b.laceAt
+	}
+	return b.carriage
+}
+
 // pass moves the carriage across.
 func (b *model) pass(i int, p *plan.Pass) {
-	if p.Dir.Other() != b.carriage {
-		b.fault("carriage-side", p, machine.Set{}, "the carriage should start on the %v but stands on the %v.", p.Dir.Other(), b.carriage)
+	if at := b.stands(p.Carriage); p.Dir.Other() != at {
+		b.fault("carriage-side", p, machine.Set{}, "the %v carriage should start on the %v but stands on the %v.", p.Carriage, p.Dir.Other(), at)
 	}
 	if p.Carriage != b.on {
 		b.fault("carriages-clash", p, machine.Set{}, "the %v carriage is to go, but the %v carriage is on the bed.", p.Carriage, b.on)
@@ -122,16 +152,21 @@ func (b *model) pass(i int, p *plan.Pass) {
 	if !p.Free && p.Feeders != b.feeders {
 		b.fault("yarn-not-threaded", p, machine.Set{}, "the feeders hold %s, not %s.", b.yarns(b.feeders), b.yarns(p.Feeders))
 	}
-	if b.m.School == machine.Direct || b.m.School == machine.Pairs {
+	if p.InLace && b.m.Lace == "combined" || !p.InLace && (b.m.School == machine.Direct || b.m.School == machine.Pairs) {
 		b.forward = b.forward.Or(p.Select.Minus(p.ByHand)) // the program selects as the carriage passes
 	}
 	if b.forward != p.Select {
 		b.fault("selection-lost", p, b.forward.Minus(p.Select).Or(p.Select.Minus(b.forward)), "other needles stand forward than the row needs.")
 	}
+	if p.Carriage == machine.LaceCarriage {
+		b.transfer(p, b.forward.And(b.work), p.Dir, p.Fine)
+		b.laceAt, b.forward = p.Dir, p.Sets
+		return
+	}
 	if p.Course > 0 && p.Course != b.course {
 		b.endCourse()
 		b.course = p.Course
-		b.f.Courses[p.Course-1] = Course{Section: p.Section, Row: p.Row}
+		b.f.Courses[p.Course-1] = Course{Section: p.Section, Row: p.Row, PlainRow: p.PlainRow, OtherLeans: p.OtherLeans}
 	}
 	var feeders [2]piece.YarnNo
 	if !p.Free {
@@ -173,7 +208,7 @@ func (b *model) pass(i int, p *plan.Pass) {
 	if p.Cams.Held != machine.Hold {
 		b.hold = machine.Set{}
 	}
-	if b.m.School == machine.Preselect {
+	if b.m.School == machine.Preselect || p.InLace {
 		b.forward = p.Sets
 	}
 	b.carriage = p.Dir
@@ -194,7 +229,11 @@ func (b *model) act(p *plan.Pass, needles machine.Set, action machine.Action, y 
 		if y == 0 {
 			b.fault("needle-no-yarn", p, needles, "these needles knit with no yarn, and their stitches fall.")
 		}
-		b.f.Courses[max(p.Course, 1)-1].Knitted = b.f.Courses[max(p.Course, 1)-1].Knitted.Or(needles)
+		c := &b.f.Courses[max(p.Course, 1)-1]
+		c.Knitted = c.Knitted.Or(needles)
+		if !b.empty.Empty() || !b.moved.Empty() || !b.stacked.Empty() {
+			b.shape(c, needles)
+		}
 		b.lay(needles, y)
 		return needles
 	case machine.Weave: // knits, and the weft that was laid shows on the purl side
@@ -251,6 +290,7 @@ func (b *model) lay(needles machine.Set, y piece.YarnNo) {
 		}
 		b.stacked = b.stacked.Minus(needles)
 	}
+	b.moved, b.empty = b.moved.Minus(needles), b.empty.Minus(needles)
 	for w, bits := range needles {
 		for i := 64 * w; bits != 0; i, bits = i+8, bits>>8 {
 			if m := spread[bits&0xff]; m != 0 {
@@ -280,14 +320,14 @@ func (b *model) tuck(p *plan.Pass, needles machine.Set, y piece.YarnNo) {
 	}
 	for n := range needles.All() {
 		i := n + machine.MaxBed/2
-		if b.base[i] == 0 {
+		if b.f.Tucks++; b.base[i] == 0 {
 			b.base[i] = y
-		} else {
-			b.above[i] = append(b.above[i], y)
+			b.empty.Remove(n)
+			continue
 		}
-		b.f.Tucks++
+		b.above[i] = append(b.above[i], loop{yarn: y, home: n})
+		b.stacked.Add(n)
 	}
-	b.stacked = b.stacked.Or(needles)
 	if p.Course > 0 {
 		c := &b.f.Courses[p.Course-1]
 		c.Tucked = c.Tucked.Or(needles)
@@ -296,9 +336,10 @@ func (b *model) tuck(p *plan.Pass, needles machine.Set, y piece.YarnNo) {
 
 // endCourse notes what shows on every needle once its row is complete.
 func (b *model) endCourse() {
-	if b.course == 0 {
+	if b.course == 0 || b.ended == b.course {
 		return
 	}
+	b.ended = b.course
 	copy(b.f.Row(b.course), b.base[int(b.f.From)+machine.MaxBed/2:])
 	c := &b.f.Courses[b.course-1]
 	c.Slipped = b.work.Minus(c.Knitted).Minus(c.Tucked)

@@ -87,7 +87,7 @@ func (p *Profile) Word(action string) string {
 // plainWords are our own names for what the core can ask for.
 var plainWords = map[string]string{
 	"plain": "plain", "two-colour": "two-colour", "outward": "hold the forward ones", "back": "slip the ones at rest", "free": "free pass",
-	"slip": "slip", "tuck": "tuck", "tuck-rest": "tuck", "tuck-fwd": "tuck", "weave": "weave", "lay": "intarsia", "select": "select",
+	"slip": "slip", "tuck": "tuck", "tuck-rest": "tuck", "tuck-fwd": "tuck", "weave": "weave", "lay": "intarsia", "select": "select", "transfer": "transfer", "fine": "fine transfer",
 	"out": "out of work", "work": "at rest", "forward": "forward", "hold": "in full hold", "feeder1": "feeder 1", "feeder2": "feeder 2",
 	"size": "stitch size", "end-needles": "end-needle switch",
 }
@@ -104,6 +104,8 @@ var meanings = map[string]string{
 	"tuck-fwd":   "needles forward tuck, those at rest knit",
 	"weave":      "every needle knits, over the yarn laid by hand",
 	"lay":        "every needle knits the yarn laid on it",
+	"transfer":   "the lace carriage moves whole stitches",
+	"fine":       "the lace carriage leaves the loop on both needles: no eyelet",
 }
 
 // Meaning says in plain English what a cam setting does, "" where there is nothing to say.

@@ -63,6 +63,7 @@ type Area struct {
 	Transform       []string
 	Blank           bool // above the chart's top: blank, not repeated
 	Drop            int
+	Lace            bool // of a lace section: padding closes up, and mirroring exchanges the leans
 }
 
 // Limits are in stitches or rows; 0 means the default of the rules. Weights is
@@ -74,6 +75,7 @@ type Limits struct {
 // Options choose between the schools of the rules; an empty word is the default.
 type Options struct {
 	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles string
+	Transfer                                                       string // open or fine
 	FirstYarn                                                      YarnNo
 }
 
@@ -133,6 +135,15 @@ func (s *Section) RowYarn(r int) YarnNo {
 		return s.Yarn
 	}
 	return s.Stripes[(r-1)%len(s.Stripes)]
+}
+
+// Lace is what key k stands for in a lace chart: what its legend says, or else the mark.
+func (c *Chart) Lace(k uint8) chart.Stitch {
+	if st := c.Means[k].Stitch; st != chart.Knit {
+		return st
+	}
+	st, _ := chart.LaceMark(c.Keys[k])
+	return st
 }
 
 // Character is what draws yarn y in the chart: the one in use, or the yarn's own letter.

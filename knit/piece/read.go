@@ -38,7 +38,7 @@ func FromTree(v any) (*Piece, error) {
 
 type reader struct{ p *Piece }
 
-var optionKeys = []string{"lean", "selecting", "odd", "separation", "backing", "counter", "first_yarn", "end_needles"}
+var optionKeys = []string{"lean", "selecting", "odd", "separation", "backing", "counter", "first_yarn", "end_needles", "transfer"}
 
 func (r *reader) piece(n node) {
 	p := r.p
@@ -340,6 +340,7 @@ func (r *reader) options(n node, base Options, also func(string) node) Options {
 		{"backing", &o.Backing, []string{"every", "birdseye", "stripes"}},
 		{"counter", &o.Counter, []string{"run", "section", "repeat"}},
 		{"end_needles", &o.EndNeedles, []string{"off", "auto", "hand"}},
+		{"transfer", &o.Transfer, []string{"open", "fine"}},
 	} {
 		if v := get(c.key); !v.missing() {
 			*c.to = v.word(c.words...)
@@ -408,13 +409,15 @@ func (r *reader) section(n node) (s Section) {
 
 // sectionSense checks what a technique needs of its section.
 func (r *reader) sectionSense(n node, s *Section) {
-	oneYarn := slices.Contains([]string{"plain", "slip", "tuck", "texture"}, s.Technique)
+	oneYarn := slices.Contains([]string{"plain", "slip", "tuck", "lace", "weave", "texture"}, s.Technique)
 	if len(s.Stripes) > 0 && !oneYarn {
 		n.at("yarns").fail("%s rows are not of one yarn each; use yarn", s.Technique)
 	}
 	switch {
 	case s.Technique == "plain" && len(s.Areas) > 0:
 		n.at("areas").fail("plain rows have no chart")
+	case s.Technique == "lace":
+		r.laceSense(n, s)
 	case s.Technique == "weave" && s.Weft == 0 && n.at("weft").missing():
 		n.at("weft").fail("missing; name the yarn that is woven")
 	case s.Technique == "recipe" && s.Recipe == "":
@@ -422,6 +425,25 @@ func (r *reader) sectionSense(n node, s *Section) {
 	}
 	if s.Rows == 0 && n.at("rows").missing() && n.at("areas").list() == 0 && s.Technique != "recipe" {
 		n.at("rows").fail("missing; without a chart a section says how many rows it has")
+	}
+}
+
+// laceSense checks what lace needs of its charts: that they show rows alike, and that
+// none names a yarn, since one yarn makes a row.
+func (r *reader) laceSense(n node, s *Section) {
+	for i, a := range s.Areas {
+		at := n.at("areas").index(i).at("chart")
+		if a.Chart.All != s.Areas[0].Chart.All {
+			at.fail("%q: it shows other rows than %q; the charts of one lace section show all rows, or right-side rows only", a.Chart.Name, s.Areas[0].Chart.Name)
+		}
+		for k, m := range a.Chart.Means {
+			if m.Yarn != 0 && m.Yarn != r.id(s.Yarn) {
+				at.fail("%q: %q names yarn %c; the yarn of a lace row is the section's", a.Chart.Name, string(a.Chart.Keys[k]), m.Yarn)
+			}
+			if m.Stitch == chart.Tuck || m.Stitch == chart.Slip || m.Stitch == chart.Weave {
+				at.fail("%q: %q means %v; lace knits, purls and transfers", a.Chart.Name, string(a.Chart.Keys[k]), m.Stitch)
+			}
+		}
 	}
 }
 
@@ -438,9 +460,12 @@ func (r *reader) area(n node, technique string) (a Area, ok bool) {
 	}
 	before := len(*n.errs)
 	c := a.Chart
-	if technique != "lace" {
+	if a.Lace = technique == "lace"; !a.Lace || len(c.Unknown) > 0 {
 		for _, key := range c.Unknown {
 			x, row := c.find(key)
+			if _, ok := chart.LaceMark(key); a.Lace && ok {
+				continue
+			}
 			*n.errs = append(*n.errs, &Error{"charts." + name + ".rows[" + strconv.Itoa(row) + "]",
 				errors.New("column " + strconv.Itoa(x+1) + ": \"" + string(key) + "\" is not in the legend")})
 		}

@@ -12,6 +12,7 @@ type Need struct {
 	Yarns [2]piece.YarnNo
 	Free  bool
 	Idle  int
+	Twice bool           // the row's one yarn knits two passes
 	Shows [2]machine.Set // the needles that show each, where the technique has looked
 }
 

@@ -52,6 +52,9 @@ func (s *yarnState) row(n Need, lead int) (cuts int) {
 			s.pass()
 		}
 	}
+	if n.Twice {
+		s.pass()
+	}
 	return cuts
 }
 

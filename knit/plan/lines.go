@@ -21,6 +21,10 @@ func (k *planner) numberLines(from, h int) {
 // one read in the pass, which a preselecting carriage knits only in the next.
 func (p *Pass) Own() int { return p.own }
 
+// Reads is what the line read in a lace pass selects: for the same pass, or for the next
+// where the carriage selects ahead.
+func (p *Pass) Reads() machine.Set { return p.reads }
+
 // link settles which pass reads which program line, and what it sets for the next
 // (rules: Selection), and puts card and program in place where a section's first
 // line is read.
@@ -34,11 +38,11 @@ func (k *planner) link() {
 		}
 		switch k.m.School {
 		case machine.Direct:
-			if p.Line = p.own; p.own == 1 && p.Row == 1 {
+			if p.Line = p.own; p.own == 1 && p.Row == 1 && !p.InLace {
 				k.setProgram(p, p.Section)
 			}
 		case machine.Preselect:
-			if next == nil || next.own == 0 {
+			if next == nil || next.own == 0 || next.InLace {
 				continue
 			}
 			p.Line, p.Sets = next.own, next.Select.Minus(next.ByHand).Or(next.PushedBack)

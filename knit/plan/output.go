@@ -24,6 +24,7 @@ type stepJSON struct {
 	Yarn    string `json:"yarn,omitempty"`
 	Value   *int   `json:"value,omitempty"`
 	Cams    string `json:"cams,omitempty"`
+	Carry   string `json:"carriage,omitempty"`
 	Size    string `json:"size,omitempty"`
 	Text    string `json:"text"`
 }
@@ -55,6 +56,7 @@ type passJSON struct {
 	Pitch    string           `json:"pitch"`
 	Second   *SecondBed       `json:"second"`
 	Lays     []layJSON        `json:"lays"`
+	Why      string           `json:"why,omitempty"` // lace: what the line is for
 	Before   []stepJSON       `json:"before"`
 }
 
@@ -63,6 +65,7 @@ type planJSON struct {
 	Vindel   int               `json:"vindel"`
 	Name     string            `json:"name"`
 	Machine  string            `json:"machine"`
+	School   string            `json:"school"`
 	Totals   Totals            `json:"totals"`
 	Passes   []passJSON        `json:"passes"`
 	After    []stepJSON        `json:"after"`
@@ -75,6 +78,9 @@ func (pl *Plan) stepJSON(st *Step) stepJSON {
 		Yarn: p.YarnID(st.Yarn), Cams: st.Cams, Size: st.Size, Text: st.Say(p)}
 	if st.Way != 0 {
 		j.Dir = st.Way.String()
+	}
+	if st.Do == Attach || st.Do == Remove {
+		j.Carry = st.Carriage.String()
 	}
 	if st.Do == SetCounter || st.Do == SetCard || st.Do == SetCams && st.Cams == "end-needles" {
 		j.Value = &st.Value
@@ -93,7 +99,7 @@ func (pl *Plan) steps(list []Step) []stepJSON {
 func (pl *Plan) passJSON(p *Pass) passJSON {
 	j := passJSON{N: p.N, Section: p.Section, Carriage: p.Carriage, Dir: p.Dir, Row: p.Row, Line: p.Line, Counter: p.Counter, Run: p.Run,
 		Select: p.Select, Sets: p.Sets, Hold: p.Hold, Cams: p.Cams, Size: p.Size, Rack: p.Rack, Pitch: "full", Second: p.Second,
-		Lays: []layJSON{}, Before: pl.steps(p.Before)}
+		Lays: []layJSON{}, Why: p.Why, Before: pl.steps(p.Before)}
 	if p.HalfPit {
 		j.Pitch = "half"
 	}
@@ -111,7 +117,7 @@ func (pl *Plan) WriteJSON(w io.Writer, findings []finding.Finding) error {
 	if findings == nil {
 		findings = []finding.Finding{}
 	}
-	out := planJSON{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Totals, make([]passJSON, len(pl.Passes)), pl.steps(pl.After), findings}
+	out := planJSON{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(), pl.Totals, make([]passJSON, len(pl.Passes)), pl.steps(pl.After), findings}
 	for i := range pl.Passes {
 		out.Passes[i] = pl.passJSON(&pl.Passes[i])
 	}
@@ -204,6 +210,9 @@ func (pl *Plan) yarnWords(p *Pass) string {
 			words = append(words, id)
 		}
 	}
+	if p.Carriage == machine.LaceCarriage {
+		return "lace"
+	}
 	if len(words) == 0 {
 		return "–"
 	}
@@ -220,6 +229,9 @@ func (pl *Plan) needleWords(p *Pass) string {
 	}
 	if p.Line > 0 {
 		parts = append(parts, fmt.Sprintf("reads line %d", p.Line))
+	}
+	if p.Why != "" {
+		parts = append(parts, p.Why)
 	}
 	return strings.Join(parts, "; ")
 }

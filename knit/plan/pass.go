@@ -34,11 +34,18 @@ type Pass struct {
 	Exempt     machine.Set // seam and end needles, which do not follow the chart
 	Before     []Step
 
-	TwoYarns  bool // needles forward take feeder 2, those at rest feeder 1
-	Free      bool // an empty carriage: knits nothing, moves no counter
-	Patterned bool // its needles come from a chart row, so a program has a line for it
-	own       int  // the program line its own row stands on
-	h         int  // program lines of its section
+	OtherLeans machine.Set // lace: decreases that the shortest route stacks another way than drawn
+	PlainRow   bool        // lace: the second, plain row of a right-side chart row
+	Fine       bool        // lace: a transfer leaves the loop on both needles
+	Why        string      // lace: what the line read is for, or why it is blank
+	InLace     bool        // its line is one of a lace program: numbered already
+
+	TwoYarns  bool        // needles forward take feeder 2, those at rest feeder 1
+	Free      bool        // an empty carriage: knits nothing, moves no counter
+	Patterned bool        // its needles come from a chart row, so a program has a line for it
+	own       int         // the program line its own row stands on
+	h         int         // program lines of its section
+	reads     machine.Set // lace: the needles of the line it reads
 }
 
 // SecondBed is what the second bed does in a pass in which both beds knit.
@@ -83,6 +90,7 @@ const (
 	SetCounter   Do = "counter"
 	CardLock     Do = "card-lock"
 	CardRelease  Do = "card-release"
+	Lifeline     Do = "lifeline"
 	Note         Do = "note"
 	Care         Do = "care"
 )
@@ -99,6 +107,7 @@ type Step struct {
 	Value    int              // counter reading, card line, 1 for on
 	Section  int              // whose card or program
 	Carriage machine.Carriage // put on or taken off the bed
+	Other    machine.Carriage // the one that had the yarn before it
 	Cams     string           // key of the cam setting in the profile's words
 	Way      machine.Side
 	Size     string

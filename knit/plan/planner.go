@@ -36,6 +36,10 @@ type planner struct {
 	showing  [machine.MaxBed]piece.YarnNo // the yarn that each needle shows, R1 in the middle
 	standing machine.Set                  // hand-selected tuck: needles left in the tucking position
 	on       machine.Carriage             // the carriage on the bed
+	knitter  machine.Carriage             // the one that knitted last
+	laceAt   machine.Side                 // where the lace carriage stands; it lives on the left
+	transfer string                       // the lace carriage's setting, open or fine
+	lined    int                          // rows of fabric when a lifeline was last due
 	fields   []Field                      // intarsia: of the row below,
 	inUse    []int                        // the bobbins of those fields,
 	laid     map[piece.YarnNo]int         // and how many of each yarn there have been
@@ -56,7 +60,7 @@ func (m profile) passesPerLine() int {
 // Make plans a whole piece. What stands in the way is in the plan's findings; the
 // passes go as far as the plan could be made. Make never fails otherwise.
 func Make(p *piece.Piece) *Plan {
-	k := &planner{p: p, m: profile{&p.Machine}, plan: &Plan{Piece: p}, carriage: p.Start}
+	k := &planner{p: p, m: profile{&p.Machine}, plan: &Plan{Piece: p}, carriage: p.Start, laceAt: machine.Left}
 	k.yarns.carriage = p.Start
 	needs, rows := k.needs()
 	var yarns [][2]piece.YarnNo
@@ -86,6 +90,9 @@ func Make(p *piece.Piece) *Plan {
 			yarns = yarns[1:]
 		}
 		k.numberLines(from, k.plan.Lines[i])
+		if t == &lace {
+			k.plan.Lines[i] = k.laceLines(from, s)
+		}
 		if k.plan.Stopped.Row > 0 && k.plan.Stopped.Section == i {
 			break
 		}
@@ -109,7 +116,7 @@ func (k *planner) needs() (needs []Need, rows []int) {
 		k.plan.Placed = append(k.plan.Placed, s)
 		k.plan.Findings = append(k.plan.Findings, found...)
 		t := find(s.Section.Technique)
-		if lack := k.lacks(t, s.Section.Technique); lack != nil {
+		if lack := k.lacks(t, s.Section); lack != nil {
 			lack.Section, lack.Rows = i+1, [2]int{1, s.Rows}
 			k.plan.Findings = append(k.plan.Findings, *lack)
 			k.stop(i, 1)
@@ -154,17 +161,24 @@ func (k *planner) stop(section, row int) {
 	}
 }
 
-func (k *planner) lacks(t *technique, name string) *finding.Finding {
-	f := &finding.Finding{Code: "technique-machine", Severity: finding.Stop}
+func (k *planner) lacks(t *technique, s *piece.Section) *finding.Finding {
+	f := &finding.Finding{Code: "technique-machine", Severity: finding.Stop, Needles: k.p.Work()}
 	if t == nil {
-		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", name)
+		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", s.Technique)
 		return f
 	}
-	if t.lacks == nil || t.lacks(k.m.Profile) == "" {
+	lack := t.lack(k.m.Profile, s)
+	if lack == "" {
 		return nil
 	}
-	f.Text = fmt.Sprintf("%s cannot knit %s: it lacks %s.", k.m.Name, name, t.lacks(k.m.Profile))
-	if able := Able(name); len(able) > 0 {
+	f.Text = fmt.Sprintf("%s cannot knit %s: it lacks %s.", k.m.Name, s.Technique, lack)
+	var able []string
+	for _, id := range machine.IDs() {
+		if m, err := machine.Shipped(id); err == nil && t.lack(&m, s) == "" {
+			able = append(able, id)
+		}
+	}
+	if len(able) > 0 {
 		f.Fix = "Use " + strings.Join(able, ", ")
 	}
 	return f
@@ -222,9 +236,9 @@ func periodic(yarns [][2]piece.YarnNo, n int) bool {
 // before the first row the selecting pass and the reader's side. It is false where
 // the row cannot be begun.
 func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.YarnNo) bool {
-	purl := t == &texture && k.m.PurlCarriage
+	purl := k.knitterOf(s) == machine.PurlCarriage
 	selects := k.m.School == machine.Preselect && t.patterned(k.m.Profile) && k.noSelector(purl)
-	if r == 1 && (k.on == machine.PurlCarriage) != purl {
+	if r == 1 && (k.knitter == machine.PurlCarriage) != purl {
 		side := machine.Right
 		if purl && selects { // the selecting pass brings the yarn across
 			side = machine.Left
@@ -303,7 +317,7 @@ func (k *planner) selectingPass(s *bed.Placed, yarns [2]piece.YarnNo) {
 // that bring cams, size and yarns to what it needs. word names its cam setting.
 func (k *planner) pass(p Pass, word string) {
 	sec := k.p.Sections[k.section]
-	p.N, p.Section, p.Dir, p.Size = len(k.plan.Passes)+1, k.section+1, k.carriage.Other(), sec.Size
+	p.N, p.Section, p.Dir, p.Size = len(k.plan.Passes)+1, k.section+1, k.stands(p.Carriage).Other(), sec.Size
 	fingers := p.Before
 	p.Before = k.due
 	k.due = nil
@@ -311,7 +325,9 @@ func (k *planner) pass(p Pass, word string) {
 		p.Before = append(p.Before, Step{Do: Care, Text: careHooks})
 	}
 	k.changeCarriage(&p)
-	k.setCams(&p, word)
+	if p.Carriage != machine.LaceCarriage {
+		k.setCams(&p, word)
+	}
 	every := k.p.Limits.Weights
 	if every == 0 {
 		every = weightsEvery
@@ -322,7 +338,7 @@ func (k *planner) pass(p Pass, word string) {
 	}
 	if p.Free && p.Cams == layCams {
 		k.changeYarns(&p)
-	} else if p.Free {
+	} else if p.Free && p.Carriage != machine.LaceCarriage {
 		k.yarns.carriage = p.Dir
 	}
 	if !p.Free {
@@ -359,8 +375,21 @@ func (k *planner) pass(p Pass, word string) {
 		p.Before = append(p.Before, Step{Do: BringForward, Needles: p.ByHand})
 	}
 	p.Counter, p.Run = k.counter, k.run
-	k.carriage = p.Dir
+	if p.Carriage == machine.LaceCarriage {
+		k.laceAt = p.Dir
+	} else {
+		k.carriage, k.knitter = p.Dir, p.Carriage
+	}
 	k.plan.Passes = append(k.plan.Passes, p)
+}
+
+// stands is the side on which a carriage stands, or from which it will come on: knit and
+// purl carriage hand the yarn over, so they change places where it is.
+func (k *planner) stands(c machine.Carriage) machine.Side {
+	if c == machine.LaceCarriage {
+		return k.laceAt
+	}
+	return k.carriage
 }
 
 // shown notes what the needles show after the passes from index `from` on; only
@@ -401,7 +430,7 @@ func (k *planner) changeCarriage(p *Pass) {
 	if p.Carriage == k.on {
 		return
 	}
-	p.Before = append(p.Before, Step{Do: Remove, Carriage: k.on, Side: k.carriage}, Step{Do: Attach, Carriage: p.Carriage, Side: k.carriage})
+	p.Before = append(p.Before, Step{Do: Remove, Carriage: k.on, Side: k.stands(k.on)}, Step{Do: Attach, Carriage: p.Carriage, Side: k.stands(p.Carriage), Other: k.knitter})
 	k.on = p.Carriage
 }
 

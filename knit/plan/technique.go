@@ -15,6 +15,8 @@ type technique struct {
 	patterned func(m *machine.Profile) bool
 	// lacks says what the machine is missing, and which part of it; "" when it can.
 	lacks func(m *machine.Profile) string
+	// also says what the machine is missing for just this section; nil: nothing ever.
+	also func(m *machine.Profile, s *piece.Section) string
 	// need is the yarns of section row r (from 1), or the finding that stops the plan there.
 	need func(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding)
 	// may says what stands in the way of row r once the rows below it are planned; nil:
@@ -26,7 +28,7 @@ type technique struct {
 }
 
 // techniques in the order of the rules.
-var techniques = []*technique{&plain, &twoColour, &slip, &tuck, &weave, &intarsia, &texture}
+var techniques = []*technique{&plain, &twoColour, &slip, &tuck, &lace, &weave, &intarsia, &texture}
 
 func always(*machine.Profile) bool { return true }
 func never(*machine.Profile) bool  { return false }
@@ -34,6 +36,18 @@ func never(*machine.Profile) bool  { return false }
 // oneYarn is the need of a row that the section's own yarn knits.
 func oneYarn(_ *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding) {
 	return Need{Yarns: [2]piece.YarnNo{s.Section.RowYarn(r), 0}}, nil
+}
+
+// lack is what the machine is missing to knit a section, "" when it can.
+func (t *technique) lack(m *machine.Profile, s *piece.Section) string {
+	lack := ""
+	if t.lacks != nil {
+		lack = t.lacks(m)
+	}
+	if lack == "" && t.also != nil {
+		lack = t.also(m, s)
+	}
+	return lack
 }
 
 func find(name string) *technique {

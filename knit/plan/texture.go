@@ -37,8 +37,13 @@ var texture = technique{
 // purlOnTheRight: knit and purl carriage change places on the right, with the yarn
 // there; an odd number of rows before it leaves the yarn on the left.
 func (k *planner) purlOnTheRight(side machine.Side) finding.Finding {
-	f := finding.Finding{Code: "carriage-side", Severity: finding.Stop, Section: k.section + 1, Rows: [2]int{1, 1},
-		Text: "Knit and purl carriage change places on the right, where the purl carriage lives; here they would meet on the left."}
+	return k.otherSide(side, "Knit and purl carriage change places on the right, where the purl carriage lives; here they would meet on the left.")
+}
+
+// otherSide stops a section that needs the carriage on the other side, and offers what
+// brings it there: the other side to start from, or one row more in the section before.
+func (k *planner) otherSide(side machine.Side, text string) finding.Finding {
+	f := finding.Finding{Code: "carriage-side", Severity: finding.Stop, Section: k.section + 1, Rows: [2]int{1, 1}, Needles: k.p.Work(), Text: text}
 	if k.section == 0 {
 		f.Fix, f.Mend = fmt.Sprintf("Start with the carriage on the %v", side), finding.Always(finding.Change{Op: "add", Path: "/start", Value: side.String()})
 		return f

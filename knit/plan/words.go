@@ -59,6 +59,8 @@ func (st *Step) Say(p *piece.Piece) string {
 		switch {
 		case st.Cams == "end-needles":
 			return fmt.Sprintf("Turn the %s %s on both sides", m.Word("end-needles"), [...]string{"off", "on"}[st.Value])
+		case st.Cams == "transfer" || st.Cams == "fine":
+			return fmt.Sprintf("Set the lace carriage: %s (%s)", m.Word(st.Cams), machine.Meaning(st.Cams))
 		case st.Cams != "" && st.Way != 0:
 			return fmt.Sprintf("Set the cams for the way %v: %s (%s)", st.Way, m.Word(st.Cams), machine.Meaning(st.Cams))
 		case st.Cams != "":
@@ -75,7 +77,14 @@ func (st *Step) Say(p *piece.Piece) string {
 	case Remove:
 		return fmt.Sprintf("Park the %v carriage off the bed, on the %v", st.Carriage, st.Side)
 	case Attach:
-		return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", st.Carriage, st.Side)
+		if st.Carriage == machine.PurlCarriage || st.Other == machine.PurlCarriage {
+			return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", st.Carriage, st.Side)
+		}
+		return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)
+	case Transfer:
+		return fmt.Sprintf("Move %s one needle to the %v, with the tool of %s: %v", count(st.Needles.Len(), "stitch", "stitches"), st.Dir, count(st.Tool, "prong", "prongs"), st.Needles)
+	case Lifeline:
+		return fmt.Sprintf("Lay a lifeline through this plain row, at %d on the counter", st.Value)
 	case Reform:
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", count(st.Needles.Len(), "stitch", "stitches"), st.Needles)
 	case BindOff:
@@ -119,6 +128,10 @@ func (st *Step) Short(p *piece.Piece) string {
 		return "card released"
 	case Weights:
 		return "weights up"
+	case Transfer:
+		return fmt.Sprintf("move %d %v", st.Needles.Len(), st.Dir)
+	case Lifeline:
+		return "lifeline"
 	case Reform:
 		return fmt.Sprintf("reform %d as purl", st.Needles.Len())
 	case Attach:

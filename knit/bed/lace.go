@@ -1,0 +1,214 @@
+package bed
+
+import (
+	"fmt"
+
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Lace marks lie in Placed.Stitch as they are seen on the bed: mirroring a drawing
+// also exchanges its leans, so on the bed `\` is a pair whose right stitch comes out on
+// top of the knit side, whichever side the chart was drawn for (rules: 5.5).
+//
+//	knit side  / o   →   on the bed  o \      the left stitch moves right, under
+//	                                          its neighbour: the natural way
+
+// closeUp takes the padding out of a lace drawing: rows that all have the same count of
+// real stitches close up, and then it is true. Otherwise the drawing stays as it was.
+func closeUp(g chart.Grid, c *piece.Chart) (chart.Grid, bool) {
+	count := func(y int) (n int) {
+		for _, key := range g.Row(y) {
+			n += c.Lace(key).Makes()
+		}
+		return n
+	}
+	w := count(0)
+	for y := range g.H {
+		if n := count(y); n != w || n == 0 {
+			return g, false
+		}
+	}
+	if w == g.W {
+		return g, true
+	}
+	out := chart.NewMat[uint8](w, g.H)
+	for y := range g.H {
+		to := out.Row(y)[:0]
+		for _, key := range g.Row(y) {
+			if c.Lace(key) != chart.NoStitch {
+				to = append(to, key)
+			}
+		}
+	}
+	return out, true
+}
+
+// nthStitch is the place, from 0, of the n-th real stitch of a padded row.
+func nthStitch(row []uint8, n int, c *piece.Chart) int {
+	for x, key := range row {
+		if c.Lace(key) == chart.NoStitch {
+			continue
+		}
+		if n == 0 {
+			return x
+		}
+		n--
+	}
+	return 0
+}
+
+// span is a yarn-over and its decreases: the columns over which the count of stitches
+// used and made returns to even. A plain stitch is in none.
+type span struct{ cells, laid int }
+
+// lace lays the areas of a lace section, later ones over earlier ones, each span whole
+// or not at all, and reports what is cut and what transfers cannot do.
+func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding) {
+	s.Stitch = make([]chart.Stitch, len(s.Yarn))
+	s.Refused = map[int]*finding.Finding{}
+	s.padded = make([]chart.Grid, len(grids))
+	owner := make([]int32, len(s.Yarn)) // the span each cell belongs to; 0: none
+	spans := []span{{}}
+	allowed := p.Work() // end needles held to a policy are never transferred
+	if e := s.Section.Options.EndNeedles; e == "auto" || e == "hand" {
+		allowed.Remove(allowed.First())
+		if !allowed.Empty() {
+			allowed.Remove(allowed.Last())
+		}
+	}
+	for k := range s.Section.Areas {
+		a := &s.Section.Areas[k]
+		raw := cut(a, a.Chart.Grid)
+		if raw.W != grids[k].W {
+			s.padded[k] = raw
+		} else if _, ok := closeUp(raw, a.Chart); !ok {
+			out = append(out, s.uneven(a, raw))
+			continue
+		}
+		spans = s.layLace(p, a, grids[k], allowed, owner, spans)
+	}
+	rows := [2]int{}
+	for i, id := range owner {
+		if id == 0 || spans[id].cells == spans[id].laid {
+			continue
+		}
+		s.Stitch[i] = chart.Knit
+		s.Cut.Add(s.From + machine.Needle(i%s.W))
+		r := i/s.W + 1
+		if rows[0] == 0 {
+			rows[0] = r
+		}
+		rows[1] = r
+	}
+	if !s.Cut.Empty() {
+		out = append(out, finding.Finding{Code: "lace-cut", Severity: finding.Note, Section: s.Index + 1, Rows: rows, Needles: s.Cut,
+			Text: fmt.Sprintf("The pattern is cut at %v: yarn-overs and decreases there would lose their partners, so those needles knit plain.", s.Cut),
+			Fix:  "Or choose a width that holds whole repeats"})
+	}
+	return out
+}
+
+// layLace puts one area's marks on the rows, over what lies there, and notes which span
+// each belongs to. A row that changes the stitch count is refused and left plain.
+func (s *Placed) layLace(p *piece.Piece, a *piece.Area, g chart.Grid, allowed machine.Set, owner []int32, spans []span) []span {
+	turned := (a.Chart.Side == chart.KnitSide) != hasMirror(a)
+	marks := make([]chart.Stitch, g.W)
+	work := p.Work()
+	first, last := int(a.From-s.From), min(int(a.To-s.From), s.W-1)
+	phase := int(s.From - a.First)
+	for r := 1; r <= s.Cycle; r++ {
+		at := (r - 1) * s.W
+		for x := first - mod(first+phase, g.W); x <= last; x += g.W { // each repeat begins at x
+			y := s.at(a, g.H, (x+phase)/g.W, r)
+			if y < 0 {
+				continue
+			}
+			uses := 0
+			for c, key := range g.Row(y) {
+				if marks[c] = a.Chart.Lace(key); turned {
+					marks[c] = marks[c].Mirrored()
+				}
+				uses += marks[c].Uses()
+			}
+			if uses != g.W {
+				if s.Refused[r] == nil {
+					s.Refused[r] = s.uncounted(a, r, uses, g.W)
+				}
+				continue
+			}
+			balance, id := 0, int32(0)
+			for c, m := range marks {
+				change := m.Uses() - 1
+				if id == 0 && change != 0 {
+					spans = append(spans, span{})
+					id = int32(len(spans) - 1)
+				}
+				balance += change
+				n := s.From + machine.Needle(x+c)
+				if id != 0 {
+					spans[id].cells++
+				}
+				if x+c >= max(first, 0) && x+c <= last && (allowed.Has(n) || id == 0 && work.Has(n)) {
+					if s.Stitch[at+x+c] = m; id != 0 {
+						spans[id].laid++
+					}
+					if under := owner[at+x+c]; under != 0 {
+						spans[under].laid--
+					}
+					owner[at+x+c] = id
+				} else if id != 0 && x+c >= max(first, 0) && x+c <= last && work.Has(n) {
+					s.Cut.Add(n) // an end needle that a policy keeps from being transferred
+				}
+				if balance == 0 {
+					id = 0
+				}
+			}
+		}
+	}
+	return spans
+}
+
+func hasMirror(a *piece.Area) bool {
+	for _, t := range a.Transform {
+		if t == "mirror" {
+			return true
+		}
+	}
+	return false
+}
+
+// uncounted refuses a row whose stitch count would change in mid-row.
+func (s *Placed) uncounted(a *piece.Area, r, uses, makes int) *finding.Finding {
+	does, mend := "grow", "Give each yarn-over a decrease"
+	if uses > makes {
+		does, mend = "shrink", "Give each decrease its yarn-overs"
+	}
+	_, _, row := s.Source(max(a.First, a.From), r)
+	return &finding.Finding{Code: "lace-count", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: machine.Range(a.From, a.To),
+		Text: fmt.Sprintf("Row %d of %s uses %s and makes %d: the fabric would %s in mid-row, and transfers only move the stitches that are there.", row, a.Chart.Name, stitches(uses), makes, does),
+		Fix:  mend + ", so that the row uses as many stitches as it makes"}
+}
+
+// uneven refuses a drawing whose padding does not close up.
+func (s *Placed) uneven(a *piece.Area, g chart.Grid) finding.Finding {
+	counts := make([]int, g.H)
+	most, times := 0, map[int]int{}
+	for y := range counts {
+		for _, key := range g.Row(y) {
+			counts[y] += a.Chart.Lace(key).Makes()
+		}
+		if times[counts[y]]++; times[counts[y]] > times[most] {
+			most = counts[y]
+		}
+	}
+	odd := 0
+	for odd < g.H-1 && counts[odd] == most && most > 0 {
+		odd++
+	}
+	return finding.Finding{Code: "lace-no-stitch", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{odd + 1, odd + 1}, Needles: machine.Range(a.From, a.To),
+		Text: fmt.Sprintf("Without its padding, row %d of %s has %s where the others have %d: the rows do not close up to one width.", a.Rows[0]+odd, a.Chart.Name, stitches(counts[odd]), most),
+		Fix:  "Draw every row with the same number of stitches besides the padding"}
+}

@@ -1,0 +1,87 @@
+package card
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/machine"
+	"vindel/knit/plan"
+)
+
+// laceLine is what a line of a lace card or program is for: which carriage reads it and
+// which way, what it moves or why it is blank, and how many rows are knitted before the
+// next line (rules: 5.5, Punch card).
+type laceLine struct {
+	carriage machine.Carriage
+	dir      machine.Side
+	why      string
+	knit     int    // rows to knit once the line is read
+	by       string // the carriage that knits them, where it is not the knit carriage
+	yarns    []string
+}
+
+// laceLines describes the lines of a lace section (from 0), line 1 first.
+func laceLines(pl *plan.Plan, section int) []laceLine {
+	list := make([]laceLine, pl.Lines[section])
+	cycle := pl.Placed[section].Cycle
+	var now *laceLine
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		if p.Section != section+1 || p.Row > cycle {
+			continue
+		}
+		if p.InLace {
+			now = &list[p.Line-1]
+			*now = laceLine{carriage: p.Carriage, dir: p.Dir, why: p.Why}
+		}
+		if now == nil || p.Carriage == machine.LaceCarriage || p.InLace {
+			continue
+		}
+		if now.knit++; p.Carriage == machine.PurlCarriage {
+			now.by = "purl"
+		}
+		for j := range p.Before {
+			if st := &p.Before[j]; st.Do == plan.Thread {
+				now.yarns = append(now.yarns, "thread "+pl.Piece.YarnName(st.Yarn))
+			}
+		}
+	}
+	return list
+}
+
+// words is the line's memo: the carriage, and where to leave it and knit.
+func (l *laceLine) words() string {
+	out := []string{l.carriage.String()}
+	out = append(out, l.yarns...)
+	switch {
+	case l.knit == 0:
+	case l.by != "":
+		out = append(out, fmt.Sprintf("then %s %d", l.by, l.knit))
+	default:
+		out = append(out, fmt.Sprintf("then knit %d", l.knit))
+	}
+	return strings.Join(out, ", ")
+}
+
+// markLace notes, on every copy of the pattern, which carriage reads the line and which
+// way, and where to leave the lace carriage and knit.
+func (c *Card) markLace(pl *plan.Plan, up int) {
+	for l, line := range laceLines(pl, c.Section) {
+		arrow := "→"
+		if line.dir == machine.Left {
+			arrow = "←"
+		}
+		for copied := 0; copied < c.Rows; copied += c.Lines {
+			c.Marks[(l+1+copied+up)%c.Rows] = arrow + " " + line.words()
+		}
+	}
+}
+
+// School is how the lines of a lace card are read, in words: cut for one school it is
+// wrong on the other.
+func School(m *machine.Profile) string {
+	if m.Lace == "combined" {
+		return "for a lace carriage that selects and transfers in one pass"
+	}
+	return "for a lace carriage that transfers what it selected on the pass before"
+}

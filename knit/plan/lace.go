@@ -1,0 +1,244 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+
+	"vindel/knit/bed"
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Lace by transfer (rules: 5.5). Before the first knitted row of a chart row its stitches
+// are transferred, by the lace carriage or by hand (transfers.go), and then the knit or
+// the purl carriage knits. A lace carriage lives on the left and ends there; the other
+// carriage lives on the right and knits two rows, there and back.
+var lace = technique{
+	name:      "lace",
+	patterned: never, // its program is the lace carriage's; lines are numbered in laceLines
+	lacks: func(m *machine.Profile) string {
+		if m.Lace == "" {
+			return "a lace carriage, or needles whose stitches are moved by hand"
+		}
+		return ""
+	},
+	also: func(m *machine.Profile, s *piece.Section) string {
+		if s.Options.Transfer == "fine" && m.Lace == "hand" {
+			return "a lace carriage with a setting for fine transfer"
+		}
+		return ""
+	},
+	need: laceNeed,
+	may:  laceMay,
+	row:  laceRow,
+}
+
+func laceNeed(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding) {
+	n := Need{Yarns: [2]piece.YarnNo{s.Section.RowYarn(r), 0}}
+	if f := s.Refused[r]; f != nil {
+		return n, f
+	}
+	if showsAll(s) && p.Machine.Lace != "hand" {
+		switch {
+		case r%2 == 0 && moves(s.StitchRow(r)):
+			return n, &finding.Finding{Code: "lace-second-row", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: s.Wants(r, chart.YarnOver),
+				Text: fmt.Sprintf("Row %d has transfers, but it is the second of a pair: this machine knits two rows between transfers.", r),
+				Fix:  "Move the transfers a row, or insert a row without any before them"}
+		case r == s.Rows && s.Rows%2 == 1:
+			f := &finding.Finding{Code: "lace-second-row", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: p.Work(),
+				Text: fmt.Sprintf("%d rows are shown, an odd number: this machine knits them in pairs.", s.Rows), Fix: fmt.Sprintf("Knit %d rows", s.Rows+1)}
+			f.Mend = finding.Always(finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", s.Index), Value: s.Rows + 1})
+			return n, f
+		}
+	}
+	if !showsAll(s) {
+		n.Twice = true
+	}
+	return n, nil
+}
+
+// showsAll says that the section's charts show every knitted row, not only right-side rows.
+func showsAll(s *bed.Placed) bool {
+	return len(s.Section.Areas) > 0 && s.Section.Areas[0].Chart.All
+}
+
+func moves(row []chart.Stitch) bool {
+	return slices.ContainsFunc(row, func(m chart.Stitch) bool { return m.Uses() != 1 })
+}
+
+// purls says that some row of the section asks for purl stitches.
+func purls(s *bed.Placed) bool { return slices.Contains(s.Stitch, chart.Purl) }
+
+// laceMay: the lace carriage needs the left end of the bed to itself, so the knit
+// carriage must stand on the right.
+func laceMay(k *planner, s *bed.Placed, r int) *finding.Finding {
+	if k.m.Lace == "hand" || k.carriage == machine.Right || !moves(s.StitchRow(r)) {
+		return nil
+	}
+	f := k.otherSide(machine.Right, "The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on the left.")
+	f.Rows = [2]int{r, r}
+	return &f
+}
+
+// knitterOf is the carriage that knits a section's rows. In lace a purl carriage does where
+// any of its rows holds purl stitches.
+func (k *planner) knitterOf(s *bed.Placed) machine.Carriage {
+	if t := s.Section.Technique; k.m.PurlCarriage && (t == "texture" || t == "lace" && purls(s)) {
+		return machine.PurlCarriage
+	}
+	return machine.KnitCarriage
+}
+
+func laceRow(k *planner, s *bed.Placed, r int, yarns [2]piece.YarnNo) {
+	all := showsAll(s)
+	marks := s.StitchRow(r)
+	first := Pass{Row: r, Feeders: yarns, Cams: machine.PlainCams, Carriage: k.knitterOf(s)}
+	if moves(marks) {
+		exact := s.Section.Options.Lean == "exact" && s.Section.Options.Transfer != "fine" // fine transfers do not fold
+		if !exact {
+			first.OtherLeans = othersShow(marks, s.From)
+		}
+		k.lifeline()
+		t := newTransfers(marks, s.From, exact)
+		switch k.m.Lace {
+		case "separate":
+			k.laceCarriage(s, r, t.separate(), true)
+		case "combined":
+			k.laceCarriage(s, r, t.combined(), false)
+		default:
+			steps, tools := t.byHand()
+			for i, st := range steps {
+				first.Before = append(first.Before, Step{Do: Transfer, Needles: st.needles, Dir: st.dir, Tool: tools[i]})
+			}
+		}
+	}
+	wanted := s.Wants(r, chart.Purl).And(k.p.Work())
+	k.laceKnit(first, wanted)
+	if !all {
+		k.laceKnit(Pass{Row: r, Feeders: yarns, Cams: machine.PlainCams, Carriage: first.Carriage, PlainRow: true}, machine.Set{})
+	}
+}
+
+// laceKnit knits one row of lace: the purl carriage purls what is selected; without it
+// purl stitches are reformed by hand.
+func (k *planner) laceKnit(p Pass, purl machine.Set) {
+	k.course++
+	if p.Carriage == machine.PurlCarriage {
+		if p.Select = purl; !k.m.reads(p.Carriage) {
+			p.ByHand = purl
+		}
+		k.pass(p, "plain")
+		return
+	}
+	k.pass(p, "plain")
+	if !purl.Empty() {
+		k.due = append(k.due, Step{Do: Reform, Needles: purl})
+	}
+}
+
+// reads says that the carriage advances the program by a line in lace.
+func (m profile) reads(c machine.Carriage) bool {
+	return m.Program != machine.NoProgram && slices.Contains(m.Advances, c.String())
+}
+
+// lifeline reminds of one at a plain row, as often as the weights are moved: before the
+// first transfers of a section, and then again once so many rows have been knitted.
+func (k *planner) lifeline() {
+	every := k.p.Limits.Weights
+	if every == 0 {
+		every = weightsEvery
+	}
+	n := len(k.plan.Passes)
+	if n == 0 || k.course == 0 || k.lined > 0 && k.course-k.lined < every {
+		return
+	}
+	last := &k.plan.Passes[n-1]
+	if below := k.plan.Placed[last.Section-1]; last.Row > 0 && !last.PlainRow && moves(below.StitchRow(last.Row)) {
+		return // its loops are still as the transfers left them
+	}
+	k.lined = k.course
+	k.due = append(k.due, Step{Do: Lifeline, Value: k.counter})
+}
+
+// laceCarriage runs the lace carriage: one pass a step, and before them the pass that
+// only selects, where the carriage transfers what it selected on the way before.
+func (k *planner) laceCarriage(s *bed.Placed, r int, steps []step, ahead bool) {
+	if ahead {
+		steps = append([]step{{dir: machine.Right}}, steps...)
+	}
+	want := "transfer"
+	if s.Section.Options.Transfer == "fine" {
+		want = "fine"
+	}
+	if want != k.transfer && (k.transfer != "" || want == "fine") {
+		k.due = append(k.due, Step{Do: SetCams, Cams: want})
+	}
+	k.transfer = want
+	for i, st := range steps {
+		p := Pass{Row: r, Carriage: machine.LaceCarriage, Free: true, Cams: machine.FreeCams, Select: st.needles, Fine: s.Section.Options.Transfer == "fine"}
+		p.Why = why(steps, i, ahead)
+		k.pass(p, "")
+	}
+}
+
+// why says what the line that is read in pass i is for, or why it is blank.
+func why(steps []step, i int, ahead bool) string {
+	worked := i // the step that the line read now selects for
+	if ahead {
+		worked++
+	}
+	switch {
+	case worked == len(steps):
+		return "blank: everything is moved, and the carriage comes off on the left"
+	case !steps[worked].needles.Empty():
+		return fmt.Sprintf("moves %s to the %v", count(steps[worked].needles.Len(), "stitch", "stitches"), steps[worked].dir)
+	}
+	for _, later := range steps[worked:] {
+		if !later.needles.Empty() {
+			return fmt.Sprintf("blank: what is left to move goes to the %v", later.dir)
+		}
+	}
+	return "blank: everything is moved, and the carriage must end on the left"
+}
+
+// laceLines numbers the lines that the carriages read in a lace section, from the pass
+// with index `from` on: one a pass of every carriage that advances the program, starting
+// again with the pattern. A preselecting carriage reads the line of the pass after it.
+func (k *planner) laceLines(from int, s *bed.Placed) (lines int) {
+	if k.m.Program == machine.NoProgram {
+		return 0
+	}
+	line, cycle := 0, -1
+	passes := k.plan.Passes[from:]
+	for i := range passes {
+		p := &passes[i]
+		if c := (p.Row - 1) / s.Cycle; c != cycle {
+			cycle, line = c, 0
+		}
+		if !k.m.reads(p.Carriage) {
+			continue
+		}
+		line++
+		lines = max(lines, line)
+		p.Line, p.own, p.InLace = line, line, true
+		p.reads = p.Select
+		if k.m.Lace == "separate" {
+			p.reads = machine.Set{}
+			if i+1 < len(passes) && k.m.reads(passes[i+1].Carriage) {
+				p.reads = passes[i+1].Select
+			}
+			p.Sets = p.reads
+		}
+		if line == 1 && cycle == 0 {
+			k.setProgram(p, p.Section)
+		}
+	}
+	// The first row of a purl carriage that has no reading pass before it is set by hand.
+	if k.m.Lace == "separate" && len(passes) > 0 && k.m.reads(passes[0].Carriage) && !passes[0].Select.Empty() {
+		passes[0].ByHand = passes[0].Select
+		passes[0].Before = append(passes[0].Before, Step{Do: BringForward, Needles: passes[0].Select})
+	}
+	return lines
+}
