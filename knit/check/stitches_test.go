@@ -66,7 +66,7 @@ func TestLimits(t *testing.T) {
 
 // BenchmarkTechniques plans, knits and checks 200 needles by 500 and by 1000 rows.
 func BenchmarkTechniques(b *testing.B) {
-	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"}, {"texture", "purl"}, {"intarsia", ""}} {
+	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"}, {"texture", "purl"}, {"intarsia", ""}, {"lace", ""}} {
 		for _, rows := range []int{500, 1000} {
 			b.Run(fmt.Sprintf("%s/%d", c.technique, rows), func(b *testing.B) {
 				lines := make([]string, rows)
@@ -74,13 +74,24 @@ func BenchmarkTechniques(b *testing.B) {
 					row := make([]byte, 200)
 					for x := range row {
 						row[x] = '.'
-						if c.technique == "intarsia" && (x+y/3)/20%2 == 0 || c.technique != "intarsia" && x%4 == 1+y/2%2 {
+						if c.technique == "intarsia" && (x+y/3)/20%2 == 0 || c.technique != "intarsia" && c.technique != "lace" && x%4 == 1+y/2%2 {
 							row[x] = '#'
+						}
+					}
+					if c.technique == "lace" { // blocks of one to three stitches, both ways by turns
+						for x := 1 + y%5; x+5 < len(row); x += 7 {
+							row[x], row[x+1+x%3] = '/', 'o'
+							if y%2 == 1 {
+								row[x], row[x+1+x%3] = 'o', '\\'
+							}
 						}
 					}
 					lines[y] = string(row)
 				}
 				edits := []finding.Change{set("/sections/0/technique", c.technique), set("/sections/0/weft", "D"), set("/machine/weave", true), set("/machine/intarsia", true)}
+				if c.technique == "lace" {
+					edits = append(edits, set("/charts/c/legend", map[string]any{}))
+				}
 				if c.stitch != "" {
 					edits = append(edits, set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}))
 				}

@@ -3,6 +3,7 @@ package plan
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
@@ -203,6 +204,19 @@ func why(steps []step, i int, ahead bool) string {
 	return "blank: everything is moved, and the carriage must end on the left"
 }
 
+// reason is why a line is there, once it is known what it selects.
+func (p *Pass) reason() string {
+	switch {
+	case p.Carriage == machine.LaceCarriage && (p.reads.Empty() || !strings.HasPrefix(p.Why, "blank")):
+		return p.Why
+	case !p.reads.Empty():
+		return fmt.Sprintf("selects %s", count(p.reads.Len(), "purl stitch", "purl stitches"))
+	case p.Carriage == machine.PurlCarriage:
+		return "blank: no purl stitch follows"
+	}
+	return "blank: this carriage moves the program on, and selects nothing"
+}
+
 // laceLines numbers the lines that the carriages read in a lace section, from the pass
 // with index `from` on: one a pass of every carriage that advances the program, starting
 // again with the pattern. A preselecting carriage reads the line of the pass after it.
@@ -231,6 +245,7 @@ func (k *planner) laceLines(from int, s *bed.Placed) (lines int) {
 			}
 			p.Sets = p.reads
 		}
+		p.Why = p.reason()
 		if line == 1 && cycle == 0 {
 			k.setProgram(p, p.Section)
 		}

@@ -2,6 +2,10 @@ package plan
 
 import (
 	"fmt"
+	"image"
+	"image/color"
+	"image/png"
+	"io"
 	"strings"
 	"testing"
 
@@ -185,6 +189,38 @@ func TestPasses(t *testing.T) {
 		}
 		if got := strings.Join(said, "; "); got != c.hand {
 			t.Errorf("%s by hand: %s; want %s", c.row, got, c.hand)
+		}
+	}
+}
+
+// laceRow200 is a row of 200 stitches with 30 blocks, both ways and of several lengths.
+func laceRow200() []chart.Stitch {
+	row := ""
+	for i := range 30 {
+		plain := strings.Repeat(".", i%4)
+		row += []string{"/" + plain + "o.", ".o" + plain + `\`, "o^o" + plain}[i%3]
+	}
+	return marksOf(row + strings.Repeat(".", 200-len(row)))
+}
+
+// BenchmarkLaceRow schedules the row; BenchmarkLaceRowPNG encodes it as a picture.
+func BenchmarkLaceRow(b *testing.B) {
+	marks := laceRow200()
+	b.ReportAllocs()
+	for b.Loop() {
+		newTransfers(marks, -100, false).separate()
+	}
+}
+
+func BenchmarkLaceRowPNG(b *testing.B) {
+	marks := laceRow200()
+	img := image.NewPaletted(image.Rect(0, 0, len(marks), 1), color.Palette{color.White, color.Black, color.Gray{50}, color.Gray{100}, color.Gray{150}, color.Gray{200}, color.Gray{220}, color.Gray{240}, color.Gray{250}, color.Gray{251}})
+	for i, m := range marks {
+		img.Pix[i] = uint8(m)
+	}
+	for b.Loop() {
+		if err := png.Encode(io.Discard, img); err != nil {
+			b.Fatal(err)
 		}
 	}
 }

@@ -1,0 +1,140 @@
+package check_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/check"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/piece/piecetest"
+	"vindel/knit/plan"
+)
+
+func laceDocument(t *testing.T, id, from, to string, rows []string, edits ...finding.Change) *piece.Document {
+	first := []finding.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"), set("/sections/0/technique", "lace")}
+	return piecetest.Document(t, id, from, to, rows, append(first, edits...)...)
+}
+
+var area = piecetest.Area
+
+// TestLaceFindings: each refusal and each remark, by its reason; and what a remedy mends.
+func TestLaceFindings(t *testing.T) {
+	before, purl := piecetest.Before(2, "A"), set("/machine/purl_carriage", true)
+	for _, c := range []struct {
+		name, id string
+		rows     []string
+		edits    []finding.Change
+		want     []string // code, rows, needles
+		text     string   // in the first
+		mended   bool     // the first is gone once its remedy is applied
+	}{
+		{"all is well", "card-preselect", []string{"/o..o\\"}, []finding.Change{before}, nil, "", false},
+		{"a row grows", "card-preselect", []string{"......", ".o.../", "......"}, []finding.Change{before, set("/charts/c/rows", []string{"......", ".o....", "......"})}, []string{"lace-count 2-2 L6-R6"}, "uses 5 stitches and makes 6", false},
+		{"a row shrinks", "hand-mid", []string{"..^o.."}, []finding.Change{before}, []string{"lace-count 1-1 L6-R6"}, "uses 7 stitches and makes 6", false},
+		{"padding that closes up", "hand-mid", []string{".x/o..", "...x..", "x.../o"}, []finding.Change{before}, []string{"lace-bias 1-3 L6-R6"}, "", false},
+		{"padding that does not", "hand-mid", []string{".x/o.x", "......"}, []finding.Change{before}, []string{"lace-no-stitch 2-2 L6-R6"}, "row 2 of c has 4 stitches where the others have 6", false},
+		{"transfers in a second row", "card-preselect", []string{"/o..o\\", "......"}, []finding.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 2-2 L5,L2,R2,R5"}, "the second of a pair", false},
+		{"an odd row", "card-direct", []string{"......", "......", "/o..o\\"}, []finding.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 3-3 L6-R6"}, "an odd number", true},
+		{"every row by hand", "hand-mid", []string{"o\\../o", "/o..o\\", "......"}, []finding.Change{before, set("/charts/c/shows", "all")}, []string{"lace-edge 3-3 L6,R6"}, "", true},
+		{"no lace", "two-bed-pairs", []string{"/o..o\\"}, []finding.Change{before}, []string{"technique-machine 1-1 L6-R6"}, "lacks a lace carriage", false},
+		{"fine by hand", "hand-mid", []string{"/o..o\\"}, []finding.Change{before, set("/options", map[string]any{"transfer": "fine"})}, []string{"technique-machine 1-1 L6-R6"}, "fine transfer", false},
+		{"the knit carriage on the left", "card-direct", []string{"/o..o\\"}, []finding.Change{piecetest.Before(3, "A")}, []string{"carriage-side 1-1 L6-R6"}, "stands on the left", true},
+		{"right after the cast-on", "card-direct", []string{"/o..o\\"}, nil, []string{"lace-cast-on 1-1 L5,L2,R2,R5"}, "right after the cast-on", true},
+		{"a wide hole", "card-direct", []string{"./oo\\."}, []finding.Change{before}, []string{"lace-wide-hole 1-1 L4-L3,R3-R4"}, "one wide hole", false},
+		{"all one way", "card-direct", []string{"./o..."}, []finding.Change{before}, []string{"lace-bias 1-1 L6-R6"}, "Every move goes to the right on the bed", false},
+		{"the other way round", "card-direct", []string{".\\oo/."}, []finding.Change{before, set("/charts/c/rows", []string{"\\o..o/"})}, []string{"lace-lean 1-1 L6,L1-R1,R6"}, "lie the other way round", true},
+		{"a centre that moves", "card-direct", []string{"^oo..."}, []finding.Change{before}, []string{"lace-bias 1-1 L6-R6", "lace-lean 1-1 L1,R6"}, "", false},
+		{"a cut repeat", "card-direct", []string{"..o^o."}, []finding.Change{area("first", "L3"), before}, []string{"lace-cut 1-1 L6,R5-R6"}, "would lose their partners", false},
+		{"two carriages knit", "card-preselect", []string{"/o.-o\\"}, []finding.Change{before, purl}, nil, "", false},
+		{"an edge with its switch on", "card-direct", []string{"o\\../o"}, []finding.Change{before, set("/options", map[string]any{"end_needles": "auto"})}, []string{"lace-cut 1-1 L6-L5,R5-R6"}, "", false},
+	} {
+		doc := laceDocument(t, c.id, "L6", "R6", c.rows, c.edits...)
+		run := func() (list []string, first *finding.Finding) {
+			p, err := doc.Piece()
+			if err != nil {
+				t.Fatalf("%s: %v", c.name, err)
+			}
+			r := check.Run(p)
+			for i, f := range r.Findings {
+				if !strings.HasPrefix(f.Code, "lace") && f.Severity == finding.Note {
+					continue
+				}
+				list = append(list, fmt.Sprintf("%s %d-%d %v", f.Code, f.Rows[0], f.Rows[1], f.Needles))
+				if first == nil {
+					first = &r.Findings[i]
+				}
+			}
+			return list, first
+		}
+		got, first := run()
+		for _, w := range c.want {
+			if !slices.Contains(got, w) {
+				t.Errorf("%s: got %q, want %q", c.name, got, c.want)
+			}
+		}
+		if len(c.want) == 0 && len(got) > 0 {
+			t.Errorf("%s: got %q, want nothing", c.name, got)
+		}
+		if len(c.want) > 0 && first != nil && !strings.Contains(first.Text, c.text) {
+			t.Errorf("%s: said %q", c.name, first.Text)
+		}
+		if c.mended && first != nil {
+			code := first.Code
+			if _, err := doc.Apply(first.Remedy()); err != nil || len(first.Remedy()) == 0 {
+				t.Errorf("%s: remedy %v: %v", c.name, first.Remedy(), err)
+			} else if again, _ := run(); slices.ContainsFunc(again, func(s string) bool { return strings.HasPrefix(s, code) }) {
+				t.Errorf("%s: mended, and still %q", c.name, again)
+			}
+		}
+	}
+}
+
+// TestPadding: padding that closes up changes nothing.
+func TestPadding(t *testing.T) {
+	padded, err := laceDocument(t, "card-preselect", "L8", "R8", []string{"x./o.x", "xo^o.x", "..x..x"}).Piece()
+	if err != nil {
+		t.Fatal(err)
+	}
+	closed, _ := laceDocument(t, "card-preselect", "L8", "R8", []string{"./o.", "o^o.", "...."}).Piece()
+	if a, b := plan.Make(padded), plan.Make(closed); a.String() != b.String() || len(a.Passes) == 0 {
+		t.Errorf("padded:\n%s\nclosed:\n%s", a, b)
+	}
+	// A needle shows the cell of the padded drawing that it is made from.
+	name, column, row := plan.Make(padded).Placed[0].Source(machine.L(8), 3)
+	if name != "c" || column != 5 || row != 3 { // the drawing's rightmost stitch lies leftmost on the bed
+		t.Errorf("L8 in row 3 shows %s %d/%d", name, column, row)
+	}
+}
+
+// TestLaceLines: which carriage reads which line. The purl carriage's two rows take two
+// lines more where it advances the program, and are set by hand where it does not.
+func TestLaceLines(t *testing.T) {
+	for _, c := range []struct {
+		advances []string
+		want     string // carriage, way, line read, needles forward when it starts, needles brought by hand
+		lines    int
+	}{
+		{[]string{"lace"}, "lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 0 L4,R1 L4,R1; purl right 0  ", 4},
+		{[]string{"lace", "purl"}, "lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6},
+	} {
+		p, err := laceDocument(t, "program-preselect", "L4", "R4", []string{"-.o\\"}, area("transform", []string{"mirror"}),
+			set("/machine/purl_carriage", true), set("/machine/advances", c.advances), piecetest.Before(2, "A")).Piece()
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := check.Run(p)
+		var got []string
+		for _, pass := range r.Plan.Passes {
+			if pass.Section == 2 {
+				got = append(got, fmt.Sprintf("%v %v %d %v %v", pass.Carriage, pass.Dir, pass.Line, pass.Select, pass.ByHand))
+			}
+		}
+		if !r.Fabric.Matches() || strings.Join(got, "; ") != c.want || r.Plan.Lines[1] != c.lines || r.Plan.Totals.Threadings != 1 {
+			t.Errorf("advances %v: %s, %d lines, %s\n%q", c.advances, r.Fabric.First, r.Plan.Lines[1], r.Plan, got)
+		}
+	}
+}
