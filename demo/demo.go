@@ -3,10 +3,12 @@
 package demo
 
 import (
+	"cmp"
 	"context"
 	"embed"
 	"fmt"
 	"io/fs"
+	"slices"
 	"strings"
 	"time"
 
@@ -17,7 +19,7 @@ import (
 var pieces embed.FS
 
 // knitted is how many passes of a piece have been knitted already.
-var knitted = map[string]int{"pieces/2-cap.json": 23}
+var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57}
 
 // Fill puts the pieces of Larkmoor into a store that has none; another is left alone.
 func Fill(ctx context.Context, st *store.Store) error {
@@ -28,6 +30,7 @@ func Fill(ctx context.Context, st *store.Store) error {
 	if err != nil {
 		return err
 	}
+	slices.SortFunc(names, func(a, b string) int { return cmp.Compare(place(a), place(b)) })
 	for _, name := range names {
 		doc, err := pieces.ReadFile(name)
 		if err != nil {
@@ -45,4 +48,10 @@ func Fill(ctx context.Context, st *store.Store) error {
 		}
 	}
 	return nil
+}
+
+// place is the number that a piece's file begins with.
+func place(name string) (n int) {
+	fmt.Sscanf(strings.TrimPrefix(name, "pieces/"), "%d-", &n)
+	return n
 }

@@ -1,6 +1,7 @@
 package paper
 
 import (
+	"cmp"
 	"fmt"
 	"strings"
 
@@ -34,7 +35,7 @@ func (s *cardSheet) draw(p pen) {
 	p.fill(new(path).rect(0, 0, s.w, s.h), page)
 	p.text(12, 12, 5, -1, false, ink, s.title)
 	p.text(12, 17.5, 3, -1, false, soft, fmt.Sprintf("%d columns, %d rows and %d to join; a pattern of %d lines", c.Holes.W, c.Rows, card.Overlap, c.Lines))
-	p.text(12, 21.7, 3, -1, false, soft, fmt.Sprintf("%s; numbers stand %d rows higher, where the window shows them", upperFirst(schoolWords(c.School)), s.m.Offset))
+	p.text(12, 21.7, 3, -1, false, soft, fmt.Sprintf("%s; numbers stand %d rows higher, where the window shows them", upperFirst(cmp.Or(c.Reading, schoolWords(c.School))), s.m.Offset))
 	right := s.left + s.cellW*float64(c.Holes.W)
 	bottom := s.top + s.row*float64(c.Holes.H)
 	p.stroke(new(path).rect(s.left-8, s.top-2, right-s.left+16, bottom-s.top+4), ink, 0.3)
@@ -111,11 +112,7 @@ func CardTitle(p *piece.Piece, section int) string {
 	if name == "" {
 		name = s.Technique
 	}
-	title := fmt.Sprintf("%s: section %d, %s", p.Name, section+1, name)
-	if s.Technique == "lace" {
-		title += "; " + card.School(&p.Machine)
-	}
-	return title
+	return fmt.Sprintf("%s: section %d, %s", p.Name, section+1, name)
 }
 
 func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"vindel/knit/machine"
 	"vindel/knit/plan"
 )
 
@@ -16,10 +17,14 @@ func CheatPDF(pl *plan.Plan, section int) ([]byte, error) {
 	p := newPDF(w, h)
 	rows := pl.CheatSheet(section)
 	cols := colours(pl.Piece)
+	does := "bring forward in each repeat"
+	if pl.Piece.Sections[section].Technique == "lace" {
+		does = "move in each repeat"
+	}
 	heading := func() {
 		p.text(14, 16, 6, -1, false, ink, CardTitle(pl.Piece, section))
 		p.text(14, 23, 3.4, -1, false, soft, fmt.Sprintf("%s. Read from the bottom up; the number is what the counter shows before the row.", pl.Piece.Machine.Name))
-		for x, t := range map[float64]string{22: "row", 36: "counter", 52: "yarns", 84: "bring forward in each repeat"} {
+		for x, t := range map[float64]string{22: "row", 36: "counter", 52: "yarns", 84: does} {
 			p.text(x, foot+7, 3, 0, false, soft, t)
 		}
 	}
@@ -50,6 +55,16 @@ func CheatPDF(pl *plan.Plan, section int) ([]byte, error) {
 			p.fill(new(path).rect(62+float64(c-1)*cell, y-3.4, cell*0.9, 4), ink)
 		}
 		var words []string
+		for _, m := range r.Moves {
+			for _, c := range m.Columns {
+				x, out := 62+(float64(c)-0.55)*cell, cell*0.3
+				if m.Dir == machine.Left {
+					out = -out
+				}
+				p.stroke(new(path).move(x-out, y-1.4).line(x+out, y-1.4).move(x+out*0.2, y-2.4).line(x+out, y-1.4).line(x+out*0.2, y-0.4), ink, 0.4)
+			}
+			words = append(words, m.String())
+		}
 		for j := range r.Passes[0].Before {
 			st := &r.Passes[0].Before[j]
 			if st.Do == plan.SetCams || st.Do == plan.Cut || st.Do == plan.Weights || st.Do == plan.SetCounter {

@@ -83,8 +83,9 @@ func (d *drawing) place(i int) int {
 // to where the next one is knitted: a slipped or tucked stitch is drawn long.
 func (d *drawing) draw(p pen) {
 	w, h := d.size()
-	p.fill(new(path).rect(0, 0, w, h), color.RGBA{0x2a, 0x2f, 0x2c, 255})
+	p.fill(new(path).rect(0, 0, w, h), hole)
 	cols := colours(d.f.Plan.Piece)
+	under := make([]path, len(cols)) // stitches that a doubled one covers
 	shapes, lines, ground := make([]path, len(cols)), make([]path, len(cols)), make([]path, len(cols))
 	for i := range d.f.W {
 		x := d.place(i)
@@ -105,9 +106,18 @@ func (d *drawing) draw(p pen) {
 				if d.tuckedUpon(n, c, tall) { // the loops under it spread the stitch and push its neighbours aside
 					left, wide = left-0.16*stitchW, 1.32*stitchW
 				}
-				if (d.side == fabric.KnitSide) != d.f.Courses[c].Purled.Has(n) {
-					vee(&shapes[y], left, bottom, float64(tall), wide)
-				} else {
+				foot, below := d.lean(n, c)
+				switch {
+				case d.f.Courses[c].Eyelets.Has(n): // drawn in openings
+				case (d.side == fabric.KnitSide) != d.f.Courses[c].Purled.Has(n):
+					for _, b := range below {
+						vee(&under[y], left, bottom, float64(tall), wide, b*wide)
+					}
+					vee(&shapes[y], left, bottom, float64(tall), wide, foot*wide)
+				default:
+					for _, b := range below {
+						lines[y].move(left+0.5*wide, bottom-stitchH*0.75).line(left+(0.5+b)*wide, bottom+stitchH*0.35)
+					}
 					bump(&shapes[y], &lines[y], left, bottom, float64(tall), wide)
 				}
 			}
@@ -120,6 +130,10 @@ func (d *drawing) draw(p pen) {
 		}
 	}
 	for y := range shapes {
+		if len(under[y].ops) > 0 {
+			p.fill(&under[y], shade(cols[y], 0.84))
+			p.stroke(&under[y], shade(cols[y], 0.6), 0.12)
+		}
 		if len(shapes[y].ops) > 0 {
 			p.fill(&shapes[y], cols[y])
 			p.stroke(&shapes[y], shade(cols[y], 0.72), 0.12)
@@ -129,6 +143,7 @@ func (d *drawing) draw(p pen) {
 			p.stroke(&lines[y], cols[y], 0.62)
 		}
 	}
+	d.openings(p, cols)
 	if d.side == fabric.PurlSide {
 		d.floats(p, cols)
 		d.strands(p, cols)
@@ -178,16 +193,33 @@ func (d *drawing) strands(p pen, cols []color.RGBA) {
 	}
 }
 
-// vee is a knit stitch: two legs that lean together at the bottom.
-func vee(p *path, x, bottom, tall, w float64) {
+// vee is a knit stitch: two legs that lean together at the bottom, which stands foot to
+// the side of the middle.
+func vee(p *path, x, bottom, tall, w, foot float64) {
 	top, m := bottom-stitchH*tall-stitchH*0.55, x+w/2
 	low := bottom
+	if foot != 0 {
+		leaning(p, m, top, low, w, foot)
+		return
+	}
 	p.move(m-0.05, low).curve(m-0.06*w, low-0.5, x+0.10*w, top+1.2, x+0.06*w, top+0.55).
 		curve(x+0.10*w, top+0.05, x+0.30*w, top, x+0.34*w, top+0.5).
 		curve(x+0.38*w, top+1.1, m-0.02*w, low-1.1, m-0.05, low).close()
 	p.move(m+0.05, low).curve(m+0.06*w, low-0.5, x+0.90*w, top+1.2, x+0.94*w, top+0.55).
 		curve(x+0.90*w, top+0.05, x+0.70*w, top, x+0.66*w, top+0.5).
 		curve(x+0.62*w, top+1.1, m+0.02*w, low-1.1, m+0.05, low).close()
+}
+
+// leaning is a stitch of a decrease: the same two legs, drawn from a foot beside its own wale.
+func leaning(p *path, m, top, low, w, foot float64) {
+	f := m + foot
+	low += 0.35 * stitchH
+	for _, leg := range []float64{-1, 1} {
+		head := m + leg*0.32*w
+		p.move(f, low).curve(f+leg*0.1*w, low-0.3*stitchH, head+leg*0.16*w, top+1.6, head+leg*0.14*w, top+0.6).
+			curve(head+leg*0.06*w, top+0.1, head-leg*0.12*w, top+0.1, head-leg*0.14*w, top+0.7).
+			curve(head-leg*0.14*w, top+1.6, f-leg*0.02*w, low-0.8, f, low).close()
+	}
 }
 
 // bump is a purl stitch: an arch at its head, hanging legs below.

@@ -74,6 +74,11 @@ type railRow struct {
 	Feeders []string `json:"feeders"`
 	Knots   []bool   `json:"knots"` // a yarn is threaded before the pass
 	Text    string   `json:"text"`
+
+	// Passes of the lace carriage for one row are one line of the rail.
+	Lace  int    `json:"lace,omitempty"`
+	Lines string `json:"lines,omitempty"`
+	first int    // program line
 }
 
 // mark points at cells of the chart that a finding is about.
@@ -166,12 +171,16 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 // stitches adds what the legend says besides yarns. A chart that marks stitches is
 // drawn with its own characters, in the yarn of its rows; one that names yarns, with those.
 func (st *chartState) stitches(p *piece.Piece, c *piece.Chart) {
-	own := p.Yarns[0].Colour
+	own, lace := p.Yarns[0].Colour, false
 	for _, sec := range p.Sections {
 		if slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c }) {
-			own = p.Yarns[sec.Yarn-1].Colour
+			own, lace = p.Yarns[sec.Yarn-1].Colour, sec.Technique == "lace"
 			break
 		}
+	}
+	if lace {
+		st.laceMarks(c, own)
+		return
 	}
 	var marks []yarnState
 	for _, key := range sortedRunes(c.Legend) {
@@ -194,6 +203,28 @@ func (st *chartState) stitches(p *piece.Piece, c *piece.Chart) {
 		st.Yarns = nil
 	}
 	st.Yarns = append(st.Yarns, marks...)
+}
+
+// laceNames are the marks of lace, in the order of the palette.
+var laceNames = []struct{ char, word, name string }{
+	{".", "", "knit"}, {"o", "over", "yarn-over"}, {"/", "right", "two together, leaning right"}, {"\\", "left", "two together, leaning left"},
+	{"^", "centre", "three together, centre on top"}, {"-", "purl", "purl"}, {"x", "none", "no stitch"},
+}
+
+// laceMarks is the palette of a lace chart, whose marks stand for themselves.
+func (st *chartState) laceMarks(c *piece.Chart, own string) {
+	st.Yarns = nil
+	for _, key := range sortedRunes(c.Legend) {
+		if m := c.Legend[key]; m.Stitch == chart.Purl {
+			st.Colours[string(key)], st.Symbols[string(key)] = own, "purl"
+		}
+	}
+	for _, l := range laceNames {
+		st.Yarns = append(st.Yarns, yarnState{ID: l.char, Name: l.name, Colour: own, Char: l.char, Stitch: l.word})
+		if st.Colours[l.char] = own; l.word != "" {
+			st.Symbols[l.char] = l.word
+		}
+	}
 }
 
 func sortedRunes(m map[rune]chart.Meaning) []rune {
@@ -229,10 +260,29 @@ func (st *chartState) rail(pl *plan.Plan, i int, c *piece.Chart) {
 			}
 			if first, ok := seen[row]; !ok || first == p.Row {
 				seen[row] = p.Row
-				st.Rail[row] = append(st.Rail[row], railOf(pl, p))
+				st.Rail[row] = addToRail(st.Rail[row], pl, p)
 			}
 		}
 	}
+}
+
+// addToRail adds a pass to a chart row's rail; the lace carriage's passes make one line.
+func addToRail(rail []railRow, pl *plan.Plan, p *plan.Pass) []railRow {
+	r := railOf(pl, p)
+	if p.Carriage != machine.LaceCarriage {
+		return append(rail, r)
+	}
+	if n := len(rail); n > 0 && rail[n-1].Lace > 0 {
+		last := &rail[n-1]
+		last.Lace++
+		last.Lines = fmt.Sprintf("%d–%d", last.first, p.Line)
+		return rail
+	}
+	r.Lace, r.first = 1, p.Line
+	if p.Line > 0 {
+		r.Lines = fmt.Sprint(p.Line)
+	}
+	return append(rail, r)
 }
 
 func markOf(pl *plan.Plan, f *finding.Finding, name string) (marks []mark) {

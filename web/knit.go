@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/fabric"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/knit/plan"
@@ -59,6 +60,8 @@ type bandView struct {
 	Care    []string
 	See     []seeWord
 	Free    bool
+	Turn    string // whose turn it is, where carriages change places
+	Why     string // what a lace carriage does now
 	Bed     needleView
 	Lays    []layView // yarns laid by hand, in laying order
 }
@@ -75,31 +78,6 @@ type seeWord struct {
 	Text   string
 	Strong bool
 }
-
-// needleView is the needles as they must stand if all is well, drawn 1000 wide: a
-// window of the bed, and, where the work is wider, a strip of the whole of it.
-type needleView struct {
-	Needles    []needle
-	Centre     float64
-	HasCentre  bool
-	Labels     []tick
-	Strip      []stripRun
-	StripFrom  float64
-	StripWidth float64
-	Wide       bool
-	Loop       float64
-}
-
-type needle struct {
-	X      float64
-	State  string // rest, forward or hold
-	Colour string
-}
-
-type stripRun struct{ X, W float64 }
-
-// window is how many needles are drawn large at a time.
-const window = 40
 
 func (s *Server) knit(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
@@ -234,6 +212,10 @@ func camWord(p *piece.Piece, now *plan.Pass) string {
 	switch {
 	case now.Cams.Selected == machine.Lay:
 		return p.Machine.Word("lay")
+	case now.Carriage == machine.LaceCarriage && now.Fine:
+		return p.Machine.Word("fine")
+	case now.Carriage == machine.LaceCarriage:
+		return p.Machine.Word("transfer")
 	case now.Free:
 		return p.Machine.Word("free")
 	case now.Cams.Unselected == machine.Tuck:
@@ -263,6 +245,9 @@ func quiet(pl *plan.Plan, i int) quietRow {
 	if n := p.ByHand.Len(); n > 0 {
 		r.Text = strings.TrimPrefix(fmt.Sprintf("%s, bring %d forward", r.Text, n), ", ")
 	}
+	if p.Carriage == machine.LaceCarriage {
+		r.Text = strings.TrimPrefix(r.Text+", "+laceMoves(p), ", ")
+	}
 	if n := len(p.Lays); n > 0 && r.Text == "" {
 		r.Text = "lay " + plural(n, "yarn", "yarns")
 	}
@@ -287,8 +272,17 @@ func threads(pl *plan.Plan, p *plan.Pass) (list []threadView) {
 func band(d *desk, i, shift int) *bandView {
 	pl, p := d.result.Plan, d.piece
 	now := &pl.Passes[i]
-	b := &bandView{Counter: now.Counter, Dir: now.Dir.String(), Feeders: threads(pl, now), Free: now.Free, Bed: needles(p, now, shift)}
+	b := &bandView{Counter: now.Counter, Dir: now.Dir.String(), Feeders: threads(pl, now), Free: now.Free, Bed: needles(d.result.Fabric, i, shift)}
+	b.Turn = turn(pl, i)
+	if now.Carriage == machine.LaceCarriage {
+		b.Why = laceMoves(now)
+		if now.Line > 0 {
+			b.Why += fmt.Sprintf("; reads line %d", now.Line)
+		}
+	}
 	switch {
+	case now.Carriage == machine.LaceCarriage:
+		b.Row = fmt.Sprintf("for row %d of %d, to the %s", now.Row, pl.Placed[now.Section-1].Rows, b.Dir)
 	case now.Free && now.Cams.Selected == machine.Lay:
 		b.Row = "without yarn, to bring the needles to the laying position"
 	case now.Free:
@@ -309,12 +303,31 @@ func band(d *desk, i, shift int) *bandView {
 	for j, l := range now.Lays {
 		b.Lays = append(b.Lays, layView{j + 1, l.Bobbin, machine.Range(l.From, l.To).String(), p.Yarns[l.Yarn-1].Colour, !l.First && j > 0 && now.Cams.Unselected == machine.Lay})
 	}
-	b.See = see(pl, i)
+	b.See = see(pl, d.result.Fabric, i)
 	return b
 }
 
+// laceMoves says what a pass of the lace carriage does now.
+func laceMoves(p *plan.Pass) string {
+	if p.Select.Empty() {
+		return "moves nothing"
+	}
+	return fmt.Sprintf("moves %s to the %v", plural(p.Select.Len(), "stitch", "stitches"), p.Dir)
+}
+
+// turn names the carriage that goes now, in a piece where it is not always the same.
+func turn(pl *plan.Plan, i int) string {
+	now := pl.Passes[i].Carriage
+	for j := range pl.Passes {
+		if pl.Passes[j].Carriage != now {
+			return now.String() + " carriage"
+		}
+	}
+	return ""
+}
+
 // see says what stands before the knitter if all is well, hands' work done.
-func see(pl *plan.Plan, i int) (words []seeWord) {
+func see(pl *plan.Plan, f *fabric.Fabric, i int) (words []seeWord) {
 	now, p := &pl.Passes[i], pl.Piece
 	m := &p.Machine
 	work := p.Work()
@@ -323,7 +336,19 @@ func see(pl *plan.Plan, i int) (words []seeWord) {
 		words = append(words, seeWord{fmt.Sprintf(format, a...), strong})
 	}
 	say(false, "You should see ")
+	stand := fabric.Stand{}
+	if f.Stands != nil {
+		stand = f.Stands[i]
+	}
 	switch {
+	case now.Carriage == machine.LaceCarriage && now.Select.Empty():
+		say(true, "no needle %s", m.Word("forward"))
+	case now.Carriage == machine.LaceCarriage && m.Lace == "combined":
+		say(true, "%s %s as the carriage passes", comes(now.Select.Len()), m.Word("forward"))
+	case now.Carriage == machine.LaceCarriage:
+		say(true, "%s %s", plural(now.Select.Len(), "needle", "needles"), m.Word("forward"))
+	case now.Select.Empty() && !stand.Empty.Empty():
+		say(true, "all %s %s", plural(work.Len(), "needle", "needles"), m.Word("work"))
 	case now.Cams.Selected == machine.Lay && !now.Free:
 		say(true, "%s at the laying position", plural(work.Len(), "needle", "needles"))
 	case now.Select.Empty() && now.Hold.Empty():
@@ -336,12 +361,30 @@ func see(pl *plan.Plan, i int) (words []seeWord) {
 			say(true, ", %v %s", now.Hold, m.Word("hold"))
 		}
 	}
-	say(false, ", the carriage on the %v", now.Dir.Other())
+	if !stand.Empty.Empty() || !stand.Doubled.Empty() {
+		say(true, ", %d empty, %d doubled", stand.Empty.Len(), stand.Doubled.Len())
+	}
+	say(false, ", the %vcarriage on the %v", carriageWord(pl, i), now.Dir.Other())
 	if n := inWindow(pl, i); n > 0 {
 		say(false, ", number %d in the card's window", n)
 	}
 	say(false, ".")
 	return words
+}
+
+func comes(n int) string {
+	if n == 1 {
+		return "1 needle comes"
+	}
+	return fmt.Sprintf("%d needles come", n)
+}
+
+// carriageWord names the carriage where there are several, followed by a space.
+func carriageWord(pl *plan.Plan, i int) string {
+	if turn(pl, i) == "" {
+		return ""
+	}
+	return pl.Passes[i].Carriage.String() + " "
 }
 
 // inWindow is the number that stands in the card's window before pass i: that of the
@@ -368,80 +411,6 @@ func inWindow(pl *plan.Plan, i int) int {
 	}
 	return (read-1)%rows + 1
 }
-
-// needles draws the bed as it stands before the pass, each needle with the loop that
-// it will take.
-func needles(p *piece.Piece, now *plan.Pass, shift int) (v needleView) {
-	work := p.Work()
-	first, last := work.First(), work.Last()
-	from, to := first, last
-	if n := int(last-first) + 1; n > window+8 {
-		v.Wide = true
-		from = min(max(machine.Needle(-window/2+shift), first), last-window+1)
-		to = from + window - 1
-	}
-	step := 960 / float64(to-from+1)
-	x := func(n machine.Needle) float64 { return 20 + (float64(n-from)+0.5)*step }
-	v.Loop = min(step*0.36, 11)
-	colour := func(n machine.Needle) string {
-		y := now.Feeders[0]
-		takes := func(a machine.Action) bool { return a == machine.Knit || a == machine.Tuck || a == machine.Weave }
-		switch {
-		case now.Cams.Selected == machine.Lay:
-			for _, l := range now.Lays {
-				if n >= l.From && n <= l.To {
-					y = l.Yarn
-				}
-			}
-		case now.TwoYarns && now.Select.Has(n):
-			y = now.Feeders[1]
-		case now.Select.Has(n) && !takes(now.Cams.Selected), now.Hold.Has(n) && !takes(now.Cams.Held):
-			y = 0
-		case !now.Select.Has(n) && !now.Hold.Has(n) && !takes(now.Cams.Unselected):
-			y = 0
-		}
-		if y == 0 {
-			return ""
-		}
-		return p.Yarns[y-1].Colour
-	}
-	for n := from; n <= to; n++ {
-		if !work.Has(n) {
-			continue
-		}
-		state := "rest"
-		if now.Select.Has(n) {
-			state = "forward"
-		} else if now.Hold.Has(n) {
-			state = "hold"
-		}
-		v.Needles = append(v.Needles, needle{x(n), state, colour(n)})
-		label := n.String()
-		if n == from || n == to || n == machine.L(1) || n == machine.R(1) || label[1:] != "1" && (label[len(label)-1] == '0' || label[len(label)-1] == '5') && absDist(n, from, to) > 1 {
-			at := x(n) - 5
-			switch { // L1 and R1 stand back from the middle
-			case n == machine.L(1):
-				at -= 8
-			case n == machine.R(1):
-				at += 12
-			}
-			v.Labels = append(v.Labels, tick{X: at, Label: label})
-		}
-	}
-	if from < 0 && to >= 0 {
-		v.Centre, v.HasCentre = x(0)-step/2, true
-	}
-	if v.Wide {
-		strip := func(n machine.Needle) float64 { return 1000 * float64(n-first) / float64(last-first+1) }
-		for a, z := range now.Select.Or(now.Hold).Runs() {
-			v.Strip = append(v.Strip, stripRun{strip(a), strip(z+1) - strip(a)})
-		}
-		v.StripFrom, v.StripWidth = strip(from), strip(to+1)-strip(from)
-	}
-	return v
-}
-
-func absDist(n, from, to machine.Needle) int { return int(min(n-from, to-n)) }
 
 // journalRow is an entry of the journal in words.
 type journalRow struct{ When, Text string }

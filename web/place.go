@@ -143,7 +143,7 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	sec := &p.Sections[i]
 	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique, Rows: d.result.Plan.Placed[i].Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn)}
 	if len(sec.Areas) > 0 {
-		v.Choices = [][2]string{{"two-colour", "two-colour"}, {"slip", "slip"}, {"tuck", "tuck"}, {"weave", "weaving"}, {"texture", "knit and purl"}, {"intarsia", "intarsia"}}
+		v.Choices = [][2]string{{"two-colour", "two-colour"}, {"slip", "slip"}, {"tuck", "tuck"}, {"lace", "lace"}, {"weave", "weaving"}, {"texture", "knit and purl"}, {"intarsia", "intarsia"}}
 	}
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
@@ -358,6 +358,10 @@ func (d *desk) newTechnique(i int, technique string) []finding.Change {
 		changes = append(changes, finding.Change{Op: "add", Path: at + "weft", Value: last})
 	}
 	for _, a := range sec.Areas {
+		if technique == "lace" {
+			changes = append(changes, d.laceChart(a.Chart)...)
+			continue
+		}
 		fits := true
 		for _, m := range a.Chart.Means {
 			if stitch == "" {
@@ -383,6 +387,28 @@ func (d *desk) newTechnique(i int, technique string) []finding.Change {
 			legend["#"] = map[string]any{"stitch": stitch}
 		}
 		changes = append(changes, finding.Change{Op: "add", Path: "/charts/" + piece.Escape(a.Chart.Name) + "/legend", Value: legend})
+	}
+	return changes
+}
+
+// laceChart is the edit that makes a chart one of lace: marks of lace stay, and whatever
+// else it was drawn with becomes plain knit. Lace needs no legend.
+func (d *desk) laceChart(c *piece.Chart) []finding.Change {
+	rows := c.Rows()
+	lace := true
+	for i, row := range rows {
+		rows[i] = strings.Map(func(r rune) rune {
+			if _, ok := chart.LaceMark(r); ok {
+				return r
+			}
+			lace = false
+			return '.'
+		}, row)
+	}
+	at := "/charts/" + piece.Escape(c.Name)
+	changes := []finding.Change{{Op: "add", Path: at + "/legend", Value: map[string]any{}}}
+	if !lace {
+		changes = append(changes, finding.Change{Op: "replace", Path: at + "/rows", Value: rows})
 	}
 	return changes
 }

@@ -88,6 +88,7 @@ type cheatView struct {
 	Name    string
 	Comb    int
 	Width   int
+	Lace    bool
 	Rows    []cheatRowView
 	More    int
 }
@@ -101,6 +102,8 @@ type cheatRowView struct {
 	Columns      string
 	Hold         string
 	Text         string
+	Moves        []string // of lace: the tool's moves in words, and by cell the way that its stitch goes
+	Ways         []string
 }
 
 type programView struct {
@@ -176,7 +179,7 @@ func sectionName(p *piece.Piece, i int) string {
 func (d *desk) cheat(section int) cheatView {
 	p := d.piece
 	rows := d.result.Plan.CheatSheet(section)
-	v := cheatView{Section: section + 1, Name: sectionName(p, section), Comb: p.Machine.Comb}
+	v := cheatView{Section: section + 1, Name: sectionName(p, section), Comb: p.Machine.Comb, Lace: p.Sections[section].Technique == "lace"}
 	for i := range rows {
 		r := &rows[i]
 		v.Width = r.Width
@@ -194,6 +197,13 @@ func (d *desk) cheat(section int) cheatView {
 				row.Columns += " "
 			}
 			row.Columns += fmt.Sprint(c)
+		}
+		row.Ways = make([]string, r.Width)
+		for _, m := range r.Moves {
+			row.Moves = append(row.Moves, m.String())
+			for _, c := range m.Columns {
+				row.Ways[c-1] = m.Dir.String()
+			}
 		}
 		for j := range r.Passes[0].Before {
 			st := &r.Passes[0].Before[j]

@@ -67,6 +67,7 @@ func newViews(a *assets) (*views, error) {
 		"hash":   func() string { return a.hash },
 		"plural": plural,
 		"add":    func(a, b int) int { return a + b },
+		"add1":   func(a float64, b int) float64 { return a + float64(b) },
 		"icon":   icon,
 		"sub":    func(a, b float64) float64 { return a - b },
 		"mul":    func(a, b int) int { return a * b },

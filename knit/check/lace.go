@@ -114,8 +114,8 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 	if !l.leans.needles.Empty() {
 		more := l.exactCosts()
 		report("lace-lean", finding.Note, l.leans, finding.Always(finding.Change{Op: "add", Path: at + "lean", Value: "exact"}),
-			fmt.Sprintf("Knit the leans exactly as drawn: %s more", plural(more, "pass", "passes")),
-			"By the shortest route the stitches at %v lie the other way round than drawn, in %s; the holes are the same.", l.leans.needles, plural(l.leans.times, "row", "rows"))
+			fmt.Sprintf("Knit the leans exactly as drawn: %d %s more", more, plural(more, "pass", "passes")),
+			"By the shortest route the stitches at %v lie the other way round than drawn, in %d %s; the holes are the same.", l.leans.needles, l.leans.times, plural(l.leans.times, "row", "rows"))
 	}
 	report("lace-cast-on", finding.Note, placed{rows: [2]int{1, 1}, needles: l.early}, func() []finding.Change {
 		return []finding.Change{{Op: "add", Path: fmt.Sprintf("/sections/%d", l.section), Value: map[string]any{"name": "plain rows", "technique": "plain", "rows": 2, "yarn": p.YarnID(s.Section.RowYarn(1))}}}

@@ -1,7 +1,9 @@
 package plan
 
 import (
+	"fmt"
 	"slices"
+	"strings"
 
 	"vindel/knit/bed"
 	"vindel/knit/machine"
@@ -21,6 +23,15 @@ type CheatRow struct {
 	// lies on the bed, for the comb; nil where the areas do not repeat alike.
 	Columns []int
 	Width   int // of the repeat
+	Moves   []CheatMove
+}
+
+// CheatMove is one use of a transfer tool within a repeat: the columns of the needles
+// whose stitches go one needle to the side, from 1 at the repeat's left on the bed.
+type CheatMove struct {
+	Tool    int
+	Dir     machine.Side
+	Columns []int
 }
 
 // CheatSheet lists the chart rows of a section (from 0) in knitting order.
@@ -52,9 +63,19 @@ func (pl *Plan) CheatSheet(section int) (rows []CheatRow) {
 		for i := range rows {
 			rows[i].Width = w
 			rows[i].Columns = columnsOf(rows[i].Forward, a.First, w)
+			for _, st := range rows[i].Passes[0].Before {
+				if st.Do == Transfer {
+					rows[i].Moves = append(rows[i].Moves, CheatMove{st.Tool, st.Dir, columnsOf(st.Needles, a.First, w)})
+				}
+			}
 		}
 	}
 	return rows
+}
+
+// String is the move in words: "5 6 7 left with the 3-prong tool".
+func (m CheatMove) String() string {
+	return fmt.Sprintf("%s %v with the %d-prong tool", strings.Trim(fmt.Sprint(m.Columns), "[]"), m.Dir, m.Tool)
 }
 
 func (p *Pass) counterReset() bool {

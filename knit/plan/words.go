@@ -82,7 +82,7 @@ func (st *Step) Say(p *piece.Piece) string {
 		}
 		return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)
 	case Transfer:
-		return fmt.Sprintf("Move %s one needle to the %v, with the tool of %s: %v", count(st.Needles.Len(), "stitch", "stitches"), st.Dir, count(st.Tool, "prong", "prongs"), st.Needles)
+		return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v", count(st.Needles.Len(), "stitch", "stitches"), st.Dir, st.Tool, st.Needles)
 	case Lifeline:
 		return fmt.Sprintf("Lay a lifeline through this plain row, at %d on the counter", st.Value)
 	case Reform:

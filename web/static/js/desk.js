@@ -82,7 +82,7 @@ function fit(keep) {
   if (!size || !keep) {
     const room = (board.clientHeight - top - foot - 16) / Math.max(1, bands().reduce((a, b) => a + b, 0) + s.below.length);
     const wide = (board.clientWidth * 0.26) / Math.max(1, cells[0].length) / 0.78;
-    size = Math.max(13, Math.min(34, Math.floor(Math.min(room, wide))));
+    size = Math.max(18, Math.min(34, Math.floor(Math.min(room, wide))));
   }
 }
 
@@ -160,6 +160,11 @@ const symbols = {
   tuck: (x, y, w, h) => { const r = Math.min(w, h) * 0.2; ctx.moveTo(x + w * 0.5, y + h * 0.12); ctx.lineTo(x + w * 0.5, y + h * 0.62 - r); ctx.moveTo(x + w * 0.5 + r, y + h * 0.62); ctx.arc(x + w * 0.5, y + h * 0.62, r, 0, 7); },
   slip: (x, y, w, h) => { ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
   purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.5); ctx.lineTo(x + w * 0.8, y + h * 0.5); },
+  over: (x, y, w, h) => { const r = Math.min(w, h) * 0.27; ctx.moveTo(x + w * 0.5 + r, y + h * 0.5); ctx.arc(x + w * 0.5, y + h * 0.5, r, 0, 7); },
+  right: (x, y, w, h) => { ctx.moveTo(x + w * 0.24, y + h * 0.8); ctx.lineTo(x + w * 0.76, y + h * 0.2); },
+  left: (x, y, w, h) => { ctx.moveTo(x + w * 0.76, y + h * 0.8); ctx.lineTo(x + w * 0.24, y + h * 0.2); },
+  centre: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.8); ctx.lineTo(x + w * 0.5, y + h * 0.22); ctx.lineTo(x + w * 0.8, y + h * 0.8); ctx.moveTo(x + w * 0.5, y + h * 0.22); ctx.lineTo(x + w * 0.5, y + h * 0.8); },
+  none: (x, y, w, h) => { for (let i = 0; i < 3; i++) { ctx.moveTo(x + w * (0.15 + 0.28 * i), y + h * 0.85); ctx.lineTo(x + w * (0.35 + 0.28 * i), y + h * 0.15); } },
   weave: (x, y, w, h) => { ctx.moveTo(x + 1, y + h * 0.42); ctx.lineTo(x + w - 1, y + h * 0.42); ctx.moveTo(x + 1, y + h * 0.6); ctx.lineTo(x + w - 1, y + h * 0.6); },
 };
 
@@ -175,7 +180,8 @@ function drawSymbols(l, shown, sx, sy, vw, vh) {
       ctx.globalAlpha = i < cells[0].length ? 1 : 0.45;
       ctx.strokeStyle = dark(colour(ch)) ? "#fffdf8" : "#1d2624";
       ctx.beginPath();
-      mark(x, y, l.w, h);
+      const side = Math.min(h, l.w * 1.35); // marks keep their shape in a band of several passes
+      mark(x, y + (h - side) / 2, l.w, side);
       ctx.stroke();
     }
   }
@@ -210,6 +216,13 @@ function drawRail(l, x, sx, sy, vw, vh) {
   const g = add(rail, "g", { transform: `translate(${-sx} ${-sy})` });
   const row = (p, y) => {
     const mid = y + size / 2;
+    if (p.lace) {
+      add(g, "path", { class: "rail-arrow", d: `M${x + 46} ${mid - 3.5}h16m-4-3.500l4 3.500M${x + 62} ${mid + 3.5}h-16m4 3.500l-4-3.500` });
+      add(g, "text", { class: "rail-lace", x: x + 34, y: mid + 5 }, `${p.lace}×`);
+      add(g, "text", { class: "rail-text", x: x + 84 + 24 * s.feeders + 2, y: mid + 5 }, ["lace carriage" + (p.lines ? `, lines ${p.lines}` : ""), p.text.replace(/,? ?lace carriage on/, "")].filter(Boolean).join(", "));
+      p.feeders.forEach((_, f) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` }));
+      return;
+    }
     add(g, "text", { class: "rail-counter", x: x + 34, y: mid + 5 }, p.counter);
     add(g, "path", { class: "rail-arrow", d: p.dir === "right" ? `M${x + 46} ${mid}h16m-5-4l5 4-5 4` : `M${x + 62} ${mid}h-16m5-4l-5 4 5 4` });
     p.feeders.forEach((id, f) => {
