@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"encoding/json"
 	"fmt"
+	"image"
 	"io"
 	"maps"
 	"net/http"
@@ -485,8 +486,8 @@ func readChart(c *gin.Context) (drawn *chart.Chart, colours []string, err error)
 		}
 		return drawn, nil, err
 	}
-	w, _ := strconv.Atoi(c.PostForm("width"))
-	yarns, _ := strconv.Atoi(c.PostForm("yarns"))
+	o := sampling(c)
+	w := o.W
 	var palette []string
 	if pw, _, err := chart.PictureSize(data); err != nil {
 		return nil, nil, err
@@ -497,13 +498,31 @@ func readChart(c *gin.Context) (drawn *chart.Chart, colours []string, err error)
 		}
 		return d, palette, err
 	} else if w == 0 {
-		w = min(pw, 60)
+		o.W = min(pw, 60)
 	}
-	d, cols, err := chart.FromPicture(data, w, max(yarns, 2), 1.35)
+	d, cols, err := chart.FromPicture(data, o)
 	for _, col := range cols {
 		palette = append(palette, fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B))
 	}
 	return d, palette, err
+}
+
+// sampling reads how a picture is to become a chart; rows tall to a stitch's width come
+// from the page, which knows the gauge.
+func sampling(c *gin.Context) (o chart.Sampling) {
+	o.W, o.Yarns = number(c.PostForm("width"), 0), max(number(c.PostForm("yarns"), 2), 2)
+	o.RowsPerStitch, _ = strconv.ParseFloat(c.PostForm("tall"), 64)
+	if c.PostForm("tall") == "" {
+		o.RowsPerStitch = 1.35
+	}
+	o.RowsPerStitch = min(max(o.RowsPerStitch, 0.3), 4)
+	var crop [4]int
+	if n, _ := fmt.Sscanf(c.PostForm("crop"), "%d,%d,%d,%d", &crop[0], &crop[1], &crop[2], &crop[3]); n == 4 {
+		o.Crop = image.Rect(crop[0], crop[1], crop[2], crop[3])
+	}
+	o.Dither = c.PostForm("dither") != ""
+	o.MostInRow = min(number(c.PostForm("most"), 0), 12)
+	return o
 }
 
 // localPath is the path of a page of ours that a URL names, or the other.

@@ -120,7 +120,7 @@ func TestPNG(t *testing.T) {
 	if err := png.Encode(&b, large); err != nil {
 		t.Fatal(err)
 	}
-	sampled, _, err := chart.FromPicture(b.Bytes(), 3, 2, 1)
+	sampled, _, err := chart.FromPicture(b.Bytes(), chart.Sampling{W: 3, Yarns: 2})
 	if err != nil || !slices.Equal(sampled.Rows(), []string{"..#", "..."}) {
 		t.Errorf("FromPicture = %v, %v", sampled.Rows(), err)
 	}

@@ -28,33 +28,109 @@ func PictureSize(data []byte) (w, h int, err error) {
 	return conf.Width, conf.Height, nil
 }
 
-// FromPicture samples a picture to w stitches and the given number of yarns.
-// rowsPerStitch is how many rows are as tall as one stitch is wide, so that the
-// motif keeps its shape in the fabric; 1 gives square cells.
-func FromPicture(data []byte, w, yarns int, rowsPerStitch float64) (*Chart, []color.RGBA, error) {
+// Sampling is how a picture becomes a chart: W stitches wide, in so many yarns.
+// RowsPerStitch is how many rows are as tall as one stitch is wide, so that the motif keeps
+// its shape in the fabric; 0 or 1 gives square cells. Crop is the part of the picture to
+// take, in hundredths of its width and height from the top left; none: all of it. Dither
+// mixes two yarns for the colours between them. MostInRow, if not 0, mends rows that have
+// more colours than that.
+type Sampling struct {
+	W, Yarns      int
+	RowsPerStitch float64
+	Crop          image.Rectangle
+	Dither        bool
+	MostInRow     int
+}
+
+// FromPicture samples a picture. The commonest colour comes first: it is the ground.
+func FromPicture(data []byte, o Sampling) (*Chart, []color.RGBA, error) {
 	pw, ph, err := PictureSize(data)
 	if err != nil {
 		return nil, nil, err
 	}
-	h := max(1, int(float64(w)*float64(ph)/float64(pw)*rowsPerStitch+0.5))
+	part := image.Rect(0, 0, pw, ph)
+	if !o.Crop.Empty() {
+		part = image.Rect(o.Crop.Min.X*pw/100, o.Crop.Min.Y*ph/100, o.Crop.Max.X*pw/100, o.Crop.Max.Y*ph/100).Intersect(part)
+		if part.Empty() {
+			return nil, nil, fmt.Errorf("%v: nothing of the picture lies there", o.Crop)
+		}
+	}
+	if o.RowsPerStitch <= 0 {
+		o.RowsPerStitch = 1
+	}
+	h := max(1, int(float64(o.W)*float64(part.Dy())/float64(part.Dx())*o.RowsPerStitch+0.5))
 	switch {
-	case w < 1 || w > MaxWidth || h > MaxHeight || w*h > MaxCells:
-		return nil, nil, fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d", w, h, MaxWidth, MaxHeight)
-	case yarns < 1 || yarns > 12:
-		return nil, nil, fmt.Errorf("%d yarns: choose 1 to 12", yarns)
+	case o.W < 1 || o.W > MaxWidth || h > MaxHeight || o.W*h > MaxCells:
+		return nil, nil, fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d", o.W, h, MaxWidth, MaxHeight)
+	case o.Yarns < 1 || o.Yarns > 12:
+		return nil, nil, fmt.Errorf("%d yarns: choose 1 to 12", o.Yarns)
 	}
 	src, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
 		return nil, nil, fmt.Errorf("the picture cannot be read: %w", err)
 	}
-	small := image.NewNRGBA(image.Rect(0, 0, w, h))
+	small := image.NewNRGBA(image.Rect(0, 0, o.W, h))
 	draw.Draw(small, small.Bounds(), image.White, image.Point{}, draw.Src)
-	draw.CatmullRom.Scale(small, small.Bounds(), src, src.Bounds(), draw.Over, nil)
-	palette := kMeans(small, yarns)
+	draw.CatmullRom.Scale(small, small.Bounds(), src, part.Add(src.Bounds().Min), draw.Over, nil)
+	palette := kMeans(small, o.Yarns)
 	out := image.NewPaletted(small.Bounds(), palette)
-	draw.Draw(out, out.Bounds(), small, image.Point{}, draw.Src)
+	if o.Dither {
+		draw.FloydSteinberg.Draw(out, out.Bounds(), small, image.Point{})
+	} else {
+		draw.Draw(out, out.Bounds(), small, image.Point{}, draw.Src)
+	}
 	c, cols, err := fromImage(flatten(out), nil)
+	if err == nil && o.MostInRow > 0 {
+		c.mendRows(cols, o.MostInRow)
+	}
 	return c, cols, err
+}
+
+// mendRows leaves at most so many colours in any row. The colour whose stitches change
+// least goes first, into the nearest that stays.
+func (c *Chart) mendRows(colours []color.RGBA, most int) {
+	apart := func(a, b color.RGBA) int {
+		r, g, b2 := int(a.R)-int(b.R), int(a.G)-int(b.G), int(a.B)-int(b.B)
+		return r*r + g*g + b2*b2
+	}
+	for y := range c.H {
+		row := c.Row(y)
+		var count [256]int
+		var used []uint8
+		for _, k := range row {
+			if count[k]++; count[k] == 1 {
+				used = append(used, k)
+			}
+		}
+		for len(used) > most { // the colour that is missed least goes
+			drop, least := 0, -1
+			for i, k := range used {
+				near := -1
+				for j, other := range used {
+					if d := apart(colours[k], colours[other]); j != i && (near < 0 || d < near) {
+						near = d
+					}
+				}
+				if cost := near * count[k]; least < 0 || cost < least {
+					drop, least = i, cost
+				}
+			}
+			gone := used[drop]
+			used = slices.Delete(used, drop, drop+1)
+			to := used[0]
+			for _, k := range used {
+				if apart(colours[k], colours[gone]) < apart(colours[to], colours[gone]) {
+					to = k
+				}
+			}
+			for x, k := range row {
+				if k == gone {
+					row[x] = to
+				}
+			}
+			count[to] += count[gone]
+		}
+	}
 }
 
 // flatten lets fromImage sort the colours, the commonest first: it is the ground.

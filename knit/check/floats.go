@@ -55,7 +55,7 @@ func floatFinding(pl *plan.Plan, p *plan.Pass, long []fabric.Float, limit int) f
 	}
 	yarn := pl.Piece.YarnName(worst.Yarn)
 	var text strings.Builder
-	fmt.Fprintf(&text, "Row %d: %s floats %d stitches, %.0f mm, behind %v to %v", p.Row, yarn, worst.Stitches(), float64(worst.Stitches())*pl.Piece.Machine.PitchMM, worst.First, worst.Last)
+	fmt.Fprintf(&text, "Row %d: %s floats %d stitches, %.0f mm, behind %v to %v", p.Row, yarn, worst.Stitches(), float64(worst.Stitches())*pl.Piece.StitchMM(), worst.First, worst.Last)
 	if n := len(long) - 1; n > 0 {
 		fmt.Fprintf(&text, ", and over the limit in %d more %s", n, plural(n, "place", "places"))
 	}

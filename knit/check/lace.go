@@ -126,9 +126,12 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 			way, other = other, way
 		}
 		stitches := float64(l.left+l.right) / float64(p.Work().Len())
-		mm := math.Round(stitches * p.Machine.PitchMM)
+		mm, by := math.Round(stitches*p.StitchMM()), "by the swatch"
+		if p.Gauge.Stitches == 0 {
+			by = fmt.Sprintf("at the needle pitch, %.1f mm; a swatch would know better", p.Machine.PitchMM)
+		}
 		report("lace-bias", finding.Note, placed{rows: [2]int{1, s.Rows}, needles: s.Covered}, nil, "Mirror every second repeat or row, so that moves balance",
-			"Every move goes to the %s on the bed, so the fabric slants: over these rows a wale drifts by about %.1f stitches, some %.0f mm at %.1f mm a stitch (the needle pitch; your swatch knows better), to the %s on the knit side.", way, stitches, mm, p.Machine.PitchMM, other)
+			"Every move goes to the %s on the bed, so the fabric slants: over these rows a wale drifts by about %.1f stitches, some %.0f mm (%s), to the %s on the knit side.", way, stitches, mm, by, other)
 	}
 	return out
 }

@@ -26,6 +26,7 @@ type Piece struct {
 	Out      machine.Set    // needles between them that do not work
 	Start    machine.Side   // where the carriage stands before the first pass
 	Sections []Section
+	Gauge    Gauge
 	Limits   Limits
 	Options  Options
 }
@@ -72,6 +73,29 @@ type Limits struct {
 	Float, Tuck, TuckWide, Slip, Weave, Weights int
 }
 
+// Gauge is stitches and rows over 10 cm of the swatch; 0 where nobody has measured.
+type Gauge struct{ Stitches, Rows float64 }
+
+// guessedRows is rows to a stitch's width where no swatch is known: knitted stitches are
+// about three quarters as tall as wide.
+const guessedRows = 1.35
+
+// StitchMM is the width of a stitch in millimetres: the swatch's, or else the needle pitch.
+func (p *Piece) StitchMM() float64 {
+	if p.Gauge.Stitches > 0 {
+		return 100 / p.Gauge.Stitches
+	}
+	return p.Machine.PitchMM
+}
+
+// RowMM is the height of a row in millimetres: the swatch's, or a guess from the stitch.
+func (p *Piece) RowMM() float64 {
+	if p.Gauge.Rows > 0 {
+		return 100 / p.Gauge.Rows
+	}
+	return p.StitchMM() / guessedRows
+}
+
 // Options choose between the schools of the rules; an empty word is the default.
 type Options struct {
 	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles string
@@ -86,12 +110,12 @@ var Techniques = []string{"plain", "two-colour", "slip", "tuck", "lace", "weave"
 func (p *Piece) Work() machine.Set { return machine.Range(p.From, p.To).Minus(p.Out) }
 
 // FloatLimit is the longest float in stitches, and why: the piece's own limit, or
-// 25 mm at the needle pitch.
+// 25 mm at the gauge, or at the needle pitch.
 func (p *Piece) FloatLimit() int {
 	if p.Limits.Float > 0 {
 		return p.Limits.Float
 	}
-	return machine.FloatLimit(p.Machine.PitchMM)
+	return machine.FloatLimit(p.StitchMM())
 }
 
 // TuckLimit is the most tucks one after another on a needle: 4 at pitches under 6 mm, 8 above.

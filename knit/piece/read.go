@@ -42,7 +42,7 @@ var optionKeys = []string{"lean", "selecting", "odd", "separation", "backing", "
 
 func (r *reader) piece(n node) {
 	p := r.p
-	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "start", "sections", "limits", "options") {
+	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "start", "sections", "limits", "options", "gauge") {
 		return
 	}
 	if v := n.at("vindel"); v.missing() {
@@ -68,6 +68,20 @@ func (r *reader) piece(n node) {
 		limit := func(key string) int { return l.at(key).whole(1, 10000) }
 		p.Limits = Limits{limit("float"), limit("tuck"), limit("tuck_wide"), limit("slip"), limit("weave"), limit("weights")}
 	}
+	if g := n.at("gauge"); !g.missing() && g.object("stitches", "rows") {
+		measure := func(key string) float64 {
+			v := g.at(key)
+			if v.missing() {
+				return 0
+			}
+			x := v.number()
+			if x != 0 && (x < 1 || x > 200) {
+				v.fail("%s: 1 to 200 over 10 cm", v.show())
+			}
+			return x
+		}
+		p.Gauge = Gauge{measure("stitches"), measure("rows")}
+	}
 	sections := n.at("sections")
 	if sections.list() == 0 {
 		sections.fail("missing; a piece has at least one section")
@@ -82,7 +96,7 @@ func (r *reader) machine(n node) {
 		n.fail("missing; name a profile, such as { \"profile\": \"card-preselect\" }")
 		return
 	}
-	if !n.object("profile", "needles", "pitch_mm", "beds", "school", "comb", "feeders", "columns", "offset", "loop", "overlap", "card_origin",
+	if !n.object("profile", "name", "needles", "pitch_mm", "beds", "school", "comb", "feeders", "columns", "offset", "loop", "overlap", "card_origin",
 		"rows_max", "stitches_max", "areas_max", "lace", "purl_carriage", "advances", "weave", "intarsia", "tuck_selected", "weave_selected",
 		"reset_each_pass", "mirror_switch", "words") {
 		return
@@ -100,6 +114,11 @@ func (r *reader) machine(n node) {
 	whole := func(key string, to *int, least, most int) {
 		each(key, func(v node) { *to = v.whole(least, most) })
 	}
+	each("name", func(v node) {
+		if name := v.text(); name != "" {
+			m.Name = name
+		}
+	})
 	each("needles", func(v node) {
 		if m.Bed = machine.Bed(v.whole(2, machine.MaxBed)); m.Bed%2 != 0 {
 			v.fail("%d: a bed has an even number of needles", m.Bed)

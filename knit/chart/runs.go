@@ -1,0 +1,110 @@
+package chart
+
+import (
+	"fmt"
+	"strconv"
+	"strings"
+)
+
+// Runs writes a row as it is typed, from the left: "5# 3. 4#". A character that could be
+// misread stands in quotes.
+func Runs(row []rune) string {
+	var words []string
+	for x := 0; x < len(row); {
+		n := 1
+		for x+n < len(row) && row[x+n] == row[x] {
+			n++
+		}
+		ch := string(row[x])
+		if strings.ContainsRune("0123456789 ()'", row[x]) {
+			ch = "'" + ch + "'"
+		}
+		words = append(words, strconv.Itoa(n)+ch)
+		x += n
+	}
+	return strings.Join(words, " ")
+}
+
+// ParseRuns reads a row typed as runs, for a drawing w stitches wide: counts and
+// characters ("5# 3. 4#", "##..#"), and groups that repeat ("3(2# 1.)"). A row shorter
+// than the drawing repeats if it goes into it. Errors name the column of the text, from 1.
+func ParseRuns(text string, w int) ([]rune, error) {
+	p := runReader{text: []rune(text), most: MaxWidth}
+	row, err := p.group(0)
+	if err != nil {
+		return nil, err
+	}
+	if len(row) == 0 {
+		return nil, fmt.Errorf("column 1: type a row as runs, such as 5# 3. 4#")
+	}
+	if len(row) > w || w%len(row) != 0 {
+		return nil, fmt.Errorf("%d stitches typed; the row has %d", len(row), w)
+	}
+	out := make([]rune, 0, w)
+	for len(out) < w {
+		out = append(out, row...)
+	}
+	return out, nil
+}
+
+type runReader struct {
+	text []rune
+	at   int
+	most int
+}
+
+// group reads up to the closing bracket, or the end.
+func (p *runReader) group(depth int) (row []rune, err error) {
+	for p.at < len(p.text) {
+		r := p.text[p.at]
+		if r == ' ' || r == ',' || r == '\t' {
+			p.at++
+			continue
+		}
+		if r == ')' {
+			if depth == 0 {
+				return nil, fmt.Errorf("column %d: this bracket closes nothing", p.at+1)
+			}
+			return row, nil
+		}
+		began, n := p.at, 1
+		if r >= '0' && r <= '9' {
+			n = 0
+			for p.at < len(p.text) && p.text[p.at] >= '0' && p.text[p.at] <= '9' && n <= p.most {
+				n = n*10 + int(p.text[p.at]-'0')
+				p.at++
+			}
+		}
+		if p.at >= len(p.text) || p.text[p.at] == ' ' {
+			return nil, fmt.Errorf("column %d: %d of what? A count stands before its character, such as 5#", began+1, n)
+		}
+		var part []rune
+		switch r := p.text[p.at]; r {
+		case '(':
+			p.at++
+			open := p.at
+			if part, err = p.group(depth + 1); err != nil {
+				return nil, err
+			}
+			if p.at >= len(p.text) {
+				return nil, fmt.Errorf("column %d: this bracket is not closed", open)
+			}
+		case '\'':
+			if p.at+2 >= len(p.text) || p.text[p.at+2] != '\'' {
+				return nil, fmt.Errorf("column %d: one character in quotes", p.at+1)
+			}
+			part = p.text[p.at+1 : p.at+2]
+			p.at += 2
+		default:
+			part = p.text[p.at : p.at+1]
+		}
+		p.at++
+		if n < 1 || len(row)+n*len(part) > p.most {
+			return nil, fmt.Errorf("column %d: %d times %d stitches; a row has 1 to %d", began+1, n, len(part), p.most)
+		}
+		for range n {
+			row = append(row, part...)
+		}
+	}
+	return row, nil
+}
