@@ -1,26 +1,19 @@
 package web
 
 import (
-	"cmp"
 	"encoding/json"
 	"fmt"
-	"image"
-	"io"
-	"maps"
 	"net/http"
 	"net/url"
 	"slices"
-	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/plan"
 	"vindel/store"
 )
 
@@ -31,7 +24,14 @@ type drawView struct {
 	Faces  []string // the worn side first
 	State  string   // JSON for the desk's script
 	Listed findingList
+
+	Lace     bool
+	Outs     []string // kinds of file a chart can be taken out as
+	Anchors  []string // where what is drawn can stay, as they lie: the top row first
+	Versions []versionView
 }
+
+var anchors = []string{"top left", "top", "top right", "left", "middle", "right", "bottom left", "bottom", "bottom right"}
 
 // chartState is everything the chart desk shows: the drawing, and beside each of its
 // rows the passes that knit it.
@@ -44,7 +44,7 @@ type chartState struct {
 	Charts   []string          `json:"charts"`
 	Side     string            `json:"side"`
 	Rows     []string          `json:"rows"` // the top row first
-	Yarns    []yarnState       `json:"yarns"`
+	Palette  []yarnState       `json:"yarns"`
 	Colours  map[string]string `json:"colours"` // of each character
 	Symbols  map[string]string `json:"symbols"` // the stitch of each character that is not plain knit
 	Section  string            `json:"section"`
@@ -57,6 +57,12 @@ type chartState struct {
 	Findings string            `json:"findings"` // HTML of the list
 	Blank    string            `json:"blank"`    // the character that erases
 	Threads  map[string]string `json:"threads"`  // the colour of each yarn, by its letter
+
+	Technique  string         `json:"technique"`
+	Uses       map[string]int `json:"uses"` // lace: by how many stitches each mark uses more than it makes
+	Drop       int            `json:"drop"`
+	Repeats    [][]string     `json:"repeats"`    // by column: the needles that show it in row 1
+	Proportion float64        `json:"proportion"` // a cell's width over its height, as the fabric has it
 }
 
 type yarnState struct {
@@ -67,50 +73,15 @@ type yarnState struct {
 	Stitch string `json:"stitch"` // the mark that the cell carries; "" for plain knit
 }
 
-// railRow is one pass as the row rail shows it.
-type railRow struct {
-	N       int      `json:"n"`
-	Counter int      `json:"counter"`
-	Dir     string   `json:"dir"`
-	Feeders []string `json:"feeders"`
-	Knots   []bool   `json:"knots"` // a yarn is threaded before the pass
-	Text    string   `json:"text"`
-
-	// Passes of the lace carriage for one row are one line of the rail.
-	Lace  int    `json:"lace,omitempty"`
-	Lines string `json:"lines,omitempty"`
-	first int    // program line
-}
-
 // mark points at cells of the chart that a finding is about.
 type mark struct {
 	Row      int    `json:"row"`
 	Columns  []int  `json:"columns"`
 	Severity string `json:"severity"`
-}
-
-func railOf(pl *plan.Plan, p *plan.Pass) railRow {
-	r := railRow{N: p.N, Counter: p.Counter, Dir: p.Dir.String(), Knots: make([]bool, 2)}
-	for f := range pl.Piece.Machine.Feeders {
-		r.Feeders = append(r.Feeders, pl.Piece.YarnID(p.Feeders[f]))
-	}
-	var yarns, words []string // what becomes of the yarns comes first: it is what the eye looks for
-	for i := range p.Before {
-		st := &p.Before[i]
-		if st.Do == plan.Thread {
-			r.Knots[st.Feeder-1] = true
-		}
-		t := st.Short(pl.Piece)
-		switch {
-		case t == "":
-		case st.Do == plan.Thread || st.Do == plan.Unthread || st.Do == plan.Cut:
-			yarns = append(yarns, t)
-		default:
-			words = append(words, t)
-		}
-	}
-	r.Text = strings.Join(append(yarns, words...), ", ")
-	return r
+	Index    int    `json:"index"` // of the finding, by which its remedy is asked for
+	Code     string `json:"code"`
+	Fix      string `json:"fix"`
+	CanFix   bool   `json:"canFix"`
 }
 
 // chartNames lists the charts of a piece, those in use first, in knitting order.
@@ -148,158 +119,91 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 		Rows: c.Rows(), Colours: map[string]string{}, Symbols: map[string]string{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders, Totals: h.Summary, Blank: string(c.Keys[0]),
 		Below: []railRow{}, Needles: []string{}, Marks: []mark{}}
 	st.Threads = map[string]string{}
-	for i, y := range p.Yarns {
+	for _, y := range p.Yarns {
 		st.Threads[string(y.ID)] = y.Colour
-		st.Yarns = append(st.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour, Char: string(c.Character(piece.YarnNo(i+1), p))})
-		st.Colours[st.Yarns[i].Char] = y.Colour
 	}
-	st.stitches(p, c)
+	for _, m := range p.Palette(c) {
+		st.Palette = append(st.Palette, yarnState{ID: paletteLabel(m), Name: m.Name, Colour: m.Colour, Char: string(m.Char), Stitch: symbols[m.Stitch]})
+	}
+	for r, m := range p.Shows(c) {
+		st.Colours[string(r)] = m.Colour
+		if m.Stitch != chart.Knit {
+			st.Symbols[string(r)] = symbols[m.Stitch]
+		}
+	}
+	if !slices.ContainsFunc(st.Palette, func(y yarnState) bool { return y.Char == st.Blank }) {
+		st.Blank = st.Palette[0].Char
+	}
+	if sec := p.UsedIn(c); sec != nil {
+		if st.Technique = sec.Technique; sec.Technique == "lace" {
+			st.Blank, st.Uses = ".", map[string]int{}
+			for _, m := range p.Palette(c) {
+				st.Uses[string(m.Char)] = m.Stitch.Uses() - m.Stitch.Makes()
+			}
+		}
+		for _, a := range sec.Areas {
+			if a.Chart == c {
+				st.Drop = a.Drop
+			}
+		}
+	}
+	st.Proportion = p.StitchMM() / p.RowMM() / float64(rowsOfFabric(p, c))
 	if i := slices.IndexFunc(p.Sections, func(sec piece.Section) bool {
 		return slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })
 	}); i >= 0 {
 		st.rail(pl, i, c)
 	}
-	for _, f := range d.result.Findings {
-		if f.Severity > finding.Note {
-			st.Marks = append(st.Marks, markOf(pl, &f, name)...)
-		}
-	}
+	st.marks(d, name)
 	list, err := s.html("draw", "finding-list", d.listed())
 	st.Findings = string(list)
 	return st, err
 }
 
-// stitches adds what the legend says besides yarns. A chart that marks stitches is
-// drawn with its own characters, in the yarn of its rows; one that names yarns, with those.
-func (st *chartState) stitches(p *piece.Piece, c *piece.Chart) {
-	own, lace := p.Yarns[0].Colour, false
-	for _, sec := range p.Sections {
-		if slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c }) {
-			own, lace = p.Yarns[sec.Yarn-1].Colour, sec.Technique == "lace"
-			break
+// symbols are the words by which the desk's script knows a stitch.
+var symbols = map[chart.Stitch]string{chart.Purl: "purl", chart.Tuck: "tuck", chart.Slip: "slip", chart.Weave: "weave",
+	chart.YarnOver: "over", chart.LeanRight: "right", chart.LeanLeft: "left", chart.Centre: "centre", chart.NoStitch: "none"}
+
+// paletteLabel is what stands on a mark of the palette: a yarn's letter, or the character.
+func paletteLabel(m piece.Mark) string {
+	if m.Yarn != 0 && m.Stitch == chart.Knit {
+		return string(m.Yarn)
+	}
+	return string(m.Char)
+}
+
+// rowsOfFabric is how many rows of the fabric one row of the chart makes.
+func rowsOfFabric(p *piece.Piece, c *piece.Chart) int {
+	sec := p.UsedIn(c)
+	if sec != nil && (sec.Technique == "lace" && !c.All || p.Machine.School == machine.Pairs) {
+		return 2
+	}
+	return 1
+}
+
+// mostMarks bounds the findings whose cells are marked in the drawing.
+const mostMarks = 300
+
+// marks points at the cells that findings graver than a note are about.
+func (st *chartState) marks(d *desk, name string) {
+	pl := d.result.Plan
+	for i := range d.result.Findings {
+		f := &d.result.Findings[i]
+		if f.Severity == finding.Note || f.Section == 0 || f.Rows[0] == 0 || f.Rows[1] != f.Rows[0] {
+			continue
 		}
-	}
-	if lace {
-		st.laceMarks(c, own)
-		return
-	}
-	var marks []yarnState
-	for _, key := range sortedRunes(c.Legend) {
-		m, char := c.Legend[key], string(key)
-		colour, name := own, m.Stitch.String()
-		for _, y := range p.Yarns {
-			if y.ID == m.Yarn {
-				colour, name = y.Colour, y.Name+", "+name
+		if len(st.Marks) >= mostMarks {
+			return
+		}
+		columns := map[int][]int{}
+		for n := range f.Needles.All() {
+			if at, column, row := pl.Placed[f.Section-1].Source(n, f.Rows[0]); at == name && !slices.Contains(columns[row], column) {
+				columns[row] = append(columns[row], column)
 			}
 		}
-		st.Colours[char] = colour
-		if m.Stitch != chart.Knit {
-			st.Symbols[char] = m.Stitch.String()
-		}
-		if m.Stitch != chart.Knit || m.Yarn == 0 {
-			marks = append(marks, yarnState{ID: char, Name: name, Colour: colour, Char: char, Stitch: st.Symbols[char]})
+		for row, list := range columns {
+			st.Marks = append(st.Marks, mark{Row: row, Columns: list, Severity: f.Severity.String(), Index: i, Code: f.Code, Fix: f.Fix, CanFix: f.Mend != nil})
 		}
 	}
-	if len(marks) > 0 && !slices.ContainsFunc(c.Means, func(m chart.Meaning) bool { return m.Yarn != 0 }) {
-		st.Yarns = nil
-	}
-	st.Yarns = append(st.Yarns, marks...)
-}
-
-// laceNames are the marks of lace, in the order of the palette.
-var laceNames = []struct{ char, word, name string }{
-	{".", "", "knit"}, {"o", "over", "yarn-over"}, {"/", "right", "two together, leaning right"}, {"\\", "left", "two together, leaning left"},
-	{"^", "centre", "three together, centre on top"}, {"-", "purl", "purl"}, {"x", "none", "no stitch"},
-}
-
-// laceMarks is the palette of a lace chart, whose marks stand for themselves.
-func (st *chartState) laceMarks(c *piece.Chart, own string) {
-	st.Yarns = nil
-	for _, key := range sortedRunes(c.Legend) {
-		if m := c.Legend[key]; m.Stitch == chart.Purl {
-			st.Colours[string(key)], st.Symbols[string(key)] = own, "purl"
-		}
-	}
-	for _, l := range laceNames {
-		st.Yarns = append(st.Yarns, yarnState{ID: l.char, Name: l.name, Colour: own, Char: l.char, Stitch: l.word})
-		if st.Colours[l.char] = own; l.word != "" {
-			st.Symbols[l.char] = l.word
-		}
-	}
-}
-
-func sortedRunes(m map[rune]chart.Meaning) []rune {
-	return slices.SortedFunc(maps.Keys(m), func(a, b rune) int { // plain knit first
-		return cmp.Or(cmp.Compare(m[a].Stitch, m[b].Stitch), cmp.Compare(a, b))
-	})
-}
-
-// rail puts the first round of section i's passes beside the chart rows they knit.
-func (st *chartState) rail(pl *plan.Plan, i int, c *piece.Chart) {
-	sec, placed := &pl.Piece.Sections[i], pl.Placed[i]
-	st.Section = fmt.Sprintf("section %d, %s, %s", i+1, sec.Technique, plural(placed.Rows, "row", "rows"))
-	a := &sec.Areas[slices.IndexFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })]
-	st.Needles = make([]string, c.W)
-	w := bed.Lie(a).W
-	for x := range w {
-		n := a.First + machine.Needle(x)
-		if name, column, _ := placed.Source(n, 1); name == c.Name && n >= a.From && n <= a.To {
-			st.Needles[column-1] = n.String()
-		}
-	}
-	seen := map[int]int{} // section row by chart row
-	for k := range pl.Passes {
-		p := &pl.Passes[k]
-		switch {
-		case p.Section != i+1:
-		case p.Row == 0:
-			st.Below = append(st.Below, railOf(pl, p))
-		default:
-			name, _, row := placed.Source(max(a.First, a.From), p.Row)
-			if name != c.Name {
-				continue
-			}
-			if first, ok := seen[row]; !ok || first == p.Row {
-				seen[row] = p.Row
-				st.Rail[row] = addToRail(st.Rail[row], pl, p)
-			}
-		}
-	}
-}
-
-// addToRail adds a pass to a chart row's rail; the lace carriage's passes make one line.
-func addToRail(rail []railRow, pl *plan.Plan, p *plan.Pass) []railRow {
-	r := railOf(pl, p)
-	if p.Carriage != machine.LaceCarriage {
-		return append(rail, r)
-	}
-	if n := len(rail); n > 0 && rail[n-1].Lace > 0 {
-		last := &rail[n-1]
-		last.Lace++
-		last.Lines = fmt.Sprintf("%d–%d", last.first, p.Line)
-		return rail
-	}
-	r.Lace, r.first = 1, p.Line
-	if p.Line > 0 {
-		r.Lines = fmt.Sprint(p.Line)
-	}
-	return append(rail, r)
-}
-
-func markOf(pl *plan.Plan, f *finding.Finding, name string) (marks []mark) {
-	if f.Section == 0 || f.Rows[0] == 0 || f.Rows[1] != f.Rows[0] {
-		return nil
-	}
-	columns := map[int][]int{}
-	for n := range f.Needles.All() {
-		if at, column, row := pl.Placed[f.Section-1].Source(n, f.Rows[0]); at == name && !slices.Contains(columns[row], column) {
-			columns[row] = append(columns[row], column)
-		}
-	}
-	for row, list := range columns {
-		marks = append(marks, mark{row, list, f.Severity.String()})
-	}
-	return marks
 }
 
 func (s *Server) draw(c *gin.Context) {
@@ -314,7 +218,13 @@ func (s *Server) draw(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed()})
+		versions, err := s.store.Versions(c.Request.Context(), d.stored.ID)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed(),
+			st.Technique == "lace", []string{"png", "svg", "pdf", "csv", "txt"}, anchors, s.versionViews(versions)})
 	})
 }
 
@@ -394,135 +304,6 @@ func (s *Server) step(c *gin.Context, f stepFunc) {
 		return
 	}
 	s.answer(c, id)
-}
-
-// picture replaces a chart with a picture brought in: sampled to a width and a number
-// of yarns, or one pixel a stitch.
-func (s *Server) picture(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
-		drawn, colours, err := readChart(c)
-		if err != nil {
-			s.fail(c, inputError{err})
-			return
-		}
-		changes, err := bringIn(d.piece, c.PostForm("chart"), drawn, colours)
-		if err == nil {
-			err = s.store.Edit(c.Request.Context(), d.stored.ID, "bring a chart in", changes)
-		}
-		if err != nil {
-			s.fail(c, err)
-			return
-		}
-		s.answer(c, d.stored.ID)
-	})
-}
-
-// bringIn is the edit that makes a chart's rows and legend those of another, and the
-// piece's yarns the colours that came with it.
-func bringIn(p *piece.Piece, name string, drawn *chart.Chart, colours []string) ([]finding.Change, error) {
-	if p.Charts[name] == nil {
-		return nil, inputError{fmt.Errorf("no chart is called %q", name)}
-	}
-	at := "/charts/" + piece.Escape(name)
-	legend, yarns := map[string]any{}, []any{}
-	for i, y := range p.Yarns {
-		yarns = append(yarns, map[string]any{"id": string(y.ID), "name": y.Name, "colour": y.Colour})
-		if i < len(colours) {
-			yarns[i].(map[string]any)["colour"] = colours[i]
-		}
-	}
-	for k, key := range drawn.Keys {
-		id := plainLetters[k : k+1]
-		if k < len(p.Yarns) {
-			id = string(p.Yarns[k].ID)
-		} else {
-			yarn := map[string]any{"id": id, "name": "yarn " + id}
-			if k < len(colours) {
-				yarn["colour"] = colours[k]
-			}
-			yarns = append(yarns, yarn)
-		}
-		legend[string(key)] = map[string]any{"yarn": id}
-	}
-	changes := []finding.Change{{Op: "replace", Path: "/yarns", Value: yarns}, {Op: "add", Path: at + "/legend", Value: legend}, {Op: "replace", Path: at + "/rows", Value: drawn.Rows()}}
-	for i, sec := range p.Sections {
-		for k, a := range sec.Areas {
-			if a.Chart.Name != name {
-				continue
-			}
-			area := fmt.Sprintf("/sections/%d/areas/%d/", i, k)
-			if a.Rows != [2]int{1, a.Chart.H} || a.Columns != [2]int{1, a.Chart.W} {
-				changes = append(changes, finding.Change{Op: "add", Path: area + "rows", Value: []int{1, drawn.H}}, finding.Change{Op: "add", Path: area + "columns", Value: []int{1, drawn.W}})
-			}
-		}
-	}
-	return changes, nil
-}
-
-const plainLetters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnpqrstuvwxyz"
-
-// readChart reads the chart that a form brings: a picture, text, or a blank size.
-func readChart(c *gin.Context) (drawn *chart.Chart, colours []string, err error) {
-	file, header, err := c.Request.FormFile("file")
-	if err != nil {
-		text := strings.TrimSpace(c.PostForm("text"))
-		if text == "" {
-			return nil, nil, fmt.Errorf("choose a picture, or write the chart as text")
-		}
-		drawn, err = chart.ParseText(c.PostForm("text"))
-		return drawn, nil, err
-	}
-	defer file.Close()
-	data, err := io.ReadAll(file)
-	if err != nil {
-		return nil, nil, err
-	}
-	lower := strings.ToLower(header.Filename)
-	if strings.HasSuffix(lower, ".txt") || strings.HasSuffix(lower, ".csv") {
-		if strings.HasSuffix(lower, ".csv") {
-			drawn, err = chart.ParseCSV(strings.NewReader(string(data)))
-		} else {
-			drawn, err = chart.ParseText(string(data))
-		}
-		return drawn, nil, err
-	}
-	o := sampling(c)
-	w := o.W
-	var palette []string
-	if pw, _, err := chart.PictureSize(data); err != nil {
-		return nil, nil, err
-	} else if w == 0 && pw <= machine.MaxBed && strings.HasSuffix(lower, ".png") {
-		d, cols, err := chart.FromPNG(data)
-		for _, col := range cols {
-			palette = append(palette, fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B))
-		}
-		return d, palette, err
-	} else if w == 0 {
-		o.W = min(pw, 60)
-	}
-	d, cols, err := chart.FromPicture(data, o)
-	for _, col := range cols {
-		palette = append(palette, fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B))
-	}
-	return d, palette, err
-}
-
-// sampling reads how a picture is to become a chart; rows tall to a stitch's width come
-// from the page, which knows the gauge.
-func sampling(c *gin.Context) (o chart.Sampling) {
-	o.W, o.Yarns = number(c.PostForm("width"), 0), max(number(c.PostForm("yarns"), 2), 2)
-	o.RowsPerStitch, _ = strconv.ParseFloat(c.PostForm("tall"), 64)
-	if c.PostForm("tall") == "" {
-		o.RowsPerStitch = 1.35
-	}
-	o.RowsPerStitch = min(max(o.RowsPerStitch, 0.3), 4)
-	var crop [4]int
-	if n, _ := fmt.Sscanf(c.PostForm("crop"), "%d,%d,%d,%d", &crop[0], &crop[1], &crop[2], &crop[3]); n == 4 {
-		o.Crop = image.Rect(crop[0], crop[1], crop[2], crop[3])
-	}
-	o.Dither = c.PostForm("dither") != ""
-	o.MostInRow = min(number(c.PostForm("most"), 0), 12)
-	return o
 }
 
 // localPath is the path of a page of ours that a URL names, or the other.

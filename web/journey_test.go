@@ -95,6 +95,22 @@ func newTab(t *testing.T, w, h int64) *tab {
 	return tb
 }
 
+// cell is the middle of a chart cell on the screen; row and column count from 1.
+func (b *tab) cell(row, column int) (x, y float64) {
+	b.t.Helper()
+	b.until(`document.getElementById("board")?.dataset.grid`)
+	at := ask[[]float64](b, `(() => { const r = document.getElementById("cells").getBoundingClientRect(), g = document.getElementById("board").dataset.grid.split(" ").map(Number); return [r.left + g[0], r.top + g[2], g[1], g[3]] })()`)
+	return at[0] + at[2]*(float64(column)-0.5), at[1] - at[3]*(float64(row)-1.5)
+}
+
+// drag draws from one cell to another, given as row and column.
+func (b *tab) drag(r0, c0, r1, c1 int) {
+	b.t.Helper()
+	x0, y0 := b.cell(r0, c0)
+	x1, y1 := b.cell(r1, c1)
+	b.do(chromedp.DragAndDropXY(x0, y0, x1, y1))
+}
+
 func (b *tab) do(steps ...chromedp.Action[chromedp.Void]) {
 	b.t.Helper()
 	for i, s := range steps {
@@ -171,8 +187,7 @@ func TestJourney(t *testing.T) {
 	}
 
 	// A stroke by mouse, one by keyboard, undone and redone, comes back as passes.
-	board := ask[[]float64](b, `(() => { const r = document.getElementById("cells").getBoundingClientRect(); return [r.left, r.top] })()`)
-	b.do(chromedp.DragAndDropXY(board[0]+55, board[1]+14, board[0]+90, board[1]+14))
+	b.drag(3, 5, 6, 5)
 	b.until(`document.getElementById("board").dataset.head === "1"`)
 	b.key("1", kb.ArrowRight, " ")
 	b.until(`document.getElementById("board").dataset.head === "2"`)

@@ -165,16 +165,16 @@ func (s *Server) newDocument(c *gin.Context) (*piece.Document, error) {
 		}
 		return piece.New(start)
 	}
-	drawn, colours, err := readChart(c)
+	in, err := readChart(c)
 	if err != nil {
 		return nil, err
 	}
-	start.Chart = drawn
-	for _, col := range colours {
+	start.Chart = in.chart
+	for _, col := range in.colours {
 		start.Colours = append(start.Colours, paper.Colour(col))
 	}
 	if start.Colours == nil {
-		start.Colours = textColours(drawn)
+		start.Colours = textColours(in.chart)
 	}
 	return piece.New(start)
 }

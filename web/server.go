@@ -91,6 +91,14 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/redo", s.redo)
 	p.POST("/fix", s.fix)
 	p.POST("/picture", s.picture)
+	p.POST("/sample", s.sample)
+	p.POST("/redraw", s.redraw)
+	p.POST("/row", s.typedRow)
+	p.POST("/lettering", s.lettering)
+	p.GET("/out/:file", s.takeOut)
+	p.POST("/versions", s.nameVersion)
+	p.POST("/versions/back", s.bringBack)
+	p.GET("/compare", s.compare)
 	p.POST("/field", s.field)
 	p.POST("/centre", s.centre)
 	p.POST("/section", s.section)
@@ -120,7 +128,7 @@ func headers(c *gin.Context) {
 // limits bound the body and the time of a request.
 func limits(c *gin.Context) {
 	most := int64(maxForm)
-	if c.Request.URL.Path == "/pieces" || strings.HasSuffix(c.Request.URL.Path, "/picture") || strings.HasSuffix(c.Request.URL.Path, "/edit") {
+	if c.Request.URL.Path == "/pieces" || strings.HasSuffix(c.Request.URL.Path, "/picture") || strings.HasSuffix(c.Request.URL.Path, "/sample") || strings.HasSuffix(c.Request.URL.Path, "/edit") {
 		most = maxUpload
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)

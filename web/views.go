@@ -69,6 +69,8 @@ func newViews(a *assets) (*views, error) {
 		"add":    func(a, b int) int { return a + b },
 		"add1":   func(a float64, b int) float64 { return a + float64(b) },
 		"icon":   icon,
+		"upper":  keyWord,
+		"int64":  func(n int) int64 { return int64(n) },
 		"sub":    func(a, b float64) float64 { return a - b },
 		"mul":    func(a, b int) int { return a * b },
 		"list":   func(v ...any) []any { return v },
@@ -154,31 +156,13 @@ func plural(n int, one, many string) string {
 	return fmt.Sprintf("%d %s", n, many)
 }
 
-// icon is one of our own drawings, 24 units square.
-func icon(name string) (template.HTML, error) {
-	d, ok := icons[name]
-	if !ok {
-		return "", fmt.Errorf("no icon %q", name)
+// keyWord is a key as it stands on a tooltip: "shift+Insert" is Shift+Insert.
+func keyWord(key string) string {
+	parts := strings.Split(key, "+")
+	for i, part := range parts {
+		if part != "" {
+			parts[i] = strings.ToUpper(part[:1]) + part[1:]
+		}
 	}
-	return template.HTML(`<svg class="icon-draw" viewBox="0 0 24 24" width="24" height="24" aria-hidden="true" focusable="false">` + d + `</svg>`), nil
-}
-
-var icons = map[string]string{
-	"pencil": `<path d="M5 19l1-4L16 5l3 3L9 18z"/><path d="M14 7l3 3"/>`,
-	"line":   `<path d="M5 19L19 5"/>`,
-	"fill":   `<path d="M12 4l7 7-7 7-7-7z"/><path d="M5 11h14"/>`,
-	"erase":  `<path d="M8 19l-4-4 9-9 6 6-7 7z"/><path d="M9 10l6 6M8 19h11"/>`,
-	"pick":   `<path d="M4 20l2-5 8-8 3 3-8 8z"/><path d="M13 4l7 7"/>`,
-	"undo":   `<path d="M9 6L5 10l4 4"/><path d="M5 10h9a5 5 0 010 10h-3"/>`,
-	"redo":   `<path d="M15 6l4 4-4 4"/><path d="M19 10h-9a5 5 0 000 10h3"/>`,
-	"row+":   `<path d="M4 16h16v4H4zM12 4v8M8 8h8"/>`,
-	"row-":   `<path d="M4 16h16v4H4zM8 8h8"/>`,
-	"col+":   `<path d="M4 4h4v16H4zM16 8v8M12 12h8"/>`,
-	"col-":   `<path d="M4 4h4v16H4zM12 12h8"/>`,
-	"bigger": `<path d="M12 5v14M5 12h14"/>`,
-	"less":   `<path d="M5 12h14"/>`,
-	"theme":  `<circle cx="12" cy="12" r="8"/><path d="M12 4a8 8 0 010 16z" class="icon-full"/>`,
-	"keys":   `<path d="M3 7h18v10H3zM7 11h1M11.500 11h1M16 11h1M8 14h8"/>`,
-	"left":   `<path d="M14 6l-6 6 6 6"/>`,
-	"right":  `<path d="M10 6l6 6-6 6"/>`,
+	return strings.Join(parts, "+")
 }

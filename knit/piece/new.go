@@ -1,6 +1,7 @@
 package piece
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"image/color"
@@ -70,15 +71,23 @@ func New(s Start) (*Document, error) {
 	if s.ChartName == "" {
 		s.ChartName = "chart"
 	}
+	technique := cmp.Or(s.Technique, "two-colour")
+	if IsLace(c) {
+		technique, yarns, legend = "lace", yarns[:1], map[string]any{}
+	}
+	drawing := map[string]any{"side": "knit", "legend": legend, "rows": c.Rows()}
+	if c.All {
+		drawing["shows"] = "all"
+	}
 	width := min(c.W*max(s.Repeats, 1), int(m.Bed))
 	from, to := machine.Centre(width, machine.Right)
 	tree := map[string]any{
 		"vindel": 1, "name": s.Name, "machine": map[string]any{"profile": s.Profile}, "yarns": yarns,
-		"charts":  map[string]any{s.ChartName: map[string]any{"side": "knit", "legend": legend, "rows": c.Rows()}},
+		"charts":  map[string]any{s.ChartName: drawing},
 		"needles": map[string]any{"from": from.String(), "to": to.String(), "out": ""},
 		"start":   "right",
 		"sections": []any{
-			map[string]any{"name": s.ChartName, "technique": "two-colour", "areas": []any{map[string]any{"chart": s.ChartName}}},
+			map[string]any{"name": s.ChartName, "technique": technique, "areas": []any{map[string]any{"chart": s.ChartName}}},
 		},
 	}
 	b, err := json.Marshal(tree)
@@ -86,6 +95,20 @@ func New(s Start) (*Document, error) {
 		return nil, err
 	}
 	return ParseDocument(b)
+}
+
+// IsLace says that a drawing can only be lace: its characters are the marks of lace, a
+// yarn-over or a decrease among them.
+func IsLace(c *chart.Chart) bool {
+	holes := false
+	for _, r := range c.Keys {
+		st, ok := chart.LaceMark(r)
+		if !ok {
+			return false
+		}
+		holes = holes || st.Uses() != 1 && st != chart.NoStitch
+	}
+	return holes
 }
 
 // Picture is the chart as a picture's keys and colours: in the order of the piece's

@@ -1,442 +1,359 @@
-// The chart desk: cells on a canvas, the row rail beside them, one scroll for both. It
-// holds no rule of knitting: a stroke is painted at once and provisionally, sent, and
-// what comes back is drawn. Rows here count from 1 at the bottom, columns from 1 at
-// the left, as the chart is drawn.
+// The chart desk. It holds no rule of knitting: a stroke is painted at once and
+// provisionally, sent, and what comes back is drawn.
+import { d, W, H, home, copyCells, brush, dark, add, path, $ } from "./desk/state.js";
+import { put, line, fill, stamp, shape, isShape } from "./desk/paint.js";
+import { startBoard, draw, fit, zoom, cellAt, goTo, layout } from "./desk/board.js";
+import { startPanels, showTyped } from "./desk/panels.js";
 
-let s = null; // the state as the server sent it
-let board, canvas, rail, ctx;
-let cells = []; // cells[row-1][column-1] = character
-let tool = "pencil", yarn = 1, size = 0;
-let cursor = { row: 1, column: 1 };
-let stroke = null; // { before: copy of cells, from, last }
-let sending = Promise.resolve(), waiting = 0;
-
-const left = 48, top = 8, foot = 46;
+let board, sending = Promise.resolve();
 
 export function startDesk() {
-  const desk = document.getElementById("desk");
+  const desk = $("desk");
   if (!desk) return;
-  board = document.getElementById("board");
-  canvas = document.getElementById("cells");
-  rail = document.getElementById("rail");
-  ctx = canvas.getContext("2d");
+  board = $("board");
   take(JSON.parse(desk.dataset.state));
-  if (s.yarns.length > 1) yarn = 2;
-  fit();
-  showYarns();
-  board.addEventListener("scroll", draw, { passive: true });
-  new ResizeObserver(() => { fit(true); draw(); }).observe(board);
+  if (d.s.yarns.length > 1) d.mark = 2;
+  try { d.clip = JSON.parse(sessionStorage.getItem("clip")); } catch { d.clip = null; }
+  for (const key of ["square", "plainMarks"]) d[key] = localStorage.getItem("desk-" + key) === "yes";
+  startBoard();
+  startPanels({ post, postForm, choose, refuse });
+  const canvas = $("cells");
   canvas.addEventListener("pointerdown", down);
   canvas.addEventListener("pointermove", move);
-  canvas.addEventListener("pointerup", up);
-  canvas.addEventListener("pointercancel", up);
+  for (const end of ["pointerup", "pointercancel"]) canvas.addEventListener(end, up);
   board.addEventListener("keydown", keys);
-  document.addEventListener("theme", draw);
+  board.addEventListener("copy", (e) => e.preventDefault());
   desk.addEventListener("click", click);
   desk.addEventListener("submit", submit);
-  document.fonts?.ready.then(draw);
   const at = new URLSearchParams(location.search);
-  if (at.get("row")) goTo(Number(at.get("row")), Number(at.get("column") || 1));
-  says(cursor);
+  goTo(Number(at.get("row")) || 1, Number(at.get("column")) || 1);
+  showPalette();
+  showTools();
+  says();
   board.focus({ preventScroll: true });
 }
 
 function take(state) {
-  s = state;
-  cells = s.rows.map((r) => [...r]).reverse();
-  cursor.row = Math.min(cursor.row, cells.length);
-  cursor.column = Math.min(cursor.column, cells[0].length);
-  document.getElementById("chart-name").textContent = s.chart;
-  document.getElementById("sheet-about").textContent = `${cells[0].length} × ${cells.length}, seen on the ${s.side} side` + (s.section ? ` · ${s.section}` : " · not placed yet");
-  const sum = document.getElementById("bar-sum");
-  sum.replaceChildren(...s.totals.flatMap((t, i) => {
+  d.s = state;
+  d.cells = state.rows.map((r) => [...r]).reverse();
+  d.cursor.row = Math.min(d.cursor.row, H());
+  d.cursor.column = Math.min(d.cursor.column, W());
+  d.mark = Math.min(d.mark, state.yarns.length);
+  if (d.selection && (d.selection.x1 > W() || d.selection.y1 > H())) d.selection = null;
+  $("chart-name").textContent = state.chart;
+  $("sheet-about").textContent = `${W()} × ${H()}, seen on the ${state.side} side` + (state.section ? ` · ${state.section}` : " · not placed yet");
+  $("bar-sum").replaceChildren(...state.totals.flatMap((t, i) => {
     const b = document.createElement("b");
     b.textContent = t.N;
     return [i ? " · " : "", b, " " + t.Unit];
   }));
-  for (const [name, can] of [["undo", s.canUndo], ["redo", s.canRedo]]) document.querySelector(`.tools [data-do=${name}]`).disabled = !can;
+  for (const [name, can] of [["undo", state.canUndo], ["redo", state.canRedo]]) document.querySelector(`.tools [data-do=${name}]`).disabled = !can;
 }
 
-// --- where things are -------------------------------------------------------
+// --- the server --------------------------------------------------------------
 
-const bands = () => { // how tall each row is, in passes; a row of two passes is twice as tall
-  const list = [];
-  for (let r = 1; r <= cells.length; r++) list.push(Math.max(1, (s.rail[r] || []).length));
-  return list;
-};
+const refuse = (words) => { $("refusal").textContent = words; };
 
-function layout() {
-  const b = bands(), below = s.below.length;
-  const h = size, tops = [];
-  let y = top;
-  for (let r = cells.length; r >= 1; r--) {
-    tops[r] = y;
-    y += h * b[r - 1];
-  }
-  return { tops, band: b, bottom: y, height: y + below * h + foot, w: cellW(), repeat: cells[0].length * cellW() };
+// queue does one thing after another; an answer is shown when no later stroke is on its way.
+function queue(ask, done) {
+  d.waiting++;
+  const began = performance.now();
+  sending = sending.then(async () => {
+    let state = null, error = "Vindel does not answer: the last stroke was not kept.";
+    try {
+      const answer = await ask();
+      const got = await answer.json();
+      if (answer.ok) state = got; else error = got.error;
+    } catch { /* the words above say it */ }
+    d.waiting--;
+    refuse(state ? "" : error);
+    const kept = Boolean(state);
+    if (!state) state = await (await fetch(`/pieces/${d.s.piece}/state?chart=${encodeURIComponent(d.s.chart)}`, { headers: { Accept: "application/json" } })).json();
+    if (!d.waiting && !d.stroke) show(state);
+    if (kept) done?.(state);
+    board.dataset.answered = (performance.now() - began).toFixed(1);
+  });
+  return sending;
+}
+const url = (what) => `/pieces/${d.s.piece}/${what}?chart=${encodeURIComponent(d.s.chart)}`;
+const post = (what, body, done) => queue(() => fetch(url(what), { method: "POST", headers: { "Content-Type": "application/json", Accept: "application/json" }, body: JSON.stringify(body || {}) }), done);
+const postForm = (what, form, done) => queue(() => fetch(url(what), { method: "POST", headers: { Accept: "application/json" }, body: form }), done);
+
+// send asks for the rows that a stroke changed.
+function send(before, label) {
+  const now = copyCells(), changes = [];
+  now.forEach((r, i) => { if (r !== before[i]) changes.push({ op: "replace", path: path(`rows/${now.length - 1 - i}`), value: r }); });
+  if (changes.length) post("edit", { label, changes });
 }
 
-const cellW = () => Math.round(size * 0.78);
+const redraw = (label, edit) => post("redraw", { chart: d.s.chart, label, edit });
+const span = () => (d.selection ? { columns: [d.selection.x0, d.selection.x1], rows: [d.selection.y0, d.selection.y1] } : {});
 
-function fit(keep) {
-  if (!size || !keep) {
-    const room = (board.clientHeight - top - foot - 16) / Math.max(1, bands().reduce((a, b) => a + b, 0) + s.below.length);
-    const wide = (board.clientWidth * 0.26) / Math.max(1, cells[0].length) / 0.78;
-    size = Math.max(18, Math.min(34, Math.floor(Math.min(room, wide))));
-  }
+function show(state) {
+  take(state);
+  showPalette();
+  draw();
+  says();
+  const list = $("side-findings");
+  list.innerHTML = state.findings;
+  window.htmx?.process(list);
+  face();
+  board.dataset.head = d.s.head;
 }
 
-// --- drawing ----------------------------------------------------------------
-
-const css = (name) => getComputedStyle(document.body).getPropertyValue(name).trim();
-const colour = (ch) => s.colours[ch] || "#999";
-
-function draw() {
-  const l = layout();
-  const vw = board.clientWidth, vh = board.clientHeight, ratio = devicePixelRatio || 1;
-  const ghosts = Math.max(0, Math.min(1, Math.floor((vw - left - l.repeat - 440) / l.w / cells[0].length * 2) / 2));
-  const shown = l.repeat * (1 + ghosts);
-  const box = document.getElementById("board-size");
-  setSize(box, Math.max(left + shown + 440, 10), l.height);
-  if (canvas.width !== Math.round(vw * ratio) || canvas.height !== Math.round(vh * ratio)) {
-    canvas.width = Math.round(vw * ratio);
-    canvas.height = Math.round(vh * ratio);
-    canvas.style.width = vw + "px";
-    canvas.style.height = vh + "px";
-  }
-  const sx = board.scrollLeft, sy = board.scrollTop;
-  ctx.setTransform(ratio, 0, 0, ratio, -sx * ratio, -sy * ratio);
-  ctx.fillStyle = css("--sheet");
-  ctx.fillRect(sx, sy, vw, vh);
-  const ink = css("--ink"), quiet = css("--band"), now = css("--now");
-  const first = 1 + Math.max(0, Math.floor((sx - left) / l.w));
-  for (let r = 1; r <= cells.length; r++) {
-    const y = l.tops[r], h = size * l.band[r - 1];
-    if (y + h < sy || y > sy + vh) continue;
-    if (r % 2 === 0) { ctx.fillStyle = quiet; ctx.fillRect(0, y, Math.max(vw + sx, left + shown + 500), h); }
-    if (r === cursor.row) { ctx.fillStyle = now; ctx.fillRect(0, y, Math.max(vw + sx, left + shown + 500), h); }
-    for (let ghost = 0; ghost < 1 + Math.ceil(ghosts); ghost++) {
-      ctx.globalAlpha = ghost ? 0.5 : 1;
-      for (let c = ghost ? 1 : first; c <= cells[0].length; c++) {
-        const x = left + ghost * l.repeat + (c - 1) * l.w;
-        if (x > sx + vw || x >= left + shown) break;
-        ctx.fillStyle = colour(cells[r - 1][c - 1]);
-        ctx.beginPath();
-        ctx.roundRect(x + 0.5, y + 0.5, l.w - 1, h - 1, 2.5);
-        ctx.fill();
-      }
-    }
-    ctx.globalAlpha = 1;
-  }
-  drawSymbols(l, shown, sx, sy, vw, vh);
-  // A thin line round every cell keeps cells apart where the yarn is the paper's colour.
-  ctx.strokeStyle = ink;
-  ctx.globalAlpha = 0.13;
-  ctx.lineWidth = 1;
-  ctx.beginPath();
-  for (let c = 0; c <= cells[0].length; c++) { const x = left + c * l.w; ctx.moveTo(x, top); ctx.lineTo(x, l.bottom); }
-  for (let r = 1; r <= cells.length; r++) { ctx.moveTo(left, l.tops[r]); ctx.lineTo(left + l.repeat, l.tops[r]); }
-  ctx.stroke();
-  ctx.globalAlpha = 1;
-  ctx.lineWidth = 1.5;
-  ctx.strokeRect(left, top, l.repeat, l.bottom - top);
-  for (const m of s.marks) {
-    ctx.strokeStyle = css(m.severity === "stop" ? "--stop" : "--warn");
-    ctx.lineWidth = 2;
-    for (const c of m.columns) {
-      const x = left + (c - 1) * l.w, y = l.tops[m.row] + size * l.band[m.row - 1] - 3;
-      ctx.beginPath(); ctx.moveTo(x + 2, y); ctx.lineTo(x + l.w - 2, y); ctx.stroke();
-    }
-  }
-  ctx.strokeStyle = css("--spruce-2");
-  ctx.lineWidth = 3;
-  ctx.strokeRect(left + (cursor.column - 1) * l.w + 1, l.tops[cursor.row] + 1, l.w - 2, size * l.band[cursor.row - 1] - 2);
-  drawRail(l, left + shown + 14, sx, sy, vw, vh);
+function face(side) {
+  side ||= document.querySelector(".face.is-on").dataset.face;
+  $("face").src = `/pieces/${d.s.piece}/fabric/${side}.svg?w=48&h=48&v=${d.s.head}`;
 }
 
-// drawSymbols marks the cells that are not plain knit, with marks of our own: a hanging
-// bead for a tuck, an upright for a slipped stitch, a bar for a purl, a band for the woven yarn.
-const symbols = {
-  tuck: (x, y, w, h) => { const r = Math.min(w, h) * 0.2; ctx.moveTo(x + w * 0.5, y + h * 0.12); ctx.lineTo(x + w * 0.5, y + h * 0.62 - r); ctx.moveTo(x + w * 0.5 + r, y + h * 0.62); ctx.arc(x + w * 0.5, y + h * 0.62, r, 0, 7); },
-  slip: (x, y, w, h) => { ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
-  purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.5); ctx.lineTo(x + w * 0.8, y + h * 0.5); },
-  over: (x, y, w, h) => { const r = Math.min(w, h) * 0.27; ctx.moveTo(x + w * 0.5 + r, y + h * 0.5); ctx.arc(x + w * 0.5, y + h * 0.5, r, 0, 7); },
-  right: (x, y, w, h) => { ctx.moveTo(x + w * 0.24, y + h * 0.8); ctx.lineTo(x + w * 0.76, y + h * 0.2); },
-  left: (x, y, w, h) => { ctx.moveTo(x + w * 0.76, y + h * 0.8); ctx.lineTo(x + w * 0.24, y + h * 0.2); },
-  centre: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.8); ctx.lineTo(x + w * 0.5, y + h * 0.22); ctx.lineTo(x + w * 0.8, y + h * 0.8); ctx.moveTo(x + w * 0.5, y + h * 0.22); ctx.lineTo(x + w * 0.5, y + h * 0.8); },
-  none: (x, y, w, h) => { for (let i = 0; i < 3; i++) { ctx.moveTo(x + w * (0.15 + 0.28 * i), y + h * 0.85); ctx.lineTo(x + w * (0.35 + 0.28 * i), y + h * 0.15); } },
-  weave: (x, y, w, h) => { ctx.moveTo(x + 1, y + h * 0.42); ctx.lineTo(x + w - 1, y + h * 0.42); ctx.moveTo(x + 1, y + h * 0.6); ctx.lineTo(x + w - 1, y + h * 0.6); },
-};
+// --- what is shown round the board ---------------------------------------------
 
-function drawSymbols(l, shown, sx, sy, vw, vh) {
-  if (!Object.keys(s.symbols).length) return;
-  ctx.lineWidth = 2.2;
-  for (let r = 1; r <= cells.length; r++) {
-    const y = l.tops[r], h = size * l.band[r - 1];
-    if (y + h < sy || y > sy + vh) continue;
-    for (let i = 0; i * l.w < shown; i++) { // the repeat, and its faded neighbour
-      const ch = cells[r - 1][i % cells[0].length], mark = symbols[s.symbols[ch]], x = left + i * l.w;
-      if (!mark || x + l.w < sx || x > sx + vw) continue;
-      ctx.globalAlpha = i < cells[0].length ? 1 : 0.45;
-      ctx.strokeStyle = dark(colour(ch)) ? "#fffdf8" : "#1d2624";
-      ctx.beginPath();
-      const side = Math.min(h, l.w * 1.35); // marks keep their shape in a band of several passes
-      mark(x, y + (h - side) / 2, l.w, side);
-      ctx.stroke();
-    }
-  }
-  ctx.globalAlpha = 1;
-}
-
-const dark = (hex) => parseInt(hex.slice(1, 3), 16) * 0.3 + parseInt(hex.slice(3, 5), 16) * 0.59 + parseInt(hex.slice(5, 7), 16) * 0.11 < 130;
-
-function setSize(el, w, h) {
-  el.style.width = w + "px";
-  el.style.height = h + "px";
-}
-
-const ns = "http://www.w3.org/2000/svg";
-function add(parent, name, attrs, text) {
-  const el = document.createElementNS(ns, name);
-  for (const k in attrs) el.setAttribute(k, attrs[k]);
-  if (text !== undefined) el.textContent = text;
-  parent.append(el);
-  return el;
-}
-
-const yarnColour = (id) => s.threads[id] || s.yarns.find((y) => y.id === id)?.colour || "none";
-
-// drawRail puts, on each row's own line: its number, and per pass the counter after
-// it, the way, a thread for each feeder, and what changes before it.
-function drawRail(l, x, sx, sy, vw, vh) {
-  rail.replaceChildren();
-  rail.setAttribute("width", vw);
-  rail.setAttribute("height", vh);
-  rail.style.marginTop = -vh + "px";
-  const g = add(rail, "g", { transform: `translate(${-sx} ${-sy})` });
-  const row = (p, y) => {
-    const mid = y + size / 2;
-    if (p.lace) {
-      add(g, "path", { class: "rail-arrow", d: `M${x + 46} ${mid - 3.5}h16m-4-3.500l4 3.500M${x + 62} ${mid + 3.5}h-16m4 3.500l-4-3.500` });
-      add(g, "text", { class: "rail-lace", x: x + 34, y: mid + 5 }, `${p.lace}×`);
-      add(g, "text", { class: "rail-text", x: x + 84 + 24 * s.feeders + 2, y: mid + 5 }, ["lace carriage" + (p.lines ? `, lines ${p.lines}` : ""), p.text.replace(/,? ?lace carriage on/, "")].filter(Boolean).join(", "));
-      p.feeders.forEach((_, f) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` }));
-      return;
-    }
-    add(g, "text", { class: "rail-counter", x: x + 34, y: mid + 5 }, p.counter);
-    add(g, "path", { class: "rail-arrow", d: p.dir === "right" ? `M${x + 46} ${mid}h16m-5-4l5 4-5 4` : `M${x + 62} ${mid}h-16m5-4l-5 4 5 4` });
-    p.feeders.forEach((id, f) => {
-      const at = x + 84 + 24 * f;
-      if (!id) return add(g, "path", { class: "rail-empty", d: `M${at} ${y}v${size}` });
-      add(g, "path", { class: "rail-edge", "stroke-width": 9.5, d: `M${at} ${y}v${size}` });
-      add(g, "path", { stroke: yarnColour(id), "stroke-width": 8, d: `M${at} ${y - 0.5}v${size + 1}` });
-    });
-    p.knots.forEach((k, f) => { if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: 5.5 }); });
-    if (p.text) add(g, "text", { class: "rail-text", x: x + 84 + 24 * s.feeders + 2, y: mid + 5 }, p.text);
-  };
-  for (let r = 1; r <= cells.length; r++) {
-    const y = l.tops[r];
-    if (y + size * l.band[r - 1] < sy - 20 || y > sy + vh + 20) continue;
-    add(g, "text", { class: "rail-row", x: left - 12, y: y + size * l.band[r - 1] / 2 + 5 }, r);
-    (s.rail[r] || []).forEach((p, i) => row(p, y + size * (l.band[r - 1] - 1 - i)));
-  }
-  s.below.forEach((p, i) => row({ ...p, text: ["selecting pass", p.text].filter(Boolean).join(", ") }, l.bottom + size * (s.below.length - 1 - i)));
-  const under = l.bottom + 18;
-  const n = s.needles || [];
-  const last = cells[0].length;
-  for (const c of new Set([1, Math.ceil(last / 2), last])) if (n[c - 1] && (last * l.w > 130 || c !== Math.ceil(last / 2))) add(g, "text", { class: "rail-needle", x: left + (c - 0.5) * l.w, y: under }, n[c - 1]);
-  const words = under + s.below.length * size;
-  if (Object.keys(s.rail).length) {
-    add(g, "text", { class: "rail-word", x: x + 4, y: words }, "counter");
-    for (let f = 0; f < s.feeders; f++) add(g, "text", { class: "rail-word", x: x + 81 + 24 * f, y: words }, f + 1);
-    add(g, "text", { class: "rail-word", x: x + 84 + 24 * s.feeders + 2, y: words }, "what changes before the row");
-  }
-}
-
-function showYarns() {
-  const list = document.getElementById("yarns");
-  list.replaceChildren(...s.yarns.map((y, i) => {
+function showPalette() {
+  $("yarns").replaceChildren(...d.s.yarns.map((y, i) => {
     const b = document.createElement("button");
-    b.className = "yarn-pick" + (i + 1 === yarn ? " is-on" : "");
+    b.className = "yarn-pick" + (i + 1 === d.mark ? " is-on" : "");
     b.setAttribute("role", "radio");
-    b.setAttribute("aria-checked", i + 1 === yarn);
+    b.setAttribute("aria-checked", i + 1 === d.mark);
     b.setAttribute("aria-label", y.name);
     b.title = `${y.name} (${i + 1})`;
     b.dataset.key = String(i + 1);
-    b.dataset.yarn = i + 1;
-    const svg = document.createElementNS(ns, "svg");
+    b.dataset.mark = i + 1;
+    const svg = document.createElementNS("http://www.w3.org/2000/svg", "svg");
     svg.setAttribute("viewBox", "0 0 30 30");
     add(svg, "rect", { x: 1, y: 1, width: 28, height: 28, rx: 6, fill: y.colour });
     const pen = { fill: "none", stroke: dark(y.colour) ? "#fffdf8" : "#1d2624", "stroke-width": 2.6, "stroke-linecap": "round" };
-    const d = { tuck: "M15 5v8M15 13a5 5 0 110 10a5 5 0 110-10", slip: "M15 7v16", purl: "M8 15h14", weave: "M5 12h20M5 18h20" }[y.stitch];
-    if (d) add(svg, "path", { ...pen, d });
+    const line = { tuck: "M15 5v8M15 13a5 5 0 110 10a5 5 0 110-10", slip: "M15 7v16", purl: "M8 15h14", weave: "M5 12h20M5 18h20", over: "M15 9a6 6 0 110 12a6 6 0 110-12", right: "M9 24L21 6M22 24L17 15", left: "M21 24L9 6M8 24L13 15", centre: "M7 24L15 14L23 24M15 6V24", none: "M7 24L12 6M13 24L18 6M19 24L24 6" }[y.stitch];
+    if (line) add(svg, "path", { ...pen, d: line });
     const letter = document.createElement("b");
-    letter.textContent = y.id;
+    letter.textContent = d.s.yarns.some((m) => m.stitch) ? i + 1 : y.id;
     b.append(svg, letter);
     return b;
   }));
 }
 
-// --- strokes ----------------------------------------------------------------
-
-function cellAt(e) {
-  const r = canvas.getBoundingClientRect(), l = layout();
-  const x = e.clientX - r.left + board.scrollLeft - left, y = e.clientY - r.top + board.scrollTop;
-  const column = Math.floor(x / l.w) + 1;
-  for (let row = 1; row <= cells.length; row++) {
-    if (y >= l.tops[row] && y < l.tops[row] + size * l.band[row - 1] && column >= 1 && column <= cells[0].length) return { row, column };
-  }
-  return null;
+function showTools() {
+  document.querySelectorAll("[data-tool]").forEach((t) => {
+    t.classList.toggle("is-on", t.dataset.tool === d.tool);
+    t.classList.toggle("is-filled", d.filled && ["rectangle", "ellipse"].includes(t.dataset.tool));
+  });
+  document.querySelectorAll("[data-flag]").forEach((t) => {
+    t.classList.toggle("is-on", d[t.dataset.flag]);
+    t.setAttribute("aria-pressed", d[t.dataset.flag]);
+  });
+  document.querySelector("[data-tool=stamp]").disabled = !d.clip;
 }
 
-const brush = () => (tool === "erase" ? s.blank : s.yarns[yarn - 1].char);
-
-function paint(row, column) {
-  if (row < 1 || row > cells.length || column < 1 || column > cells[0].length) return;
-  cells[row - 1][column - 1] = brush();
-  s.colours[brush()] ??= s.yarns[yarn - 1].colour;
-  if (s.yarns[yarn - 1].stitch) s.symbols[brush()] ??= s.yarns[yarn - 1].stitch;
+function says() {
+  const at = d.cursor, ch = d.cells[at.row - 1][at.column - 1], y = d.s.yarns.find((y) => y.char === ch), p = d.s.rail[at.row]?.[0];
+  const m = markHere();
+  $("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "");
+  const mend = $("mend");
+  mend.hidden = !m;
+  if (m) mend.firstChild.textContent = m.fix + " ";
+  showTyped();
 }
 
-function line(a, b) {
-  const n = Math.max(Math.abs(a.row - b.row), Math.abs(a.column - b.column), 1);
-  for (let i = 0; i <= n; i++) paint(Math.round(a.row + (b.row - a.row) * i / n), Math.round(a.column + (b.column - a.column) * i / n));
+const markHere = () => d.s.marks.find((m) => m.canFix && m.row === d.cursor.row && m.columns.includes(d.cursor.column));
+
+function choose(tool) {
+  if (tool === d.tool && ["rectangle", "ellipse"].includes(tool)) d.filled = !d.filled;
+  if (tool !== "select") d.selection = null;
+  d.tool = tool;
+  d.stroke = null;
+  showTools();
+  draw();
 }
 
-function fill(at) {
-  const old = cells[at.row - 1][at.column - 1];
-  if (old === brush()) return;
-  const todo = [at];
-  while (todo.length) {
-    const { row, column } = todo.pop();
-    if (cells[row - 1]?.[column - 1] !== old) continue;
-    paint(row, column);
-    todo.push({ row: row + 1, column }, { row: row - 1, column }, { row, column: column + 1 }, { row, column: column - 1 });
-  }
-}
+// --- strokes -------------------------------------------------------------------
 
-const copy = () => cells.map((r) => r.join(""));
+let fingers = new Map(), panned = null;
 
 function down(e) {
+  fingers.set(e.pointerId, e);
+  if (fingers.size > 1) { // two fingers move the board; what one had begun is taken back
+    if (d.stroke?.before) d.cells = d.stroke.before.map((r) => [...r]);
+    d.stroke = null;
+    panned = { x: e.clientX, y: e.clientY };
+    draw();
+    return;
+  }
   const at = cellAt(e);
   if (!at || e.button) return;
   e.preventDefault();
   board.focus({ preventScroll: true });
-  cursor = at;
-  if (tool === "pick") {
-    const y = s.yarns.findIndex((y) => y.char === cells[at.row - 1][at.column - 1]);
-    if (y >= 0) { yarn = y + 1; showYarns(); }
+  if (at.place) { // a row's number or a column's needle selects it
+    d.tool = "select";
+    const old = e.shiftKey && d.selection;
+    d.selection = at.place === "row" ? { x0: 1, x1: W(), y0: Math.min(at.row, old?.y0 ?? at.row), y1: Math.max(at.row, old?.y1 ?? at.row) }
+      : { y0: 1, y1: H(), x0: Math.min(at.column, old?.x0 ?? at.column), x1: Math.max(Math.min(at.column, W()), old?.x1 ?? at.column) };
+    showTools();
     draw();
     return;
   }
-  canvas.setPointerCapture(e.pointerId);
-  stroke = { before: copy(), from: at, last: at };
-  if (tool === "fill") fill(at); else paint(at.row, at.column);
-  draw();
+  const base = home(at.row, at.column);
+  if (d.tool === "pick") { pick(base); return; }
+  if (d.tool === "stamp") { d.cursor = base; press(); return; }
+  $("cells").setPointerCapture(e.pointerId);
+  d.stroke = { before: copyCells(), from: at, last: at };
+  if (d.tool === "select") {
+    const s = d.selection;
+    if (s && at.column >= s.x0 && at.column <= s.x1 && at.row >= s.y0 && at.row <= s.y1) d.stroke.lifted = cut(s, false);
+    else d.selection = { x0: base.column, x1: base.column, y0: base.row, y1: base.row };
+  } else if (d.tool === "fill") fill(at);
+  else if (d.tool === "replace") { d.stroke = null; replaceAll(base); return; }
+  else if (isShape()) shape(at, at);
+  else put(at.row, at.column);
+  d.cursor = base;
+  draw(true);
+  says();
 }
 
 function move(e) {
+  if (fingers.has(e.pointerId)) fingers.set(e.pointerId, e);
+  if (fingers.size > 1 && panned) {
+    board.scrollLeft -= e.clientX - panned.x;
+    board.scrollTop -= e.clientY - panned.y;
+    panned = { x: e.clientX, y: e.clientY };
+    return;
+  }
   const at = cellAt(e);
-  if (at) says(at);
-  if (!stroke || !at || tool === "fill") return;
-  if (tool === "line") cells = stroke.before.map((r) => [...r]);
-  line(tool === "line" ? stroke.from : stroke.last, at);
-  stroke.last = cursor = at;
+  if (!at || at.place) return;
+  if (!d.stroke) {
+    if (d.tool === "stamp" && e.pointerType === "mouse") { d.cursor = home(at.row, at.column); draw(true); }
+    return;
+  }
+  const stroke = d.stroke;
+  if (d.tool === "fill" || (at.row === stroke.last.row && at.column === stroke.last.column)) return;
+  if (d.tool === "select") {
+    if (stroke.lifted) drag(stroke, at);
+    else d.selection = corners(stroke.from, at);
+  } else if (isShape()) {
+    d.cells = stroke.before.map((r) => [...r]);
+    shape(stroke.from, at);
+  } else line(stroke.last, at);
+  stroke.last = at;
+  if (at.row >= 1 && at.row <= H() && at.column >= 1) d.cursor = home(at.row, at.column);
+  draw(true);
+}
+
+function up(e) {
+  fingers.delete(e.pointerId);
+  if (!fingers.size) panned = null;
+  if (!d.stroke || d.stroke.keyed) return;
+  const before = d.stroke.before;
+  d.stroke = null;
+  says();
+  if (copyCells().join() !== before.join()) send(before, { pencil: "draw", line: "line", rectangle: "rectangle", ellipse: "ellipse", fill: "fill", erase: "erase", select: "move" }[d.tool] || "draw");
   draw();
 }
 
-function up() {
-  if (!stroke) return;
-  const before = stroke.before;
-  stroke = null;
-  send(before, { pencil: "draw", line: "line", fill: "fill", erase: "erase" }[tool]);
+const corners = (a, b) => ({ x0: Math.max(1, Math.min(a.column, b.column)), x1: Math.min(W(), Math.max(a.column, b.column)), y0: Math.max(1, Math.min(a.row, b.row)), y1: Math.min(H(), Math.max(a.row, b.row)) });
+
+// cut takes a selection's cells, and with clear leaves blanks behind.
+function cut(s, clear) {
+  const rows = [];
+  for (let r = s.y0; r <= s.y1; r++) {
+    rows.push(d.cells[r - 1].slice(s.x0 - 1, s.x1).join(""));
+    if (clear) for (let c = s.x0; c <= s.x1; c++) d.cells[r - 1][c - 1] = d.s.blank;
+  }
+  return rows;
 }
 
-// send asks for the rows that a stroke changed. Strokes go one after another; an
-// answer is drawn when no later stroke is on its way.
-function send(before, label) {
-  const now = copy(), changes = [];
-  now.forEach((r, i) => { if (r !== before[i]) changes.push({ op: "replace", path: path(`rows/${now.length - 1 - i}`), value: r }); });
-  if (changes.length) post("edit", { label, changes });
+// drag moves the selected cells with the pointer; with Ctrl held they are copied.
+function drag(stroke, at) {
+  const s = (stroke.at ??= { ...d.selection });
+  d.cells = stroke.before.map((r) => [...r]);
+  cut(s, true);
+  const dx = at.column - stroke.from.column, dy = at.row - stroke.from.row;
+  stamp(stroke.lifted, { row: s.y0 + dy, column: s.x0 + dx });
+  d.selection = { x0: Math.max(1, s.x0 + dx), x1: Math.min(W(), s.x1 + dx), y0: Math.max(1, s.y0 + dy), y1: Math.min(H(), s.y1 + dy) };
 }
 
-const path = (end) => `/charts/${s.chart.replaceAll("~", "~0").replaceAll("/", "~1")}/${end}`;
-
-function post(what, body) {
-  waiting++;
-  const began = performance.now();
-  sending = sending.then(async () => {
-    let state = null, error = "Vindel does not answer: the last stroke was not kept.";
-    try {
-      const answer = await fetch(`/pieces/${s.piece}/${what}?chart=${encodeURIComponent(s.chart)}`, { method: "POST", headers: { "Content-Type": "application/json", Accept: "application/json" }, body: JSON.stringify(body || {}) });
-      const got = await answer.json();
-      if (answer.ok) state = got; else error = got.error;
-    } catch { /* the words above say it */ }
-    waiting--;
-    document.getElementById("refusal").textContent = state ? "" : error;
-    if (!state) state = await (await fetch(`/pieces/${s.piece}/state?chart=${encodeURIComponent(s.chart)}`, { headers: { Accept: "application/json" } })).json();
-    if (!waiting && !stroke) show(state);
-    board.dataset.answered = (performance.now() - began).toFixed(1);
-  });
-}
-
-function show(state) {
-  take(state);
-  showYarns();
+function pick(at) {
+  const i = d.s.yarns.findIndex((y) => y.char === d.cells[at.row - 1][at.column - 1]);
+  if (i >= 0) d.mark = i + 1;
+  d.cursor = at;
+  d.tool = "pencil";
+  showPalette();
+  showTools();
   draw();
-  says(cursor);
-  const box = document.getElementById("side-findings");
-  box.innerHTML = state.findings;
-  window.htmx?.process(box);
-  face();
-  board.dataset.head = s.head;
 }
 
-function face(side) {
-  const img = document.getElementById("face");
-  side ||= document.querySelector(".face.is-on").dataset.face;
-  img.src = `/pieces/${s.piece}/fabric/${side}.svg?w=48&h=48&v=${s.head}`;
+function replaceAll(at) {
+  const from = d.cells[at.row - 1][at.column - 1];
+  if (from !== brush()) redraw("replace", { do: "replace", from, to: brush(), ...span() });
 }
 
-function says(at) {
-  const ch = cells[at.row - 1][at.column - 1], y = s.yarns.find((y) => y.char === ch);
-  const p = s.rail[at.row]?.[0];
-  document.getElementById("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (s.needles?.[at.column - 1] ? `, needle ${s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "");
+// press is Space or Enter: what a click of the tool in hand would do at the cursor.
+function press(alone = true) {
+  const at = d.cursor, before = copyCells();
+  if (d.tool === "pick") return pick(at);
+  if (d.tool === "replace") return replaceAll(at);
+  if (d.tool === "select") return;
+  if (isShape()) {
+    if (!d.stroke) { d.stroke = { before, from: { ...at }, last: at, keyed: true }; shape(at, at); draw(true); return; }
+    const from = d.stroke;
+    d.stroke = null;
+    d.cells = from.before.map((r) => [...r]);
+    shape(from.from, at);
+    send(from.before, d.tool);
+    draw();
+    return;
+  }
+  if (d.tool === "stamp") { if (d.clip) stamp(d.clip, at); }
+  else if (d.tool === "fill") fill(at);
+  else put(at.row, at.column);
+  if (alone) draw();
+  send(before, d.tool === "stamp" ? "stamp" : d.tool === "fill" ? "fill" : "draw");
 }
 
-// --- rows, columns, keys ----------------------------------------------------
+// --- commands --------------------------------------------------------------------
 
-function rowsEdit(label, edit) {
-  const rows = copy().map((r) => [...r]);
-  edit(rows);
-  if (!rows.length || !rows[0].length) return;
-  post("edit", { label, changes: [{ op: "replace", path: path("rows"), value: rows.map((r) => r.join("")).reverse() }] });
+function toClip(rows) {
+  d.clip = rows;
+  try { sessionStorage.setItem("clip", JSON.stringify(rows)); } catch { /* it lasts as long as the page */ }
+  showTools();
 }
-
+const lines = (what, first, n, label) => redraw(label, { do: what, first, n });
+const turn = (name, label) => redraw(label, { do: "transform", names: [name], ...span() });
 const acts = {
-  "undo": () => post("undo"), "redo": () => post("redo"),
-  "row+": () => rowsEdit("insert a row", (rows) => rows.splice(cursor.row - 1, 0, [...rows[0]].fill(s.blank))),
-  "row-": () => rowsEdit("delete a row", (rows) => rows.length > 1 && rows.splice(cursor.row - 1, 1)),
-  "col+": () => rowsEdit("insert a column", (rows) => rows.forEach((r) => r.splice(cursor.column - 1, 0, s.blank))),
-  "col-": () => rowsEdit("delete a column", (rows) => rows[0].length > 1 && rows.forEach((r) => r.splice(cursor.column - 1, 1))),
-  "bigger": () => { size = Math.min(48, size + 2); draw(); }, "less": () => { size = Math.max(8, size - 2); draw(); },
+  undo: () => post("undo"), redo: () => post("redo"),
+  "row+": () => lines("insert-rows", d.selection?.y0 ?? d.cursor.row, d.selection ? d.selection.y1 - d.selection.y0 + 1 : 1, "insert rows"),
+  "row-": () => H() > 1 && lines("delete-rows", d.selection?.y0 ?? d.cursor.row, d.selection ? d.selection.y1 - d.selection.y0 + 1 : 1, "delete rows"),
+  "col+": () => lines("insert-columns", d.selection?.x0 ?? d.cursor.column, d.selection ? d.selection.x1 - d.selection.x0 + 1 : 1, "insert columns"),
+  "col-": () => W() > 1 && lines("delete-columns", d.selection?.x0 ?? d.cursor.column, d.selection ? d.selection.x1 - d.selection.x0 + 1 : 1, "delete columns"),
+  mirror: () => turn("mirror", "mirror"), "upside-down": () => turn("upside-down", "upside down"), turn: () => turn("turn", "turn left"), "turn-right": () => turn("turn-right", "turn right"),
+  invert: () => turn("invert", "exchange the two"), bounce: () => turn("bounce", "up and back"), "double-width": () => turn("double-width", "double width"), "double-length": () => turn("double-length", "double length"),
+  left: () => shift(-1, 0), right: () => shift(1, 0), up: () => shift(0, 1), down: () => shift(0, -1),
+  bigger: () => zoom(1), less: () => zoom(-1), fit: () => { fit(); draw(); },
+  copy: () => toClip(cut(d.selection || all(), false)),
+  cut: () => { const before = copyCells(); toClip(cut(d.selection || { ...corners(d.cursor, d.cursor) }, true)); draw(); send(before, "cut"); },
+  paste: () => { if (d.clip) choose("stamp"); },
+  clear: () => { if (!d.selection) return; const before = copyCells(); cut(d.selection, true); draw(); send(before, "clear"); },
+  all: () => { d.tool = "select"; d.selection = all(); showTools(); draw(); },
+  mend: () => { const m = markHere(); if (m) postForm("fix", new URLSearchParams({ index: m.index, code: m.code })); },
 };
+const all = () => ({ x0: 1, y0: 1, x1: W(), y1: H() });
+const shift = (dx, dy) => redraw("shift", { do: "shift", dx, dy, wrap: true, ...span() });
 
 function click(e) {
   const el = e.target.closest("button, .finding");
-  if (!el) return;
-  if (el.dataset.tool) {
-    tool = el.dataset.tool;
-    document.querySelectorAll(".tools [data-tool]").forEach((t) => t.classList.toggle("is-on", t === el));
+  if (!el || el.disabled) return;
+  if (el.dataset.tool) choose(el.dataset.tool);
+  if (el.dataset.mark) { d.mark = Number(el.dataset.mark); if (["pick", "erase"].includes(d.tool)) d.tool = "pencil"; showPalette(); showTools(); }
+  if (el.dataset.flag) {
+    d[el.dataset.flag] = !d[el.dataset.flag];
+    if (["square", "plainMarks"].includes(el.dataset.flag)) localStorage.setItem("desk-" + el.dataset.flag, d[el.dataset.flag] ? "yes" : "no");
+    showTools();
+    draw();
   }
-  if (el.dataset.yarn) { yarn = Number(el.dataset.yarn); showYarns(); }
   if (el.dataset.face) {
     document.querySelectorAll(".face").forEach((f) => f.classList.toggle("is-on", f === el));
     face(el.dataset.face);
   }
   if (acts[el.dataset.do]) acts[el.dataset.do]();
-  if (el.classList.contains("finding") && el.dataset.row > 0) goTo(Number(el.dataset.row), Number(el.dataset.column));
-  if (el.closest(".tools, .sheet-tools")) board.focus({ preventScroll: true });
+  if (el.classList.contains("finding") && el.dataset.row > 0) { goTo(Number(el.dataset.row), Number(el.dataset.column)); says(); }
+  if (el.closest(".tools, .desk-bar, .sheet-tools") && !document.querySelector("dialog[open]")) board.focus({ preventScroll: true });
 }
 
 // A fix is an edit like a stroke: its answer is the new state.
@@ -445,42 +362,56 @@ function submit(e) {
   if (!form) return;
   e.preventDefault();
   e.stopImmediatePropagation();
-  const body = new URLSearchParams(new FormData(form));
-  waiting++;
-  sending = sending.then(async () => {
-    const answer = await fetch(`/pieces/${s.piece}/fix?chart=${encodeURIComponent(s.chart)}`, { method: "POST", headers: { Accept: "application/json" }, body });
-    const got = await answer.json();
-    waiting--;
-    document.getElementById("refusal").textContent = answer.ok ? "" : got.error;
-    if (answer.ok) show(got);
-  });
-}
-
-function goTo(row, column) {
-  cursor = { row: Math.max(1, Math.min(row, cells.length)), column: Math.max(1, Math.min(column || 1, cells[0].length)) };
-  const l = layout(), y = l.tops[cursor.row], x = left + (cursor.column - 1) * l.w;
-  if (y < board.scrollTop + size) board.scrollTop = y - size * 2;
-  if (y > board.scrollTop + board.clientHeight - size * 4) board.scrollTop = y - board.clientHeight + size * 4;
-  if (x < board.scrollLeft + left) board.scrollLeft = x - left - l.w;
-  if (x > board.scrollLeft + board.clientWidth - l.w * 3) board.scrollLeft = x - board.clientWidth + l.w * 3;
-  draw();
-  says(cursor);
+  postForm("fix", new URLSearchParams(new FormData(form)));
 }
 
 function keys(e) {
+  const ctrl = e.ctrlKey || e.metaKey;
   const step = { ArrowUp: [1, 0], ArrowDown: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1] }[e.key];
-  if (step && !e.altKey && !e.ctrlKey) {
-    e.preventDefault();
-    goTo(cursor.row + step[0], cursor.column + step[1]);
-  } else if (e.key === "Home" || e.key === "End") {
-    e.preventDefault();
-    goTo(cursor.row, e.key === "Home" ? 1 : cells[0].length);
-  } else if (e.key === " " || e.key === "Enter") {
-    e.preventDefault();
-    e.stopPropagation();
-    const before = copy();
-    if (tool === "fill") fill(cursor); else paint(cursor.row, cursor.column);
-    if (e.key === " ") goTo(cursor.row, cursor.column + 1); else draw();
-    send(before, "draw");
+  const done = () => { e.preventDefault(); e.stopPropagation(); };
+  if (step && !e.altKey) {
+    done();
+    if (ctrl && e.shiftKey) return shift(step[1], step[0]);
+    if (ctrl) return byRepeat(step);
+    if (e.shiftKey) {
+      d.tool = "select";
+      d.anchor ??= { ...d.cursor };
+      goTo(d.cursor.row + step[0], d.cursor.column + step[1]);
+      d.selection = corners(d.anchor, d.cursor);
+      showTools();
+    } else {
+      d.anchor = null;
+      goTo(d.cursor.row + step[0], d.cursor.column + step[1]);
+      if (d.stroke?.keyed) { d.cells = d.stroke.before.map((r) => [...r]); shape(d.stroke.from, d.cursor); draw(true); }
+    }
+    return says();
   }
+  const act = ctrl && { c: "copy", x: "cut", v: "paste", a: "all" }[e.key.toLowerCase()];
+  if (act) { done(); acts[act](); return; }
+  switch (e.key) {
+    case "Home": case "End": done(); goTo(d.cursor.row, e.key === "Home" ? 1 : W()); return says();
+    case "PageUp": case "PageDown": done(); goTo(d.cursor.row + (e.key === "PageUp" ? 10 : -10), d.cursor.column); return says();
+    case "Backspace": if (d.selection) { done(); acts.clear(); } return;
+    case "Escape":
+      if (d.stroke?.keyed) { d.cells = d.stroke.before.map((r) => [...r]); d.stroke = null; }
+      d.selection = d.anchor = null;
+      if (d.tool === "stamp") choose("pencil");
+      draw();
+      return;
+    case " ": case "Enter":
+      done();
+      press(false);
+      if (e.key === " " && !isShape() && !["stamp", "fill", "select"].includes(d.tool)) goTo(d.cursor.row, d.cursor.column === W() ? 1 : d.cursor.column + 1); else draw();
+      says();
+  }
+}
+
+// byRepeat moves by a repeat: sideways over the needles that show the same column, which
+// the line below the board names; upward to the first and last row.
+function byRepeat([dr, dc]) {
+  if (dr) { goTo(dr > 0 ? H() : 1, d.cursor.column); return says(); }
+  const list = d.s.repeats?.[d.cursor.column - 1] || [];
+  d.nth = ((d.nth ?? 0) + dc + list.length) % Math.max(1, list.length);
+  says();
+  if (list.length) $("cursor-says").textContent += `; repeat ${d.nth + 1} of ${list.length}: needle ${list[d.nth]}`;
 }

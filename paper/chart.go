@@ -1,0 +1,170 @@
+package paper
+
+import (
+	"fmt"
+
+	"vindel/knit/chart"
+	"vindel/knit/piece"
+)
+
+// chartSheet is a chart on paper in the proportion of its stitches: row numbers on the
+// right as it is knitted, column numbers below, and what its colours and marks mean.
+type chartSheet struct {
+	p      *piece.Piece
+	c      *piece.Chart
+	title  string
+	outlin map[[2]int]bool // cells to outline: column and row from 1
+	w, h   float64         // of a cell, mm
+}
+
+const chartLeft, chartTop = 10.0, 18.0
+
+func newChartSheet(p *piece.Piece, c *piece.Chart, title string, differ [][2]int) *chartSheet {
+	s := &chartSheet{p: p, c: c, title: title, outlin: map[[2]int]bool{}, h: 4}
+	for _, at := range differ {
+		s.outlin[at] = true
+	}
+	s.h = min(4, 600/float64(max(c.H, 1)), 600*p.RowMM()/p.StitchMM()/float64(max(c.W, 1)))
+	s.w = s.h * p.StitchMM() / p.RowMM()
+	return s
+}
+
+func (s *chartSheet) size() (w, h float64) {
+	return max(chartLeft*2+s.w*float64(s.c.W)+12, 100), chartTop + s.h*float64(s.c.H) + 14 + 6*float64(len(s.p.Palette(s.c)))
+}
+
+func (s *chartSheet) draw(p pen) {
+	w, h := s.size()
+	p.fill(new(path).rect(0, 0, w, h), page)
+	p.text(chartLeft, 9, 5, -1, false, ink, s.title)
+	p.text(chartLeft, 14, 3, -1, false, soft, fmt.Sprintf("%d stitches × %d rows, seen on the %v side", s.c.W, s.c.H, s.c.Side))
+	shows := s.p.Shows(s.c)
+	bottom := chartTop + s.h*float64(s.c.H)
+	fills := map[rune]*path{}
+	marks, light := new(path), new(path)
+	for y := range s.c.H {
+		for x, k := range s.c.Row(y) {
+			r := s.c.Keys[k]
+			if fills[r] == nil {
+				fills[r] = new(path)
+			}
+			left, top := chartLeft+s.w*float64(x), bottom-s.h*float64(y+1)
+			fills[r].rect(left, top, s.w, s.h)
+			pen := marks
+			if c := Colour(shows[r].Colour); int(c.R)*3+int(c.G)*6+int(c.B) < 1300 {
+				pen = light
+			}
+			stitchMark(pen, shows[r].Stitch, left, top, s.w, s.h)
+		}
+	}
+	for _, k := range s.c.Keys {
+		if fills[k] != nil {
+			p.fill(fills[k], Colour(shows[k].Colour))
+		}
+	}
+	grid, strong := new(path), new(path)
+	for x := range s.c.W + 1 {
+		g := grid
+		if x%5 == 0 || x == s.c.W {
+			g = strong
+		}
+		g.move(chartLeft+s.w*float64(x), chartTop).line(chartLeft+s.w*float64(x), bottom)
+		if x > 0 && (x%5 == 0 || x == 1) && s.w > 1.2 {
+			p.text(chartLeft+s.w*(float64(x)-0.5), bottom+4, 2.6, 0, true, soft, fmt.Sprint(x))
+		}
+	}
+	for y := range s.c.H + 1 {
+		g := grid
+		if y%5 == 0 || y == s.c.H {
+			g = strong
+		}
+		g.move(chartLeft, bottom-s.h*float64(y)).line(chartLeft+s.w*float64(s.c.W), bottom-s.h*float64(y))
+		if y > 0 && (y%5 == 0 || y == 1) && s.h > 1.2 {
+			p.text(chartLeft+s.w*float64(s.c.W)+2, bottom-s.h*(float64(y)-0.5)+1, 2.6, -1, true, soft, fmt.Sprint(y))
+		}
+	}
+	p.stroke(grid, line, 0.1)
+	p.stroke(strong, soft, 0.2)
+	p.stroke(marks, ink, min(0.4, s.h/9))
+	p.stroke(light, page, min(0.4, s.h/9))
+	differ := new(path)
+	for at := range s.outlin {
+		differ.rect(chartLeft+s.w*float64(at[0]-1), bottom-s.h*float64(at[1]), s.w, s.h)
+	}
+	if len(s.outlin) > 0 {
+		p.stroke(differ, page, min(1.2, s.h/3))
+		p.stroke(differ, Colour("#a8432a"), min(0.7, s.h/5))
+	}
+	for i, m := range s.p.Palette(s.c) {
+		y := bottom + 10 + 6*float64(i)
+		p.fill(new(path).rect(chartLeft, y, 6, 4.5), Colour(m.Colour))
+		p.stroke(new(path).rect(chartLeft, y, 6, 4.5), soft, 0.15)
+		mark := new(path)
+		stitchMark(mark, m.Stitch, chartLeft, y, 6, 4.5)
+		col := ink
+		if c := Colour(m.Colour); int(c.R)*3+int(c.G)*6+int(c.B) < 1300 {
+			col = page
+		}
+		p.stroke(mark, col, 0.4)
+		p.text(chartLeft+9, y+3.6, 3.4, -1, false, ink, fmt.Sprintf("%c  %s", m.Char, m.Name))
+	}
+}
+
+// stitchMark draws our own mark for a stitch in a cell.
+func stitchMark(p *path, st chart.Stitch, x, y, w, h float64) {
+	at := func(fx, fy float64) (float64, float64) { return x + fx*w, y + fy*h }
+	join := func(pts ...float64) {
+		for i := 0; i < len(pts); i += 2 {
+			px, py := at(pts[i], pts[i+1])
+			if i == 0 {
+				p.move(px, py)
+			} else {
+				p.line(px, py)
+			}
+		}
+	}
+	switch st {
+	case chart.Purl:
+		join(0.2, 0.5, 0.8, 0.5)
+	case chart.Slip:
+		join(0.5, 0.15, 0.5, 0.85)
+	case chart.Tuck:
+		join(0.5, 0.12, 0.5, 0.45)
+		p.circle(x+0.5*w, y+0.62*h, 0.18*min(w, h))
+	case chart.Weave:
+		join(0.05, 0.4, 0.95, 0.4)
+		join(0.05, 0.62, 0.95, 0.62)
+	case chart.YarnOver:
+		p.circle(x+0.5*w, y+0.5*h, 0.28*min(w, h))
+	case chart.LeanRight:
+		join(0.25, 0.85, 0.75, 0.15)
+		join(0.8, 0.85, 0.56, 0.5)
+	case chart.LeanLeft:
+		join(0.75, 0.85, 0.25, 0.15)
+		join(0.2, 0.85, 0.44, 0.5)
+	case chart.Centre:
+		join(0.5, 0.15, 0.5, 0.85)
+		join(0.15, 0.85, 0.5, 0.4, 0.85, 0.85)
+	case chart.NoStitch:
+		for i := range 3 {
+			f := 0.15 + 0.28*float64(i)
+			join(f, 0.85, f+0.2, 0.15)
+		}
+	}
+}
+
+// ChartSVG is a chart on paper; cells that differ (column and row from 1) are outlined.
+func ChartSVG(p *piece.Piece, c *piece.Chart, title string, differ [][2]int) []byte {
+	s := newChartSheet(p, c, title, differ)
+	pen := newSVG(s.size())
+	s.draw(pen)
+	return pen.bytes()
+}
+
+// ChartPDF is the same as a PDF.
+func ChartPDF(p *piece.Piece, c *piece.Chart, title string) ([]byte, error) {
+	s := newChartSheet(p, c, title, nil)
+	pen := newPDF(s.size())
+	s.draw(pen)
+	return pen.bytes()
+}

@@ -1,0 +1,160 @@
+package web
+
+import (
+	"fmt"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/bed"
+	"vindel/knit/chart"
+	"vindel/knit/finding"
+	"vindel/knit/piece"
+)
+
+// chartRequest is what the desk's script sends about one chart.
+type chartRequest struct {
+	Chart string     `json:"chart"`
+	Label string     `json:"label"`
+	Edit  chart.Edit `json:"edit"`
+	Row   int        `json:"row"`  // from 1 at the bottom
+	Text  string     `json:"text"` // a row typed as runs, or lettering
+	Tall  bool       `json:"tall"`
+	Char  string     `json:"char"`
+}
+
+// onChart reads a request about a chart and hands both on, or answers the error.
+func (s *Server) onChart(c *gin.Context, f func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error)) {
+	s.withDesk(c, func(d *desk) {
+		var in chartRequest
+		if err := c.ShouldBindJSON(&in); err != nil {
+			s.fail(c, inputError{err})
+			return
+		}
+		drawn := d.piece.Charts[in.Chart]
+		if drawn == nil {
+			s.fail(c, inputError{fmt.Errorf("no chart is called %q", in.Chart)})
+			return
+		}
+		changes, err := f(d, drawn, &in)
+		if err != nil {
+			s.fail(c, inputError{err})
+			return
+		}
+		if changes == nil {
+			return // answered already
+		}
+		if len(changes) > 0 {
+			if err := s.store.Edit(c.Request.Context(), d.stored.ID, in.Label, changes); err != nil {
+				s.fail(c, editError(err))
+				return
+			}
+		}
+		s.answer(c, d.stored.ID)
+	})
+}
+
+// redraw edits a whole drawing, or a rectangle of it: turned, shifted, resized …
+func (s *Server) redraw(c *gin.Context) {
+	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error) {
+		sec := d.piece.UsedIn(drawn)
+		lace := sec != nil && sec.Technique == "lace"
+		m, err := in.Edit.Apply(drawn.Runes(), blankOf(d.piece, drawn), lace)
+		if err != nil {
+			return nil, err
+		}
+		changes := []finding.Change{{Op: "replace", Path: "/charts/" + piece.Escape(drawn.Name) + "/rows", Value: chart.Lines(m)}}
+		return append(changes, resized(d.piece, drawn, m.W, m.H)...), nil
+	})
+}
+
+// blankOf is the character that erases: plain knit in lace, else the first of the palette.
+func blankOf(p *piece.Piece, c *piece.Chart) rune {
+	if sec := p.UsedIn(c); sec != nil && sec.Technique == "lace" {
+		return '.'
+	}
+	for _, m := range p.Palette(c) {
+		if m.Char == c.Keys[0] {
+			return m.Char
+		}
+	}
+	return p.Palette(c)[0].Char
+}
+
+// resized is the edit of the areas that name columns or rows of a chart whose size changes:
+// an area of the whole stays one, a part is kept within the drawing.
+func resized(p *piece.Piece, c *piece.Chart, w, h int) (changes []finding.Change) {
+	if w == c.W && h == c.H {
+		return nil
+	}
+	fit := func(span [2]int, was, now int) [2]int {
+		if span == [2]int{1, was} {
+			return [2]int{1, now}
+		}
+		return [2]int{min(span[0], now), min(span[1], now)}
+	}
+	for i, sec := range p.Sections {
+		for k, a := range sec.Areas {
+			if a.Chart == c {
+				at := fmt.Sprintf("/sections/%d/areas/%d/", i, k)
+				changes = append(changes, finding.Change{Op: "add", Path: at + "columns", Value: fit(a.Columns, c.W, w)}, finding.Change{Op: "add", Path: at + "rows", Value: fit(a.Rows, c.H, h)})
+			}
+		}
+	}
+	return changes
+}
+
+// typedRow replaces a row by one typed as runs.
+func (s *Server) typedRow(c *gin.Context) {
+	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error) {
+		if in.Row < 1 || in.Row > drawn.H {
+			return nil, fmt.Errorf("row %d: the drawing has %d", in.Row, drawn.H)
+		}
+		row, err := chart.ParseRuns(in.Text, drawn.W)
+		if err != nil {
+			return nil, err
+		}
+		known := map[rune]bool{}
+		for r := range d.piece.Shows(drawn) {
+			known[r] = true
+		}
+		// A yarn's letter stands for the character that draws it.
+		for i, r := range row {
+			for y := range d.piece.Yarns {
+				if rune(d.piece.Yarns[y].ID) == r && !known[r] {
+					row[i] = drawn.Character(piece.YarnNo(y+1), d.piece)
+				}
+			}
+			if !known[row[i]] {
+				return nil, fmt.Errorf("stitch %d: %q is none of this chart's marks", i+1, string(r))
+			}
+		}
+		path := fmt.Sprintf("/charts/%s/rows/%d", piece.Escape(drawn.Name), drawn.H-in.Row)
+		if string(row) == drawn.Rows()[drawn.H-in.Row] {
+			return []finding.Change{}, nil
+		}
+		return []finding.Change{{Op: "replace", Path: path, Value: string(row)}}, nil
+	})
+}
+
+// lettering answers a line of text as cells to be stamped, the right way round for the
+// side that is worn: the chart may be drawn for the other.
+func (s *Server) lettering(c *gin.Context) {
+	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error) {
+		rows, err := chart.Lettering(in.Text, in.Tall)
+		if err != nil {
+			return nil, err
+		}
+		sec := d.piece.UsedIn(drawn)
+		mirrored := sec != nil && bed.Worn(sec.Technique) != drawn.Side
+		if mirrored {
+			m, err := chart.FromRows(rows)
+			if err != nil {
+				return nil, err
+			}
+			rows = chart.Lines((&chart.Chart{Keys: m.Keys, Grid: m.Grid.Mirror()}).Runes())
+		}
+		c.JSON(http.StatusOK, gin.H{"rows": rows, "mirrored": mirrored})
+		return nil, nil
+	})
+}

@@ -1,0 +1,311 @@
+// The board: cells on a canvas in the proportion of their stitches, row numbers at the
+// left and the row rail at the right, which stay in sight while the drawing scrolls.
+import { d, W, H, mod, home, colour, dark, add, $ } from "./state.js";
+import { drawRail, railWidth } from "./rail.js";
+
+const left = 58, top = 8, foot = 46;
+let board, canvas, ctx, queued = false, railToo = true;
+
+export function startBoard() {
+  board = $("board");
+  canvas = $("cells");
+  ctx = canvas.getContext("2d");
+  fit();
+  board.addEventListener("scroll", () => draw(), { passive: true });
+  new ResizeObserver(() => draw()).observe(board);
+  document.addEventListener("theme", () => draw());
+  document.fonts?.ready.then(() => draw());
+}
+
+// bands is how tall each row is, in passes; a row of two passes is twice as tall.
+export const bands = () => d.cells.map((_, i) => Math.max(1, (d.s.rail[i + 1] || []).length));
+const usual = (b) => [...b].sort((x, y) => x - y)[b.length >> 1];
+
+let kept = null;
+export function layout() {
+  const key = d.s.head + "/" + d.s.chart + "/" + H() + "/" + W() + "/" + d.size + "/" + d.square + d.repeat + board.clientWidth + "/" + board.clientHeight;
+  if (kept?.key === key) return kept;
+  const band = bands(), h = d.size, tops = [];
+  // In the repeat view the room above the drawing shows the repeat above it.
+  const each = h * usual(band), high = band.reduce((a, b) => a + b, 0) * h;
+  const extra = d.repeat ? Math.max(0, Math.floor((board.clientHeight - top - foot - high) / each)) : 0;
+  let y = top + extra * each;
+  for (let r = H(); r >= 1; r--) {
+    tops[r] = y;
+    y += h * band[r - 1];
+  }
+  const w = Math.max(3, Math.round(h * usual(band) * (d.square ? 1 : d.s.proportion)));
+  const repeat = W() * w, rail = d.repeat ? 0 : railWidth(board.clientWidth);
+  const room = board.clientWidth - left - rail - 14;
+  const ghosts = d.repeat ? Math.max(1, Math.ceil(room / repeat)) : Math.max(0, Math.min(1, Math.floor(((room - repeat) / repeat) * 2) / 2));
+  const shown = Math.min(repeat * (1 + ghosts), d.repeat ? Math.max(room, repeat) : Infinity);
+  kept = { key, extra, each, tops, band, bottom: y, w, repeat, shown, rail, height: y + d.s.below.length * h + foot, clip: Math.max(left + 40, board.clientWidth - rail - 8) };
+  kept.railX = Math.min(left + shown + 12, kept.clip);
+  return kept;
+}
+
+// fit chooses the size of cells so that the chart is seen whole where it can be read.
+export function fit() {
+  const b = bands(), rows = b.reduce((a, x) => a + x, 0) + d.s.below.length, least = usual(b) > 1 ? 16 : 18;
+  const high = (board.clientHeight - top - foot - 16) / Math.max(1, rows);
+  const wide = (board.clientWidth - left - 430) / W() / usual(b) / d.s.proportion;
+  d.size = Math.floor(Math.max(least, Math.min(high, wide, 34)));
+}
+
+export function zoom(by) {
+  d.size = Math.max(4, Math.min(64, d.size + by * Math.max(1, Math.round(d.size / 10))));
+  draw();
+}
+
+const css = (name) => getComputedStyle(document.body).getPropertyValue(name).trim();
+
+// draw asks for a new picture; quick leaves the rail as it is, while a stroke is painted.
+export function draw(quick) {
+  railToo = railToo || !quick;
+  if (queued) return;
+  queued = true;
+  requestAnimationFrame(() => {
+    queued = false;
+    const began = performance.now();
+    paint();
+    board.dataset.grid = [left, kept.w, kept.tops[1] - board.scrollTop, kept.each].join(" "); // the first cell, for whoever drives the page from outside
+    board.dataset.frame = (performance.now() - began).toFixed(1);
+  });
+}
+
+function paint() {
+  const l = layout(), vw = board.clientWidth, vh = board.clientHeight, ratio = devicePixelRatio || 1;
+  setBox(l);
+  if (canvas.width !== Math.round(vw * ratio) || canvas.height !== Math.round(vh * ratio)) {
+    canvas.width = Math.round(vw * ratio);
+    canvas.height = Math.round(vh * ratio);
+    canvas.style.width = vw + "px";
+    canvas.style.height = vh + "px";
+  }
+  const sx = board.scrollLeft, sy = board.scrollTop;
+  const c = { ink: css("--ink"), soft: css("--soft"), quiet: css("--band"), now: css("--now"), sheet: css("--sheet"), stop: css("--stop"), warn: css("--warn"), pick: css("--spruce-2") };
+  ctx.setTransform(ratio, 0, 0, ratio, 0, -sy * ratio);
+  ctx.fillStyle = c.sheet;
+  ctx.fillRect(0, sy, vw, vh);
+  let first = H(), last = 1; // rows in sight, from the top
+  while (first > 1 && l.tops[first] + d.size * l.band[first - 1] < sy) first--;
+  last = first;
+  while (last > 1 && l.tops[last - 1] < sy + vh) last--;
+  const see = { l, sx, sy, vw, vh, first, last, c };
+  for (let r = first; r >= last; r--) {
+    if (r !== d.cursor.row && r % 2) continue;
+    ctx.fillStyle = r === d.cursor.row ? c.now : c.quiet;
+    ctx.fillRect(0, l.tops[r], vw, d.size * l.band[r - 1]);
+  }
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(left - 1, sy, l.clip - left + 1, vh);
+  ctx.clip();
+  ctx.translate(-sx, 0);
+  drawCells(see);
+  drawMarks(see);
+  ctx.restore();
+  drawGutter(see);
+  if (railToo) drawRail(l, l.railX, see);
+  railToo = false;
+}
+
+// setBox makes the board scroll as far as the drawing goes.
+function setBox(l) {
+  const size = $("board-size").style;
+  size.width = (l.shown > l.clip - left ? left + l.shown + l.rail + 8 : 10) + "px";
+  size.height = l.height + "px";
+}
+
+function drawCells({ l, sx, vw, first, last }) {
+  const from = Math.max(0, Math.floor(sx / l.w)), to = Math.min(Math.ceil(l.shown / l.w), Math.ceil((sx + vw - left) / l.w));
+  const small = l.w < 12 || d.size < 9;
+  const rows = [];
+  for (let r = first; r >= last; r--) rows.push([r, l.tops[r], d.size * l.band[r - 1]]);
+  for (let k = 1; k <= l.extra; k++) rows.push([H() + k, l.tops[H()] - k * l.each, l.each]);
+  for (const [r, y, h] of rows) {
+    let x = from;
+    while (x < to) {
+      const at = cellOf(r, x + 1), ch = d.cells[at.row - 1][at.column - 1];
+      let n = 1;
+      if (small) {
+        while (x + n < to && (x + n) % W() !== 0) {
+          const next = cellOf(r, x + n + 1);
+          if (d.cells[next.row - 1][next.column - 1] !== ch) break;
+          n++;
+        }
+      }
+      ctx.globalAlpha = x >= W() && !d.repeat ? 0.5 : 1;
+      ctx.fillStyle = colour(ch);
+      const px = left + x * l.w;
+      if (small) ctx.fillRect(px, y, l.w * n, h);
+      else {
+        ctx.beginPath();
+        ctx.roundRect(px + 0.5, y + 0.5, l.w - 1, h - 1, 2.5);
+        ctx.fill();
+        const mark = symbols[d.s.symbols[ch]];
+        if (mark) {
+          const side = Math.min(h, l.w * 1.2), wide = Math.min(l.w, h * 1.3); // marks keep their shape in a tall band
+          ctx.strokeStyle = dark(colour(ch)) ? "#fffdf8" : "#1d2624";
+          ctx.lineWidth = 2.1;
+          ctx.lineCap = "round";
+          ctx.beginPath();
+          (d.plainMarks && plain[d.s.symbols[ch]] ? plain[d.s.symbols[ch]] : mark)(px + (l.w - wide) / 2, y + (h - side) / 2, wide, side);
+          ctx.stroke();
+        }
+      }
+      x += n;
+    }
+  }
+  ctx.globalAlpha = 1;
+}
+
+// In the repeat view the rows above and below belong to other repeats too.
+const cellOf = (row, column) => (column > W() || column < 1 || row < 1 || row > H() ? home(row, column) : { row, column });
+
+function drawMarks({ l, first, last, c }) {
+  ctx.strokeStyle = c.ink;
+  ctx.globalAlpha = 0.13;
+  ctx.lineWidth = 1;
+  if (l.w > 5) {
+    ctx.beginPath();
+    for (let x = 0; x <= W(); x++) { ctx.moveTo(left + x * l.w, l.tops[first]); ctx.lineTo(left + x * l.w, l.tops[last] + d.size * l.band[last - 1]); }
+    for (let r = first; r >= last; r--) { ctx.moveTo(left, l.tops[r]); ctx.lineTo(left + l.repeat, l.tops[r]); }
+    ctx.stroke();
+  }
+  ctx.globalAlpha = 1;
+  ctx.lineWidth = 1.5;
+  ctx.strokeRect(left, l.tops[H()], l.repeat, l.bottom - l.tops[H()]);
+  for (const m of d.s.marks) {
+    if (m.row > first || m.row < last) continue;
+    ctx.strokeStyle = m.severity === "stop" ? c.stop : c.warn;
+    ctx.lineWidth = Math.max(1.5, Math.min(3, d.size / 7));
+    ctx.beginPath();
+    for (const col of m.columns) {
+      const x = left + (col - 1) * l.w, y = l.tops[m.row] + d.size * l.band[m.row - 1] - 3;
+      ctx.moveTo(x + 2, y);
+      ctx.lineTo(x + l.w - 2, y);
+    }
+    ctx.stroke();
+  }
+  if (d.selection) {
+    const b = box(l, d.selection);
+    ctx.setLineDash([6, 4]);
+    ctx.strokeStyle = c.sheet;
+    ctx.lineWidth = 4;
+    ctx.strokeRect(b.x, b.y, b.w, b.h);
+    ctx.strokeStyle = c.ink;
+    ctx.lineWidth = 2;
+    ctx.strokeRect(b.x, b.y, b.w, b.h);
+    ctx.setLineDash([]);
+  }
+  if (d.tool === "stamp" && d.clip) {
+    ctx.globalAlpha = 0.75;
+    d.clip.forEach((row, y) => [...row].forEach((ch, x) => {
+      const r = d.cursor.row + y;
+      if (r > H()) return;
+      ctx.fillStyle = colour(ch);
+      ctx.fillRect(left + (d.cursor.column - 1 + x) * l.w + 1, l.tops[r] + 1, l.w - 2, d.size * l.band[r - 1] - 2);
+    }));
+    ctx.globalAlpha = 1;
+  }
+  for (const [on, x, y] of [[d.flipX, true, false], [d.flipY, false, true]]) {
+    if (!on) continue;
+    ctx.strokeStyle = c.pick;
+    ctx.lineWidth = 2;
+    ctx.setLineDash([2, 5]);
+    ctx.beginPath();
+    if (x) { ctx.moveTo(left + l.repeat / 2, l.tops[H()]); ctx.lineTo(left + l.repeat / 2, l.bottom); }
+    if (y) { const m = (l.tops[Math.ceil(H() / 2)] + l.tops[Math.floor(H() / 2) + 1] + d.size) / 2; ctx.moveTo(left, m); ctx.lineTo(left + l.repeat, m); }
+    ctx.stroke();
+    ctx.setLineDash([]);
+  }
+  const r = Math.min(d.cursor.row, H());
+  ctx.strokeStyle = c.pick;
+  ctx.lineWidth = 3;
+  ctx.strokeRect(left + (d.cursor.column - 1) * l.w + 1, l.tops[r] + 1, l.w - 2, d.size * l.band[r - 1] - 2);
+}
+
+const box = (l, s) => ({ x: left + (s.x0 - 1) * l.w, y: l.tops[s.y1], w: (s.x1 - s.x0 + 1) * l.w, h: l.tops[s.y0] + d.size * l.band[s.y0 - 1] - l.tops[s.y1] });
+
+// drawGutter writes the row numbers, and in lace by how much a row's count changes.
+function drawGutter({ l, sy, vh, first, last, c }) {
+  ctx.font = "400 14px " + css("--mono");
+  ctx.textAlign = "right";
+  ctx.textBaseline = "middle";
+  const every = d.size >= 13 ? 1 : 5;
+  for (let r = first; r >= last; r--) {
+    const y = l.tops[r] + (d.size * l.band[r - 1]) / 2;
+    const change = d.s.uses ? d.cells[r - 1].reduce((n, ch) => n + (d.s.uses[ch] || 0), 0) : 0;
+    if (change) {
+      ctx.fillStyle = c.stop;
+      ctx.fillText((change > 0 ? "−" : "+") + Math.abs(change), left - 34, y);
+    }
+    if (r % every && r !== 1 && r !== d.cursor.row) continue;
+    ctx.fillStyle = c.soft;
+    ctx.fillText(r, left - 10, y);
+  }
+  const n = d.s.needles || [], under = Math.min(l.bottom + 18, sy + vh - 10), w = W();
+  ctx.textAlign = "center";
+  ctx.fillStyle = c.soft;
+  if (l.bottom + 4 > sy + vh) return;
+  for (const col of new Set([1, Math.ceil(w / 2), w])) {
+    const x = left + (col - 0.5) * l.w - board.scrollLeft;
+    if (n[col - 1] && (w * l.w > 130 || col !== Math.ceil(w / 2)) && x > left && x < l.clip - 10) ctx.fillText(n[col - 1], x, under);
+  }
+}
+
+// Our own marks: a hanging bead for a tuck, an upright for a slipped stitch, a bar for a
+// purl, a band for the woven yarn, a ring for a yarn-over, and decreases as the stitch that
+// shows with the foot of the one it covers.
+const symbols = {
+  tuck: (x, y, w, h) => { const r = Math.min(w, h) * 0.2; ctx.moveTo(x + w * 0.5, y + h * 0.12); ctx.lineTo(x + w * 0.5, y + h * 0.62 - r); ctx.moveTo(x + w * 0.5 + r, y + h * 0.62); ctx.arc(x + w * 0.5, y + h * 0.62, r, 0, 7); },
+  slip: (x, y, w, h) => { ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
+  purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.5); ctx.lineTo(x + w * 0.8, y + h * 0.5); },
+  weave: (x, y, w, h) => { ctx.moveTo(x + 1, y + h * 0.42); ctx.lineTo(x + w - 1, y + h * 0.42); ctx.moveTo(x + 1, y + h * 0.6); ctx.lineTo(x + w - 1, y + h * 0.6); },
+  over: (x, y, w, h) => { const r = Math.min(w, h) * 0.29; ctx.moveTo(x + w * 0.5 + r, y + h * 0.5); ctx.arc(x + w * 0.5, y + h * 0.5, r, 0, 7); },
+  right: (x, y, w, h) => { ctx.moveTo(x + w * 0.25, y + h * 0.85); ctx.lineTo(x + w * 0.75, y + h * 0.15); ctx.moveTo(x + w * 0.82, y + h * 0.85); ctx.lineTo(x + w * 0.57, y + h * 0.5); },
+  left: (x, y, w, h) => { ctx.moveTo(x + w * 0.75, y + h * 0.85); ctx.lineTo(x + w * 0.25, y + h * 0.15); ctx.moveTo(x + w * 0.18, y + h * 0.85); ctx.lineTo(x + w * 0.43, y + h * 0.5); },
+  centre: (x, y, w, h) => { ctx.moveTo(x + w * 0.15, y + h * 0.85); ctx.lineTo(x + w * 0.5, y + h * 0.42); ctx.lineTo(x + w * 0.85, y + h * 0.85); ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
+  none: (x, y, w, h) => { for (let i = 0; i < 3; i++) { ctx.moveTo(x + w * (0.15 + 0.28 * i), y + h * 0.85); ctx.lineTo(x + w * (0.35 + 0.28 * i), y + h * 0.15); } },
+};
+// The ordinary marks of hand-knitting charts, where they differ.
+const plain = {
+  right: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.85); ctx.lineTo(x + w * 0.8, y + h * 0.15); },
+  left: (x, y, w, h) => { ctx.moveTo(x + w * 0.8, y + h * 0.85); ctx.lineTo(x + w * 0.2, y + h * 0.15); },
+  centre: (x, y, w, h) => { ctx.moveTo(x + w * 0.15, y + h * 0.85); ctx.lineTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.85, y + h * 0.85); },
+  purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.5 + 2, y + h * 0.5); ctx.arc(x + w * 0.5, y + h * 0.5, 2, 0, 7); },
+};
+
+// cellAt is the cell under a pointer; a column beyond the last lies in the next repeat.
+// place is "row" left of the drawing and "column" below it.
+export function cellAt(e) {
+  const r = canvas.getBoundingClientRect(), l = layout();
+  const px = e.clientX - r.left, x = px + board.scrollLeft - left, y = e.clientY - r.top + board.scrollTop;
+  if (px > l.clip) return null;
+  let column = Math.floor(x / l.w) + 1, row = 0, place = "";
+  if (l.extra && y < l.tops[H()] && y > l.tops[H()] - l.extra * l.each) row = H() + Math.ceil((l.tops[H()] - y) / l.each);
+  for (let k = H(), y0 = top; k >= 1 && !row; k--) {
+    y0 = l.tops[k];
+    if (y >= y0 && y < y0 + d.size * l.band[k - 1]) row = k;
+  }
+  if (row && px < left) { place = "row"; column = 1; }
+  else if (!row && y >= l.bottom && y < l.bottom + 30) { place = "column"; row = 1; }
+  else if (!row && d.stroke) row = y < top ? H() + 1 : 0; // just outside, so that a line may leave
+  else if (!row) return null;
+  if (x >= l.shown || (column < 1 && !place && !d.stroke)) return d.stroke ? { row, column, place } : null;
+  return { row, column, place };
+}
+
+// goTo brings the cursor to a cell and the cell into sight.
+export function goTo(row, column) {
+  setBox(layout());
+  d.cursor = { row: Math.max(1, Math.min(row, H())), column: Math.max(1, Math.min(column || 1, W())) };
+  const l = layout(), y = l.tops[d.cursor.row], x = (d.cursor.column - 1) * l.w, room = l.clip - left;
+  const end = y + d.size * l.band[d.cursor.row - 1] + 34; // with the needles' labels below the first row
+  if (y < board.scrollTop + d.size) board.scrollTop = y - d.size * 2;
+  if (end > board.scrollTop + board.clientHeight) board.scrollTop = end - board.clientHeight;
+  if (x < board.scrollLeft) board.scrollLeft = x - l.w;
+  if (x > board.scrollLeft + room - l.w * 2) board.scrollLeft = x - room + l.w * 3;
+  draw();
+}

@@ -1,0 +1,188 @@
+package web
+
+import (
+	"cmp"
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/finding"
+	"vindel/knit/piece"
+	"vindel/paper"
+	"vindel/store"
+)
+
+// nameVersion keeps the piece as it stands under a name.
+func (s *Server) nameVersion(c *gin.Context) {
+	id, err := pieceID(c)
+	name := strings.TrimSpace(c.PostForm("name"))
+	if err == nil && name == "" {
+		err = inputError{fmt.Errorf("give the version a name, such as before the heron")}
+	}
+	if err == nil {
+		err = s.store.NameVersion(c.Request.Context(), id, name)
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	s.answer(c, id)
+}
+
+// version finds a named version; 0 is the piece as it stands now.
+func (s *Server) version(c *gin.Context, d *desk, id int) (store.Version, error) {
+	if id == 0 {
+		return store.Version{Name: "as it stands now", Doc: d.stored.Doc}, nil
+	}
+	list, err := s.store.Versions(c.Request.Context(), d.stored.ID)
+	if err != nil {
+		return store.Version{}, err
+	}
+	for _, v := range list {
+		if v.ID == int64(id) {
+			return v, nil
+		}
+	}
+	return store.Version{}, store.ErrNone
+}
+
+// bringBack makes a named version the piece as it stands: an edit like any other.
+func (s *Server) bringBack(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		v, err := s.version(c, d, number(c.PostForm("version"), -1))
+		var tree any
+		if err == nil {
+			err = json.Unmarshal(v.Doc, &tree)
+		}
+		if err == nil {
+			err = s.store.Edit(c.Request.Context(), d.stored.ID, "bring back "+v.Name, []finding.Change{{Op: "replace", Path: "", Value: tree}})
+		}
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		s.answer(c, d.stored.ID)
+	})
+}
+
+type compareView struct {
+	Page     Page
+	ID       int64
+	Versions []versionView
+	A, B     int
+	Chart    string
+	Charts   []string
+	Verdict  string
+	Sides    []compareSide
+}
+
+type versionView struct {
+	ID         int64
+	Name, When string
+}
+
+type compareSide struct {
+	Name    string
+	Picture template.HTML // SVG of our own making
+	None    string
+}
+
+// compare shows a chart in two versions, cell by cell: those that differ are outlined.
+func (s *Server) compare(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		v := compareView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, A: number(c.Query("a"), 0), B: number(c.Query("b"), 0)}
+		list, err := s.store.Versions(c.Request.Context(), d.stored.ID)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		v.Versions = s.versionViews(list)
+		var pieces [2]*piece.Piece
+		var names [2]string
+		for i, id := range []int{v.A, v.B} {
+			one, err := s.version(c, d, id)
+			if err == nil {
+				pieces[i], err = piece.Read(one.Doc)
+			}
+			if err != nil {
+				s.fail(c, err)
+				return
+			}
+			names[i] = one.Name
+			for _, n := range chartNames(pieces[i]) {
+				if !contains(v.Charts, n) {
+					v.Charts = append(v.Charts, n)
+				}
+			}
+		}
+		v.Chart = c.Query("chart")
+		if !contains(v.Charts, v.Chart) && len(v.Charts) > 0 {
+			v.Chart = v.Charts[0]
+		}
+		a, b := pieces[0].Charts[v.Chart], pieces[1].Charts[v.Chart]
+		differ := differences(pieces[0], a, pieces[1], b)
+		switch {
+		case a == nil || b == nil:
+			v.Verdict = "Only one of the two has this chart"
+		case a.W != b.W || a.H != b.H:
+			v.Verdict = fmt.Sprintf("%d × %d and %d × %d; %s where both have one", a.W, a.H, b.W, b.H, plural(len(differ), "cell differs", "cells differ"))
+		case len(differ) == 0:
+			v.Verdict = "No cell differs"
+		default:
+			v.Verdict = plural(len(differ), "cell differs", "cells differ")
+		}
+		for i, ch := range []*piece.Chart{a, b} {
+			side := compareSide{Name: names[i]}
+			if ch == nil {
+				side.None = "There is no such chart."
+			} else {
+				side.Picture = template.HTML(paper.ChartSVG(pieces[i], ch, v.Chart, differ))
+			}
+			v.Sides = append(v.Sides, side)
+		}
+		s.render(c, "compare", v)
+	})
+}
+
+func contains(list []string, s string) bool {
+	for _, x := range list {
+		if x == s {
+			return true
+		}
+	}
+	return false
+}
+
+// differences lists the cells (column and row from 1) that both charts have and that mean
+// something else: another yarn, or another stitch.
+func differences(p *piece.Piece, a *piece.Chart, q *piece.Piece, b *piece.Chart) (list [][2]int) {
+	if a == nil || b == nil {
+		return nil
+	}
+	means := func(p *piece.Piece, c *piece.Chart) map[rune]string {
+		out := map[rune]string{}
+		for r, m := range p.Shows(c) {
+			out[r] = fmt.Sprint(cmp.Or(string(m.Yarn), "-"), m.Stitch)
+		}
+		return out
+	}
+	one, two := means(p, a), means(q, b)
+	for y := range min(a.H, b.H) {
+		for x := range min(a.W, b.W) {
+			if one[a.Keys[a.At(x, y)]] != two[b.Keys[b.At(x, y)]] {
+				list = append(list, [2]int{x + 1, y + 1})
+			}
+		}
+	}
+	return list
+}
+
+func (s *Server) versionViews(list []store.Version) (views []versionView) {
+	for _, v := range list {
+		views = append(views, versionView{v.ID, v.Name, since(s.now().Sub(v.At))})
+	}
+	return views
+}
