@@ -1,8 +1,12 @@
 package paper
 
 import (
+	"bytes"
 	"fmt"
+	"image"
+	"image/png"
 
+	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/piece"
 )
@@ -167,4 +171,34 @@ func ChartPDF(p *piece.Piece, c *piece.Chart, title string) ([]byte, error) {
 	pen := newPDF(s.size())
 	s.draw(pen)
 	return pen.bytes()
+}
+
+// mostPlaced bounds the rows of a picture of a section.
+const mostPlaced = 600
+
+// PlacedPNG is a section as it lies on the bed, one pixel a stitch, row 1 at the bottom,
+// as the knitter faces it; stitches that are not plain knit are darker, so that they show.
+func PlacedPNG(p *piece.Piece, s *bed.Placed) ([]byte, error) {
+	h := min(s.Rows, mostPlaced)
+	img := image.NewPaletted(image.Rect(0, 0, s.W, h), nil)
+	for _, y := range p.Yarns {
+		img.Palette = append(img.Palette, Colour(y.Colour), shade(Colour(y.Colour), 0.55))
+	}
+	for r := 1; r <= h; r++ {
+		stitches := s.StitchRow(r)
+		own := s.Section.RowYarn(r)
+		for x, y := range s.YarnRow(r) {
+			if y == 0 {
+				y = own
+			}
+			at := 2 * (y - 1)
+			if stitches != nil && stitches[x] != chart.Knit {
+				at++
+			}
+			img.SetColorIndex(x, h-r, at)
+		}
+	}
+	var b bytes.Buffer
+	err := png.Encode(&b, img)
+	return b.Bytes(), err
 }

@@ -164,3 +164,20 @@ func (s *Store) step(ctx context.Context, id int64, offset, way int) (label stri
 	})
 	return label, err
 }
+
+// Labels lists the labels of a piece's edits that stand, in order.
+func (s *Store) Labels(ctx context.Context, id int64) (labels []string, err error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT label FROM edit JOIN piece ON piece.id = edit.piece WHERE edit.piece = ? AND n <= head ORDER BY n`, id)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var l string
+		if err := rows.Scan(&l); err != nil {
+			return nil, err
+		}
+		labels = append(labels, l)
+	}
+	return labels, rows.Err()
+}

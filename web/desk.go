@@ -111,5 +111,8 @@ func (d *desk) worn() string {
 func (s *Server) piecePage(c *gin.Context, d *desk, station string) Page {
 	p := s.page(c, d.head().Name)
 	p.Station, p.Piece = station, d.head()
+	if station != "knit" {
+		p.Teach, _ = s.teach(c.Request.Context(), d) // without it the page is as good
+	}
 	return p
 }

@@ -204,7 +204,7 @@ func TestJourney(t *testing.T) {
 	// Place: three repeats, in the middle, then on through the stations by key.
 	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.WaitVisible(chromedp.CSS(".bed")))
 	b.do(chromedp.SetValue(chromedp.CSS("input[name=width]"), "72"), chromedp.Click(chromedp.CSS(".inline-form button")))
-	b.until(`document.querySelector(".bed-words")?.textContent.includes("3 repeats of 24, from L36 to R36")`)
+	b.until(`document.querySelector(".area-words")?.textContent.includes("3 repeats of 24, from L36 to R36")`)
 	if sum := text(b, "#bar-sum"); !strings.HasPrefix(sum, "72 st") {
 		t.Errorf("the bar after placing: %q", sum)
 	}
@@ -225,8 +225,9 @@ func TestJourney(t *testing.T) {
 	}
 
 	// The same piece by hand: two seam stitches more, a cheat sheet, and its counters.
-	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.SetValue(chromedp.CSS(".placing-side select[name=value]"), "hand-mid"))
-	ask[bool](b, `document.querySelector(".placing-side form").dispatchEvent(new Event("change", {bubbles: true}))`)
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.SetValue(chromedp.CSS("#machine-form select"), "hand-mid"))
+	ask[bool](b, `document.querySelector("#machine-form").dispatchEvent(new Event("change", {bubbles: true}))`)
+	b.until(`document.querySelector(".notice")?.textContent.includes("Planned anew: Hand-selected, middle gauge")`)
 	b.until(`document.querySelector(".offers")?.textContent.includes("two seam stitches")`)
 	b.do(chromedp.Navigate(srv.URL+"/pieces/1/prepare"), chromedp.WaitVisible(chromedp.CSS(".cheat")))
 	if got := ask[[]string](b, `[...document.querySelectorAll(".cheat-counter")].slice(-4).map(e => e.textContent)`); strings.Join(got, " ") != "6 4 2 0" {
@@ -318,7 +319,7 @@ func get(t *testing.T, url string) string {
 func TestTechniques(t *testing.T) {
 	srv, _ := site(t, true, web.Options{})
 	b := newTab(t, 1280, 800)
-	for id := 2; id <= 8; id++ {
+	for id := 2; id <= 11; id++ {
 		b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/prove", srv.URL, id)))
 		if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") {
 			t.Errorf("piece %d: %s", id, got)

@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/chart"
+	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/paper"
@@ -20,10 +21,11 @@ import (
 type stepFunc func(context.Context, int64) (string, error)
 
 type piecesView struct {
-	Page     Page
-	List     []pieceCard
-	Machines []machineChoice
-	Away     int64 // a piece just put away, that can be brought back
+	Page       Page
+	List       []pieceCard
+	Machines   []machineChoice
+	Techniques [][2]string
+	Away       int64 // a piece just put away, that can be brought back
 }
 
 // pieceCard is one piece on the home page: on which machine, how far, what is next.
@@ -43,37 +45,6 @@ type pieceCard struct {
 	Worn          string
 }
 
-type machineChoice struct{ ID, Name, About string }
-
-func machineChoices() (list []machineChoice) {
-	for _, id := range machine.IDs() {
-		m, err := machine.Shipped(id)
-		if err == nil {
-			list = append(list, machineChoice{id, m.Name, about(&m)})
-		}
-	}
-	return list
-}
-
-// about says in a few words what a machine is.
-func about(m *machine.Profile) string {
-	words := []string{fmt.Sprintf("%d needles, %.1f mm apart", m.Bed, m.PitchMM)}
-	switch m.Program {
-	case machine.PunchCard:
-		words = append(words, fmt.Sprintf("card of %d columns", m.Columns))
-	case machine.Electronic:
-		words = append(words, fmt.Sprintf("programs up to %d × %d", m.Columns, m.RowsMax))
-	default:
-		words = append(words, "needles chosen by hand")
-	}
-	if m.Feeders == 1 {
-		words = append(words, "one yarn a pass")
-	} else {
-		words = append(words, "two yarns a pass")
-	}
-	return strings.Join(words, ", ")
-}
-
 func (s *Server) pieces(c *gin.Context) {
 	ctx := c.Request.Context()
 	list, err := s.store.Pieces(ctx)
@@ -81,7 +52,11 @@ func (s *Server) pieces(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	v := piecesView{Page: s.page(c, "Pieces"), Machines: machineChoices()}
+	v := piecesView{Page: s.page(c, "Pieces"), Techniques: append([][2]string{}, techniqueWords...)}
+	if v.Machines, err = s.machineChoices(c); err != nil {
+		s.fail(c, err)
+		return
+	}
 	v.Away, _ = strconv.ParseInt(c.Query("away"), 10, 64)
 	for _, p := range list {
 		v.List = append(v.List, s.pieceCard(ctx, p.ID))
@@ -130,6 +105,9 @@ func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
 func (s *Server) newPiece(c *gin.Context) {
 	doc, err := s.newDocument(c)
 	if err == nil {
+		err = s.ownMachineOf(c, doc)
+	}
+	if err == nil {
 		_, err = doc.Piece()
 	}
 	if err != nil {
@@ -142,6 +120,17 @@ func (s *Server) newPiece(c *gin.Context) {
 		return
 	}
 	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/draw", id))
+}
+
+// ownMachineOf puts a new piece on the user's own machine, where one was chosen.
+func (s *Server) ownMachineOf(c *gin.Context, doc *piece.Document) error {
+	choices, err := s.machineChoices(c)
+	for _, m := range choices {
+		if err == nil && m.Own > 0 && m.ID == c.PostForm("machine") {
+			_, err = doc.Apply([]finding.Change{{Op: "replace", Path: "/machine", Value: m.Doc}})
+		}
+	}
+	return err
 }
 
 func (s *Server) newDocument(c *gin.Context) (*piece.Document, error) {
@@ -157,7 +146,11 @@ func (s *Server) newDocument(c *gin.Context) (*piece.Document, error) {
 	if name == "" {
 		name = "New piece"
 	}
-	start := piece.Start{Name: name, Profile: c.PostForm("machine"), ChartName: "chart", Repeats: number(c.PostForm("repeats"), 1)}
+	profile := c.PostForm("machine")
+	if strings.HasPrefix(profile, "own-") { // begun on a shipped one; put on the user's own afterwards
+		profile = machine.IDs()[0]
+	}
+	start := piece.Start{Name: name, Profile: profile, Technique: c.PostForm("technique"), ChartName: "chart", Repeats: number(c.PostForm("repeats"), 1)}
 	if c.PostForm("from") == "blank" {
 		start.W, start.H = number(c.PostForm("stitches"), 12), number(c.PostForm("rows"), 12)
 		if start.W < 1 || start.W > machine.MaxBed || start.H < 1 || start.H > 2000 {

@@ -19,13 +19,18 @@ type placeView struct {
 	Page     Page
 	Piece    *piece.Piece
 	ID       int64
+	Head     int
 	Machines []machineChoice
+	Machine  string // the choice that is the piece's
 	About    string
+	Notice   []string // what changing the machine has changed
 	From, To string
 	Out      string
 	Width    int
-	WidthMM  int
+	WidthCM  string
 	Start    string
+	Stitches string // of the swatch, over 10 cm
+	Rows     string
 	Bed      bedView
 	Sections []sectionView
 	Widths   []widthOffer
@@ -60,6 +65,16 @@ type sectionView struct {
 	Size      string
 	Yarn      string
 	Areas     []areaView
+	Charts    []string
+	Motifs    int
+	Y, H      float64 // on the drawing of the bed
+	Tall      float64 // of the whole section, of which the lowest H are drawn
+	Colour    string
+	Rail      string // its passes and counters
+	Changes   string // what changes before its first row
+	First     bool   // the lowest; Last is the topmost
+	Last      bool
+	CM        string
 }
 
 type areaView struct {
@@ -72,7 +87,7 @@ type areaView struct {
 	Drop                   int
 	Transforms             []toggle
 	X0, X1                 float64
-	Repeats                []float64 // where repeats begin, along the drawing
+	Section                int
 	Cut                    bool
 	Colour, Side, SidePath string
 	ChartW, ChartH, Index1 int
@@ -89,6 +104,8 @@ type bedView struct {
 	Centre float64
 	From   float64
 	To     float64
+	Height float64
+	Unit   float64 // a needle's place
 }
 
 type tick struct {
@@ -101,49 +118,96 @@ type tick struct {
 func (s *Server) place(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
 		p := d.piece
-		v := placeView{Page: s.piecePage(c, d, "place"), Piece: p, ID: d.stored.ID, Machines: machineChoices(), About: about(&p.Machine),
+		choices, err := s.machineChoices(c)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		v := placeView{Page: s.piecePage(c, d, "place"), Piece: p, ID: d.stored.ID, Head: d.stored.Head, Machines: choices, Machine: chosen(choices, d.stored.Doc), About: about(&p.Machine), Notice: s.notice(d.stored.ID),
 			From: p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1, Start: p.Start.String(), Charts: chartNames(p)}
-		v.WidthMM = int(float64(v.Width)*p.Machine.PitchMM + 0.5)
+		v.WidthCM = d.centimetres(v.Width)
+		v.Stitches, v.Rows = measured(p.Gauge.Stitches), measured(p.Gauge.Rows)
 		v.Findings = d.listed()
 		x := func(n machine.Needle) float64 { // the left edge of a needle's place
 			return 1000 * float64(n-p.Machine.Bed.First()) / float64(p.Machine.Bed)
 		}
-		v.Bed = bedView{Centre: x(0), From: x(p.From), To: x(p.To + 1)}
-		for n := p.Machine.Bed.First(); n <= p.Machine.Bed.Last(); n++ {
-			k := n.String()[1:]
-			num, _ := strconv.Atoi(k)
-			if num%5 == 0 || num == 1 {
-				t := tick{X: (x(n) + x(n+1)) / 2, Major: num%20 == 0 || num == 1}
-				if t.Major {
-					t.Label = n.String()
-				}
-				if num == 1 { // side by side, so they stand back from the middle
-					t.Anchor = "end"
-					if n >= 0 {
-						t.Anchor = "start"
-					}
-				}
-				v.Bed.Ticks = append(v.Bed.Ticks, t)
-			}
-		}
+		v.Bed = bedView{Centre: x(0), From: x(p.From), To: x(p.To + 1), Ticks: ticks(p, x), Unit: 1000 / float64(p.Machine.Bed)}
 		for _, y := range p.Yarns {
 			v.Yarns = append(v.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
 		}
 		for i := range slices.Backward(p.Sections) {
 			v.Sections = append(v.Sections, d.sectionView(i, x))
 		}
+		v.Bed.Height = stack(v.Sections, v.Bed.Unit*p.RowMM()/p.StitchMM())
 		v.Widths = d.widths()
 		v.Options = options(p)
 		s.render(c, "place", v)
 	})
 }
 
+// measured is a swatch's figure as it is typed, "" where there is none.
+func measured(n float64) string {
+	if n == 0 {
+		return ""
+	}
+	return strconv.FormatFloat(n, 'f', -1, 64)
+}
+
+// centimetres is how wide so many stitches are: by the swatch, or on the needles.
+func (d *desk) centimetres(n int) string {
+	words := fmt.Sprintf("%.0f cm", float64(n)*d.piece.StitchMM()/10)
+	if d.piece.Gauge.Stitches == 0 {
+		words += " on the needles"
+	}
+	return words
+}
+
+func ticks(p *piece.Piece, x func(machine.Needle) float64) (list []tick) {
+	for n := p.Machine.Bed.First(); n <= p.Machine.Bed.Last(); n++ {
+		k := n.String()[1:]
+		num, _ := strconv.Atoi(k)
+		if num%5 != 0 && num != 1 {
+			continue
+		}
+		t := tick{X: (x(n) + x(n+1)) / 2, Major: num%20 == 0 || num == 1}
+		if t.Major {
+			t.Label = n.String()
+		}
+		if num == 1 { // side by side, so they stand back from the middle
+			t.Anchor = "end"
+			if n >= 0 {
+				t.Anchor = "start"
+			}
+		}
+		list = append(list, t)
+	}
+	return list
+}
+
+// stack gives the sections their places on the drawing, the topmost first: as tall as
+// their rows, at row's scale, where that can be seen and leaves room for the others.
+func stack(list []sectionView, row float64) (height float64) {
+	const least, most = 22.0, 150.0
+	y := 40.0
+	for i := range list {
+		list[i].Tall = float64(list[i].Rows) * row
+		list[i].Y, list[i].H = y, min(max(list[i].Tall, least), most)
+		list[i].Tall = max(list[i].Tall, list[i].H)
+		y += list[i].H + 4
+	}
+	return y + 6
+}
+
 func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	p := d.piece
 	sec := &p.Sections[i]
-	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique, Rows: d.result.Plan.Placed[i].Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn)}
+	placed := d.result.Plan.Placed[i]
+	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
+		First: i == 0, Last: i == len(p.Sections)-1, Charts: chartNames(p)}
+	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*d.fabricRows(i))*p.RowMM()/10)
+	v.Rail, v.Changes = d.sectionRail(i)
 	if len(sec.Areas) > 0 {
-		v.Choices = [][2]string{{"two-colour", "two-colour"}, {"slip", "slip"}, {"tuck", "tuck"}, {"lace", "lace"}, {"weave", "weaving"}, {"texture", "knit and purl"}, {"intarsia", "intarsia"}}
+		v.Choices = techniqueWords
 	}
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
@@ -152,22 +216,19 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	for k := range sec.Areas {
 		a := &sec.Areas[k]
 		g := bed.Lie(a)
-		av := areaView{Index: k, Index1: k + 1, Path: fmt.Sprintf("/sections/%d/areas/%d", i, k), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
+		av := areaView{Index: k, Index1: k + 1, Section: i, Path: fmt.Sprintf("/sections/%d/areas/%d", i, k), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
 			Sentence: bed.Sentence(a, g.W), Above: "repeat", Drop: a.Drop, X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
 		if a.Blank {
 			av.Above = "blank"
 		}
-		for n := a.From; n <= a.To; n++ {
-			if (int(n-a.First)%g.W+g.W)%g.W == 0 {
-				av.Repeats = append(av.Repeats, x(n))
-			}
+		if a.From > p.From || a.To < p.To {
+			v.Motifs++
 		}
-		av.Cut = len(av.Repeats) == 0 || av.Repeats[0] != av.X0 || (int(a.To+1-a.First)%g.W+g.W)%g.W != 0
+		av.Cut = (int(a.From-a.First)%g.W+g.W)%g.W != 0 || (int(a.To+1-a.First)%g.W+g.W)%g.W != 0
 		av.Side, av.SidePath = a.Chart.Side.String(), "/charts/"+piece.Escape(a.Chart.Name)+"/side"
-		av.Colour = p.Yarns[len(p.Yarns)-1].Colour
 		words := map[string]string{"turn": "turn left", "turn-right": "turn right", "mirror": "mirror", "upside-down": "upside down", "bounce": "up and back", "double-width": "double width", "double-length": "double length", "invert": "swap colours"}
 		for _, t := range chart.Transforms {
-			if t == "invert" && len(a.Chart.Keys) != 2 {
+			if t == "invert" && len(a.Chart.Keys) != 2 || sec.Technique == "lace" && t != "mirror" {
 				continue
 			}
 			av.Transforms = append(av.Transforms, toggle{t, words[t], slices.Contains(a.Transform, t)})
@@ -175,6 +236,40 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 		v.Areas = append(v.Areas, av)
 	}
 	return v
+}
+
+// techniqueWords are the techniques that a chart can be knitted in.
+var techniqueWords = [][2]string{{"two-colour", "two-colour"}, {"slip", "slip"}, {"tuck", "tuck"}, {"lace", "lace"}, {"weave", "weaving"}, {"texture", "knit and purl"}, {"intarsia", "intarsia"}}
+
+// fabricRows is how many rows of fabric a row of section i makes.
+func (d *desk) fabricRows(i int) int {
+	for _, a := range d.piece.Sections[i].Areas {
+		return rowsOfFabric(d.piece, a.Chart)
+	}
+	return 1
+}
+
+// sectionRail is section i on the rail: its passes and what the counter shows, and what
+// changes before its first row.
+func (d *desk) sectionRail(i int) (rail, changes string) {
+	pl := d.result.Plan
+	first, last, before := -1, -1, 0
+	for k := range pl.Passes {
+		if pl.Passes[k].Section == i+1 {
+			if first < 0 {
+				first = k
+			}
+			last = k
+		} else if first < 0 {
+			before = pl.Passes[k].Counter
+		}
+	}
+	if first < 0 {
+		return "not planned", ""
+	}
+	a, z := &pl.Passes[first], &pl.Passes[last]
+	rail = fmt.Sprintf("passes %d–%d, counter %d → %d", a.N, z.N, before, z.Counter)
+	return rail, railOf(pl, a).Text
 }
 
 // widths offers stitch counts that make whole repeats, and one stitch more, where both
@@ -197,7 +292,7 @@ func (d *desk) widths() (list []widthOffer) {
 				say = words
 			}
 			for _, n := range bed.Widths(now, w, k, int(p.Machine.Bed))[:min(2, len(bed.Widths(now, w, k, int(p.Machine.Bed))))] {
-				list = append(list, widthOffer{n, fmt.Sprintf("%s (%d × %d%s), %.0f cm on the needles", say, (n-k)/w, w, plus(k), float64(n)*p.Machine.PitchMM/10), n == now})
+				list = append(list, widthOffer{n, fmt.Sprintf("%s (%d × %d%s), %s", say, (n-k)/w, w, plus(k), d.centimetres(n)), n == now})
 			}
 		}
 		return list
@@ -286,6 +381,12 @@ func fieldChanges(file []byte, path, value, kind string) ([]finding.Change, erro
 		set = finding.Change{Op: "remove", Path: path}
 	case value == "":
 		return changes, nil
+	case kind == "measure":
+		n, err := strconv.ParseFloat(strings.Replace(value, ",", ".", 1), 64)
+		if err != nil {
+			return nil, inputError{fmt.Errorf("%q: a number is needed", value)}
+		}
+		set.Value = n
 	case kind == "number":
 		n, err := strconv.Atoi(value)
 		if err != nil {
@@ -327,6 +428,20 @@ func (s *Server) centre(c *gin.Context) {
 		}
 		s.answer(c, d.stored.ID)
 	})
+}
+
+// swapSections is the edit that moves section i one up or down in the order of knitting.
+func (d *desk) swapSections(i int, up bool) []finding.Change {
+	j := i - 1
+	if up {
+		j = i + 1
+	}
+	doc, err := piece.ParseDocument(d.stored.Doc)
+	if err != nil || j < 0 || j >= len(d.piece.Sections) {
+		return []finding.Change{}
+	}
+	section, _ := doc.Get(fmt.Sprintf("/sections/%d", i))
+	return []finding.Change{{Op: "remove", Path: fmt.Sprintf("/sections/%d", i)}, {Op: "add", Path: fmt.Sprintf("/sections/%d", j), Value: section}}
 }
 
 // newBand is the edit that adds an empty chart and a two-colour section of it.
@@ -448,6 +563,8 @@ func (s *Server) section(c *gin.Context) {
 				return
 			}
 			changes = []finding.Change{yarn}
+		case "up", "down":
+			changes = d.swapSections(i, do == "up")
 		case "remove":
 			changes = []finding.Change{{Op: "remove", Path: at(i)}}
 		default:

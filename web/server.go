@@ -38,8 +38,9 @@ type Server struct {
 	tries  *rate.Limiter
 	now    func() time.Time
 
-	mu   sync.Mutex
-	desk map[int64]*desk // the latest results, by piece
+	mu      sync.Mutex
+	desk    map[int64]*desk    // the latest results, by piece
+	notices map[int64][]string // what is to be said once about a piece
 }
 
 // Options say where a server is reached. Hosts are the names it answers to; Guard
@@ -52,7 +53,7 @@ type Options struct {
 
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
-	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*desk{}, tries: rate.NewLimiter(rate.Every(12*time.Second), 5)}
+	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*desk{}, notices: map[int64][]string{}, tries: rate.NewLimiter(rate.Every(12*time.Second), 5)}
 	if s.now == nil {
 		s.now = time.Now
 	}
@@ -81,9 +82,15 @@ func (s *Server) Handler() http.Handler {
 	in.GET("/", s.pieces)
 	in.POST("/pieces", s.newPiece)
 	in.POST("/theme", s.theme)
+	in.GET("/machines", s.machines)
+	in.POST("/machines", s.copyMachine)
+	in.GET("/machines/:id", s.machine)
+	in.POST("/machines/:id", s.saveMachine)
+	in.POST("/machines/:id/away", s.putMachineAway)
 	p := in.Group("/pieces/:id")
 	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, c.Request.URL.Path+"/draw") })
 	p.POST("/away", s.putAway)
+	p.POST("/taught", s.untaught)
 	p.GET("/draw", s.draw)
 	p.GET("/state", s.state)
 	p.POST("/edit", s.edit)
@@ -102,6 +109,10 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/field", s.field)
 	p.POST("/centre", s.centre)
 	p.POST("/section", s.section)
+	p.POST("/arrange", s.arrange)
+	p.GET("/lie/:file", s.lie)
+	p.POST("/machine", s.setMachine)
+	p.GET("/machines", s.compareMachines)
 	p.GET("/place", s.place)
 	p.GET("/prove", s.prove)
 	p.GET("/prepare", s.prepare)

@@ -22,6 +22,7 @@ type Page struct {
 	Theme   string // light, dark, or "" for the system's
 	Station string
 	Piece   *pieceHead // nil outside a piece
+	Teach   *teachView // nil but for a first piece
 }
 
 // pieceHead is a piece as the bar above its pages names it.
@@ -49,13 +50,6 @@ type fieldView struct {
 	Value             any
 }
 
-func flatAreas(list []sectionView) (areas []areaView) {
-	for _, s := range list {
-		areas = append(areas, s.Areas...)
-	}
-	return areas
-}
-
 type messageView struct {
 	Page  Page
 	Words string
@@ -70,16 +64,15 @@ func newViews(a *assets) (*views, error) {
 		"add1":   func(a float64, b int) float64 { return a + float64(b) },
 		"icon":   icon,
 		"upper":  keyWord,
+		"half":   func(h float64) float64 { return h/2 + 5 },
 		"int64":  func(n int) int64 { return int64(n) },
-		"sub":    func(a, b float64) float64 { return a - b },
+		"sub":    func(a, b any) float64 { return float(a) - float(b) },
 		"mul":    func(a, b int) int { return a * b },
 		"list":   func(v ...any) []any { return v },
 		"path":   func(format string, v ...any) string { return fmt.Sprintf(format, v...) },
 		"field": func(id int64, path, kind, label string, value any) fieldView {
 			return fieldView{id, path, kind, label, value}
 		},
-		"flat":  flatAreas,
-		"areas": func(list []sectionView) int { return len(flatAreas(list)) },
 		"stations": func() []station {
 			return []station{{"draw", "Draw"}, {"place", "Place"}, {"prove", "Prove"}, {"prepare", "Prepare"}, {"knit", "Knit"}}
 		},
@@ -165,4 +158,13 @@ func keyWord(key string) string {
 		}
 	}
 	return strings.Join(parts, "+")
+}
+
+// float is a number of a template, whole or not.
+func float(v any) float64 {
+	if n, ok := v.(int); ok {
+		return float64(n)
+	}
+	f, _ := v.(float64)
+	return f
 }

@@ -84,13 +84,27 @@ func (p *Profile) Word(action string) string {
 	return plainWords[action]
 }
 
-// plainWords are our own names for what the core can ask for.
-var plainWords = map[string]string{
-	"plain": "plain", "two-colour": "two-colour", "outward": "hold the forward ones", "back": "slip the ones at rest", "free": "free pass",
-	"slip": "slip", "tuck": "tuck", "tuck-rest": "tuck", "tuck-fwd": "tuck", "weave": "weave", "lay": "intarsia", "select": "select", "transfer": "transfer", "fine": "fine transfer",
-	"out": "out of work", "work": "at rest", "forward": "forward", "hold": "in full hold", "feeder1": "feeder 1", "feeder2": "feeder 2",
-	"size": "stitch size", "end-needles": "end-needle switch",
+// actions are what the core can ask for, with our own names for them, in the order in
+// which a knitter meets them.
+var actions = [][2]string{
+	{"plain", "plain"}, {"two-colour", "two-colour"}, {"outward", "hold the forward ones"}, {"back", "slip the ones at rest"}, {"free", "free pass"},
+	{"slip", "slip"}, {"tuck", "tuck"}, {"tuck-rest", "tuck"}, {"tuck-fwd", "tuck"}, {"weave", "weave"}, {"lay", "intarsia"}, {"select", "select"}, {"transfer", "transfer"}, {"fine", "fine transfer"},
+	{"out", "out of work"}, {"work", "at rest"}, {"forward", "forward"}, {"hold", "in full hold"}, {"feeder1", "feeder 1"}, {"feeder2", "feeder 2"},
+	{"size", "stitch size"}, {"end-needles", "end-needle switch"},
 }
+
+// PlainWords lists the actions and positions that a profile can name in its owner's
+// words: the key, and our own name for it.
+func PlainWords() [][2]string { return append([][2]string{}, actions...) }
+
+// plainWords are our own names by their keys.
+var plainWords = func() map[string]string {
+	words := map[string]string{}
+	for _, a := range actions {
+		words[a[0]] = a[1]
+	}
+	return words
+}()
 
 // meanings say what a setting of the cams does to the needles.
 var meanings = map[string]string{

@@ -73,7 +73,22 @@ func New(s Start) (*Document, error) {
 	}
 	technique := cmp.Or(s.Technique, "two-colour")
 	if IsLace(c) {
-		technique, yarns, legend = "lace", yarns[:1], map[string]any{}
+		technique = "lace"
+	}
+	section := map[string]any{"name": s.ChartName, "technique": technique, "areas": []any{map[string]any{"chart": s.ChartName}}}
+	switch stitch := markOf[technique]; {
+	case technique == "lace":
+		yarns, legend = yarns[:1], map[string]any{}
+	case stitch != "":
+		legend = map[string]any{string(c.Keys[0]): map[string]any{}}
+		for _, key := range append(c.Keys[1:], '#') {
+			legend[string(key)] = map[string]any{"stitch": stitch}
+		}
+		if technique == "weave" && len(yarns) > 1 {
+			section["weft"] = yarns[1].(map[string]any)["id"]
+		} else {
+			yarns = yarns[:1]
+		}
 	}
 	drawing := map[string]any{"side": "knit", "legend": legend, "rows": c.Rows()}
 	if c.All {
@@ -87,7 +102,7 @@ func New(s Start) (*Document, error) {
 		"needles": map[string]any{"from": from.String(), "to": to.String(), "out": ""},
 		"start":   "right",
 		"sections": []any{
-			map[string]any{"name": s.ChartName, "technique": technique, "areas": []any{map[string]any{"chart": s.ChartName}}},
+			section,
 		},
 	}
 	b, err := json.Marshal(tree)
@@ -96,6 +111,9 @@ func New(s Start) (*Document, error) {
 	}
 	return ParseDocument(b)
 }
+
+// markOf is the stitch that a chart of each technique marks.
+var markOf = map[string]string{"slip": "slip", "tuck": "tuck", "weave": "weave", "texture": "purl"}
 
 // IsLace says that a drawing can only be lace: its characters are the marks of lace, a
 // yarn-over or a decrease among them.

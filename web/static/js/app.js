@@ -2,6 +2,7 @@
 // it in data-key, so the sheet and the tooltips cannot disagree.
 import { startDesk } from "./desk.js";
 import { startKnit } from "./knit.js";
+import { startPlace } from "./place.js";
 
 const named = { " ": "Space", "Backspace": "⌫", "Escape": "Esc" };
 
@@ -33,7 +34,8 @@ function press(key) {
   const all = [...document.querySelectorAll("[data-key]")].filter((el) => el.dataset.key === key && !el.disabled && el.offsetParent !== null);
   const el = all[0];
   if (!el) return false;
-  if (el.matches("input, select, textarea")) { el.focus(); el.select?.(); } else el.click();
+  if (el.matches("input, select, textarea")) setTimeout(() => { el.focus(); el.select?.(); }); // so that the key itself is not typed
+  else el.click();
   return true;
 }
 
@@ -81,3 +83,4 @@ function showKeys() {
 
 startDesk();
 startKnit();
+startPlace();

@@ -146,7 +146,8 @@ function showTools() {
 function says() {
   const at = d.cursor, ch = d.cells[at.row - 1][at.column - 1], y = d.s.yarns.find((y) => y.char === ch), p = d.s.rail[at.row]?.[0];
   const m = markHere();
-  $("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "");
+  $("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "") + (p?.text ? `; before it ${p.text}` : "");
+  $("cursor-says").title = $("cursor-says").textContent;
   const mend = $("mend");
   mend.hidden = !m;
   if (m) mend.firstChild.textContent = m.fix + " ";

@@ -1,0 +1,69 @@
+// The bed: areas are dragged along it, widened at their ends, and nudged by arrow keys. The
+// page shows where an area would come to lie; the server lays it there.
+
+let held = null;
+
+export function startPlace() {
+  document.addEventListener("pointerdown", down);
+  document.addEventListener("pointermove", move);
+  document.addEventListener("pointerup", up);
+  document.addEventListener("keydown", nudge);
+  // After a nudge the page is new: the area that was in hand is in hand again.
+  document.addEventListener("htmx:afterSwap", () => {
+    if (!held?.again) return;
+    document.querySelector(`.bed-area[data-section="${held.section}"][data-area="${held.area}"]`)?.focus();
+    held = null;
+  });
+}
+
+const unitOf = (bed) => {
+  const m = bed.getScreenCTM();
+  return Number(bed.dataset.unit) * m.a; // pixels a needle
+};
+
+function down(e) {
+  const area = e.target.closest(".bed-area"), bed = area?.closest("#bed");
+  if (!bed || e.button) return;
+  e.preventDefault();
+  area.focus({ preventScroll: true });
+  held = { area, bed, end: e.target.dataset.end || "", x: e.clientX, by: 0, unit: unitOf(bed) };
+}
+
+function move(e) {
+  if (!held?.bed) return;
+  held.by = Math.round((e.clientX - held.x) / held.unit);
+  const unit = Number(held.bed.dataset.unit), edge = held.area.querySelector(".area-edge");
+  held.x0 ??= Number(edge.getAttribute("x"));
+  held.w0 ??= Number(edge.getAttribute("width"));
+  const by = held.by * unit;
+  edge.setAttribute("x", held.end === "to" ? held.x0 : held.x0 + by);
+  edge.setAttribute("width", Math.max(unit, held.end === "from" ? held.w0 - by : held.end === "to" ? held.w0 + by : held.w0));
+}
+
+function up() {
+  const h = held;
+  if (!h?.bed) return;
+  held = null;
+  if (h.by) ask(h.area, h.end ? { do: "stretch", end: h.end, by: h.by } : { do: "move", by: h.by });
+}
+
+function nudge(e) {
+  const area = document.activeElement?.closest?.(".bed-area");
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+  if (!area || e.altKey || e.ctrlKey) return;
+  if (by) {
+    e.preventDefault();
+    ask(area, { do: e.shiftKey ? "phase" : "move", by });
+  } else if (e.key === "Home") {
+    e.preventDefault();
+    ask(area, { do: "centre" });
+  } else if (e.key === "Enter") {
+    document.getElementById("section-" + area.dataset.section)?.scrollIntoView({ block: "start" });
+  }
+}
+
+function ask(area, values) {
+  const { section, area: k } = area.dataset, piece = area.closest("#bed").dataset.piece;
+  held = { again: true, section, area: k };
+  window.htmx.ajax("POST", `/pieces/${piece}/arrange`, { target: "#main", select: "#main", swap: "outerHTML", values: { section, area: k, ...values } });
+}

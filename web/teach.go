@@ -1,0 +1,88 @@
+package web
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// teachView is the strip above a first piece: five steps, each real work, ticked off when
+// the piece shows that it has been done.
+type teachView struct {
+	ID    int64
+	Steps []teachStep
+	Now   teachStep // the first that is not done
+	Done  bool      // all of them
+}
+
+type teachStep struct {
+	N                int
+	Name, Text, Path string
+	Done, Current    bool
+}
+
+// taught is the setting by which the strip is put away for good.
+const taught = "taught"
+
+// drawing and placing are the beginnings of the labels of edits that count as such.
+var (
+	drawing = []string{"draw", "line", "rectangle", "ellipse", "fill", "stamp", "type a row", "bring a chart in", "move", "replace", "mirror", "shift"}
+	placing = []string{"stitches in the middle", "fit", "fill the needles", "repeat", "centre", "set from", "set to", "set first", "space", "move ", "stretch"}
+)
+
+// teach is the strip for a piece, nil once there are others or it has been put away.
+func (s *Server) teach(ctx context.Context, d *desk) (*teachView, error) {
+	if away, err := s.store.Setting(ctx, taught); err != nil || away != "" {
+		return nil, err
+	}
+	if list, err := s.store.Pieces(ctx); err != nil || len(list) != 1 {
+		return nil, err
+	}
+	labels, err := s.store.Labels(ctx, d.stored.ID)
+	if err != nil {
+		return nil, err
+	}
+	at, err := s.store.Place(ctx, d.stored.ID)
+	if err != nil {
+		return nil, err
+	}
+	did := func(words []string) bool {
+		return slices.ContainsFunc(labels, func(l string) bool {
+			return slices.ContainsFunc(words, func(w string) bool { return strings.HasPrefix(l, w) || strings.HasSuffix(l, w) })
+		})
+	}
+	v := &teachView{ID: d.stored.ID, Steps: []teachStep{
+		{Name: "Choose", Path: "place", Done: true, Text: "Your machine is chosen; its limits follow from it."},
+		{Name: "Draw", Path: "draw", Done: did(drawing), Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the row, such as 3# 2. Beside each row stands what it costs."},
+		{Name: "Place", Path: "place", Done: did(placing), Text: "Take one of the widths that fit, or write how many stitches and press Centre: the drawing repeats along the needles."},
+		{Name: "Prove", Path: "prove", Text: "Look at both faces: every pass has been knitted on the simulated bed. Mend what stops the plan; one click does it, one undo takes it back."},
+		{Name: "Knit", Path: "knit", Done: at.Done > 0, Text: "Prepare the card or the cheat sheet, sit down at the machine, and press Space after each pass."},
+	}}
+	v.Steps[3].Done = v.Steps[1].Done && v.Steps[2].Done && d.head().Stops == 0
+	v.Done = true
+	for i := range v.Steps {
+		st := &v.Steps[i]
+		st.N = i + 1
+		if !st.Done && v.Done {
+			v.Done, st.Current, v.Now = false, true, *st
+		}
+	}
+	return v, nil
+}
+
+// untaught puts the strip away for good.
+func (s *Server) untaught(c *gin.Context) {
+	err := s.store.SetSetting(c.Request.Context(), taught, "yes")
+	id, idErr := pieceID(c)
+	if err == nil {
+		err = idErr
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Redirect(303, localPath(c.Request.Referer(), fmt.Sprintf("/pieces/%d/draw", id)))
+}
