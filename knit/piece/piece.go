@@ -170,12 +170,18 @@ func (c *Chart) Lace(k uint8) chart.Stitch {
 	return st
 }
 
-// Character is what draws yarn y in the chart: the one in use, or the yarn's own letter.
+// Character is what draws yarn y in the chart: the one in use, one that the legend has
+// for it, or the yarn's own letter.
 func (c *Chart) Character(y YarnNo, p *Piece) rune {
 	id := p.Yarns[y-1].ID
 	for k, m := range c.Means {
 		if m.Yarn == id && m.Stitch == chart.Knit {
 			return c.Keys[k]
+		}
+	}
+	for _, r := range legendKeys(c.Legend) {
+		if m := c.Legend[r]; m.Yarn == id && m.Stitch == chart.Knit {
+			return r
 		}
 	}
 	return rune(id)
