@@ -138,3 +138,39 @@ func TestLaceLines(t *testing.T) {
 		}
 	}
 }
+
+// TestLaceStack: loops that tucks have left on a needle count with those transferred to it.
+func TestLaceStack(t *testing.T) {
+	tucks := map[string]any{"technique": "tuck", "rows": 3, "areas": []any{map[string]any{"chart": "t", "from": "L2", "to": "L2", "first": "L2"}}}
+	p, err := laceDocument(t, "hand-mid", "L6", "R6", []string{"...o\\......."}, set("/charts/c/side", "purl"), set("/charts/t", map[string]any{"legend": map[string]any{"t": map[string]any{"stitch": "tuck"}}, "rows": []string{"t"}}),
+		piecetest.Set("/sections/0", tucks), piecetest.Before(2, "A")).Piece()
+	if err != nil {
+		t.Fatal(err)
+	}
+	found := check.Run(p).Findings
+	i := slices.IndexFunc(found, func(f finding.Finding) bool { return f.Code == "lace-stack" })
+	if i < 0 || found[i].Needles.String() != "L2" || found[i].Severity != finding.Warn {
+		t.Errorf("three tucks, a stitch and one more moved there: %v", found)
+	}
+}
+
+// TestGauge: with a swatch, floats and slants are measured by it.
+func TestGauge(t *testing.T) {
+	for stitches, want := range map[float64]int{0: 5, 40: 10, 20: 5, 16: 4} {
+		p, err := laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."}, set("/gauge", map[string]any{"stitches": stitches, "rows": 30}), piecetest.Before(2, "A")).Piece()
+		if stitches == 0 {
+			p, err = laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."}, piecetest.Before(2, "A")).Piece()
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := p.FloatLimit(); got != want {
+			t.Errorf("%g stitches in 10 cm: floats of %d, want %d", stitches, got, want)
+		}
+		for _, f := range check.Run(p).Findings {
+			if f.Code == "lace-bias" && strings.Contains(f.Text, "by the swatch") != (stitches > 0) {
+				t.Errorf("%g: %s", stitches, f.Text)
+			}
+		}
+	}
+}

@@ -61,7 +61,7 @@ func TestLaceComesOut(t *testing.T) {
 	if len(machines) != 6 {
 		t.Fatalf("lace on %v", machines)
 	}
-	refused := 0
+	refused, lacy := 0, 0
 	for i := range 1000 {
 		id := machines[i%len(machines)]
 		m, _ := machine.Shipped(id)
@@ -81,6 +81,19 @@ func TestLaceComesOut(t *testing.T) {
 		if rng.IntN(2) == 0 {
 			edits = append(edits, area("transform", []string{"mirror"}))
 		}
+		if rng.IntN(2) == 0 {
+			edits = append(edits, set("/sections/0/yarns", []string{"A", "B*2", "C"}))
+		}
+		if rng.IntN(3) == 0 { // a motif over the ground, cutting what lies under it
+			mw := 3 + rng.IntN(6)
+			mh := 1 + rng.IntN(4)
+			if all {
+				mh += mh % 2
+			}
+			at := from + machine.Needle(rng.IntN(width-2))
+			edits = append(edits, set("/charts/m", map[string]any{"side": "knit", "shows": shows, "rows": randomLace(rng, mw, mh, false, all)}),
+				set("/sections/0/areas/-", map[string]any{"chart": "m", "from": at.String(), "to": min(at+machine.Needle(rng.IntN(2*mw)), from+machine.Needle(width-1)).String(), "above": []string{"repeat", "blank"}[rng.IntN(2)]}))
+		}
 		if rng.IntN(4) == 0 && width > 12 {
 			edits = append(edits, set("/needles/out", (from+machine.Needle(3+rng.IntN(width-6))).String()))
 		}
@@ -96,13 +109,16 @@ func TestLaceComesOut(t *testing.T) {
 		if !r.Fabric.Matches() {
 			t.Fatalf("case %d on %s, %v:\n%v\n%s\n%v\n%s", i, id, edits, p.Charts["c"].Rows(), r.Fabric.First, r.Fabric.Faults, r.Plan)
 		}
+		if r.Fabric.Doubled > 0 {
+			lacy++
+		}
 		faces := strings.Join(r.Fabric.Faces(fabric.KnitSide), "")
 		if got := strings.Count(faces, "o"); got != r.Fabric.Eyelets || options["transfer"] == "fine" && got > 0 {
 			t.Fatalf("case %d: %d eyelets on the face, %d made", i, got, r.Fabric.Eyelets)
 		}
 	}
-	if refused > 100 {
-		t.Errorf("%d of 1000 refused", refused)
+	if refused > 100 || lacy < 600 {
+		t.Errorf("of 1000 charts %d are refused, and %d have a decrease", refused, lacy)
 	}
 }
 

@@ -1,0 +1,74 @@
+package card_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/card"
+	"vindel/knit/finding"
+	"vindel/knit/piece"
+	"vindel/knit/piece/piecetest"
+	"vindel/knit/plan"
+)
+
+func laceOn(t *testing.T, id, from, to string, rows []string, edits ...finding.Change) *piece.Piece {
+	t.Helper()
+	first := []finding.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "purl"), set("/sections/0/technique", "lace")}
+	return piecetest.New(t, id, from, to, rows, append(append(first, edits...), piecetest.Before(2, "A"))...)
+}
+
+// TestLaceCard: the same chart on both schools: other holes, other marks, and a heading
+// that says which; marks stand where the eye is, for every copy of the pattern.
+func TestLaceCard(t *testing.T) {
+	rows := []string{"......", "./o...", "......"}
+	for id, want := range map[string]struct {
+		lines   int
+		pattern string // line 1 first, the first twelve columns
+		marks   string // by card row from 1, those there are
+		reading string
+	}{
+		"card-preselect": {2, "..#.....#... ............", "7 → lace, 8 ← lace, then knit 4, 9 → lace", "transfers what it selected on the pass before"},
+		"card-direct":    {2, "............ ..#.....#...", "6 → lace, 7 ← lace, then knit 4, 8 → lace", "selects and transfers in one pass"},
+	} {
+		pl := plan.Make(laceOn(t, id, "L12", "R12", rows))
+		made, found := card.Make(pl, 1)
+		var pattern, marks []string
+		for l := range made.Lines {
+			line := ""
+			for _, hole := range made.Holes.Row(l)[:12] {
+				line += string(".#"[hole])
+			}
+			pattern = append(pattern, line)
+		}
+		for y := 5; y < 9; y++ {
+			if made.Marks[y] != "" {
+				marks = append(marks, fmt.Sprintf("%d %s", y+1, made.Marks[y]))
+			}
+		}
+		if made.Lines != want.lines || strings.Join(pattern, " ") != want.pattern || len(found) > 0 {
+			t.Errorf("%s: %d lines, %q, %v", id, made.Lines, pattern, found)
+		}
+		if got := strings.Join(marks, ", "); !strings.Contains(got, want.marks) || !strings.Contains(made.Reading, want.reading) {
+			t.Errorf("%s: marks %s; %s", id, got, made.Reading)
+		}
+	}
+}
+
+// TestLaceCutCard: where a repeat is cut, the card selects needles that must be pushed back.
+func TestLaceCutCard(t *testing.T) {
+	pl := plan.Make(laceOn(t, "card-direct", "L18", "R22", []string{"...../o."}, area("first", "L24")))
+	_, found := card.Make(pl, 1)
+	i := slices.IndexFunc(found, func(f finding.Finding) bool { return f.Code == "card-patterns-all" })
+	if i < 0 || found[i].Needles.String() != "L18" || !strings.Contains(found[i].Text, "push back") {
+		t.Errorf("a cut repeat: %v", found)
+	}
+	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first", "L24"))), 1)
+	if w.Repeats || w.Bits.W != 40 {
+		t.Errorf("the program of a cut repeat is over %d columns, one repeat: %v", w.Bits.W, w.Repeats)
+	}
+	if !strings.Contains(strings.Join(w.KeyIn, "; "), "lines for a lace carriage") || w.Memos[1] != "lace, then knit 2; blank: everything is moved, and the carriage comes off on the left" {
+		t.Errorf("key-in %q, memos %q", w.KeyIn, w.Memos)
+	}
+}
