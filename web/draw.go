@@ -29,7 +29,10 @@ type drawView struct {
 	Outs     []string // kinds of file a chart can be taken out as
 	Anchors  []string // where what is drawn can stay, as they lie: the top row first
 	Versions []versionView
+	More     [][2]string // changes without a button of their own
 }
+
+var moreChanges = [][2]string{{"bounce", "Up and back: the rows again from the top down"}, {"double-width", "Double width"}, {"double-length", "Double length"}, {"invert", "Exchange the two characters"}}
 
 var anchors = []string{"top left", "top", "top right", "left", "middle", "right", "bottom left", "bottom", "bottom right"}
 
@@ -224,7 +227,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed(),
-			st.Technique == "lace", []string{"png", "svg", "pdf", "csv", "txt"}, anchors, s.versionViews(versions)})
+			st.Technique == "lace", []string{"png", "svg", "pdf", "csv", "txt"}, anchors, s.versionViews(versions), moreChanges})
 	})
 }
 

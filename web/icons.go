@@ -56,6 +56,7 @@ var icons = map[string]string{
 	"to-left":    `<path d="M19 12H6M11 7l-5 5 5 5"/>`,
 	"to-right":   `<path d="M5 12h13M13 7l5 5-5 5"/>`,
 	"fit":        `<path d="M4 9V4h5M15 4h5v5M20 15v5h-5M9 20H4v-5"/>`,
+	"more":       `<path d="M6 12h.01M12 12h.01M18 12h.01"/>`,
 	"plus":       `<path d="M12 6v12M6 12h12"/>`,
 	"centre":     `<path d="M12 4v16M7 9h10M9 15h6"/>`,
 }

@@ -88,7 +88,7 @@ type areaView struct {
 	Transforms             []toggle
 	X0, X1                 float64
 	Section                int
-	Cut                    bool
+	Cut, CutL, CutR        bool
 	Colour, Side, SidePath string
 	ChartW, ChartH, Index1 int
 }
@@ -224,7 +224,8 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 		if a.From > p.From || a.To < p.To {
 			v.Motifs++
 		}
-		av.Cut = (int(a.From-a.First)%g.W+g.W)%g.W != 0 || (int(a.To+1-a.First)%g.W+g.W)%g.W != 0
+		av.CutL, av.CutR = (int(a.From-a.First)%g.W+g.W)%g.W != 0, (int(a.To+1-a.First)%g.W+g.W)%g.W != 0
+		av.Cut = av.CutL || av.CutR
 		av.Side, av.SidePath = a.Chart.Side.String(), "/charts/"+piece.Escape(a.Chart.Name)+"/side"
 		words := map[string]string{"turn": "turn left", "turn-right": "turn right", "mirror": "mirror", "upside-down": "upside down", "bounce": "up and back", "double-width": "double width", "double-length": "double length", "invert": "swap colours"}
 		for _, t := range chart.Transforms {

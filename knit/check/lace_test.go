@@ -39,6 +39,8 @@ func TestLaceFindings(t *testing.T) {
 		{"padding that does not", "hand-mid", []string{".x/o.x", "......"}, []finding.Change{before}, []string{"lace-no-stitch 2-2 L6-R6"}, "row 2 of c has 4 stitches where the others have 6", false},
 		{"transfers in a second row", "card-preselect", []string{"/o..o\\", "......"}, []finding.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 2-2 L5,L2,R2,R5"}, "the second of a pair", false},
 		{"an odd row", "card-direct", []string{"......", "......", "/o..o\\"}, []finding.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 3-3 L6-R6"}, "an odd number", true},
+		{"a chart of odd height, repeated", "card-direct", []string{"......", "......", "/o..o\\"}, []finding.Change{set("/charts/c/shows", "all"), set("/sections/0/rows", 6), before}, []string{"lace-second-row 4-4 L5,L2,R2,R5"}, "the second of a pair", false},
+		{"an odd number of rows, in a later repeat", "card-direct", []string{"......", "/o..o\\"}, []finding.Change{set("/charts/c/shows", "all"), set("/sections/0/rows", 5), before}, []string{"lace-second-row 5-5 L6-R6"}, "an odd number", true},
 		{"every row by hand", "hand-mid", []string{"o\\../o", "/o..o\\", "......"}, []finding.Change{before, set("/charts/c/shows", "all")}, []string{"lace-edge 3-3 L6,R6"}, "", true},
 		{"no lace", "two-bed-pairs", []string{"/o..o\\"}, []finding.Change{before}, []string{"technique-machine 1-1 L6-R6"}, "lacks a lace carriage", false},
 		{"fine by hand", "hand-mid", []string{"/o..o\\"}, []finding.Change{before, set("/options", map[string]any{"transfer": "fine"})}, []string{"technique-machine 1-1 L6-R6"}, "fine transfer", false},

@@ -41,19 +41,6 @@ func laceNeed(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding) {
 	if f := s.Refused[r]; f != nil {
 		return n, f
 	}
-	if showsAll(s) && p.Machine.Lace != "hand" {
-		switch {
-		case r%2 == 0 && moves(s.StitchRow(r)):
-			return n, &finding.Finding{Code: "lace-second-row", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: s.Wants(r, chart.YarnOver),
-				Text: fmt.Sprintf("Row %d has transfers, but it is the second of a pair: this machine knits two rows between transfers.", r),
-				Fix:  "Move the transfers a row, or insert a row without any before them"}
-		case r == s.Rows && s.Rows%2 == 1:
-			f := &finding.Finding{Code: "lace-second-row", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: p.Work(),
-				Text: fmt.Sprintf("%d rows are shown, an odd number: this machine knits them in pairs.", s.Rows), Fix: fmt.Sprintf("Knit %d rows", s.Rows+1)}
-			f.Mend = finding.Always(finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", s.Index), Value: s.Rows + 1})
-			return n, f
-		}
-	}
 	if !showsAll(s) {
 		n.Twice = true
 	}
@@ -72,15 +59,48 @@ func moves(row []chart.Stitch) bool {
 // purls says that some row of the section asks for purl stitches.
 func purls(s *bed.Placed) bool { return slices.Contains(s.Stitch, chart.Purl) }
 
-// laceMay: the lace carriage needs the left end of the bed to itself, so the knit
-// carriage must stand on the right.
+// laceMay: the lace carriage needs the left end of the bed to itself, so the knit carriage
+// must stand on the right, and knits there and back between transfers. Rows are asked one
+// by one, since a chart of odd height falls otherwise in its second repeat.
 func laceMay(k *planner, s *bed.Placed, r int) *finding.Finding {
-	if k.m.Lace == "hand" || k.carriage == machine.Right || !moves(s.StitchRow(r)) {
+	if k.m.Lace == "hand" {
 		return nil
 	}
-	f := k.otherSide(machine.Right, "The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on the left.")
-	f.Rows = [2]int{r, r}
-	return &f
+	transfers := moves(s.StitchRow(r))
+	f := &finding.Finding{Code: "lace-second-row", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}}
+	switch {
+	case showsAll(s) && r%2 == 0 && transfers:
+		f.Needles = s.Wants(r, chart.YarnOver)
+		f.Text = fmt.Sprintf("Row %d has transfers, but it is the second of a pair: this machine knits two rows between transfers.", r)
+		f.Fix = "Move the transfers a row, or insert a row without any before them"
+		return f
+	case showsAll(s) && r == s.Rows && s.Rows%2 == 1:
+		f.Needles = k.p.Work()
+		f.Text = fmt.Sprintf("%d rows are shown, an odd number: this machine knits them in pairs.", s.Rows)
+		f.Fix, f.Mend = evenRows(s)
+		return f
+	case transfers && k.carriage != machine.Right:
+		side := k.otherSide(machine.Right, "The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on the left.")
+		side.Rows = [2]int{r, r}
+		return &side
+	}
+	return nil
+}
+
+// evenRows offers one row more: the next of the pattern where that is plain, or else a
+// plain row on top of a chart that is placed whole.
+func evenRows(s *bed.Placed) (fix string, mend func() []finding.Change) {
+	rows := finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", s.Index), Value: s.Rows + 1}
+	a := &s.Section.Areas[0]
+	switch {
+	case !moves(s.StitchRow(s.Rows + 1)):
+		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(rows)
+	case len(s.Section.Areas) == 1 && s.Rows == a.Chart.H && a.Rows == [2]int{1, a.Chart.H}:
+		area := fmt.Sprintf("/sections/%d/areas/0/rows", s.Index)
+		return "Add a plain row on top of the chart", finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(a.Chart.Name) + "/rows/0", Value: strings.Repeat(".", a.Chart.W)}, rows,
+			finding.Change{Op: "add", Path: area, Value: []int{1, a.Chart.H + 1}})
+	}
+	return fmt.Sprintf("Knit %d rows", s.Rows-1), nil
 }
 
 // knitterOf is the carriage that knits a section's rows. In lace a purl carriage does where

@@ -324,6 +324,13 @@ func (k *planner) pass(p Pass, word string) {
 	if p.N == 1 {
 		p.Before = append(p.Before, Step{Do: Care, Text: careHooks})
 	}
+	castOn := Step{Do: CastOn, Needles: k.p.Work(), Yarn: p.Feeders[0]}
+	if castOn.Yarn == 0 {
+		castOn.Yarn = sec.RowYarn(1)
+	}
+	if p.N == 1 && p.Carriage == machine.LaceCarriage { // it comes on once the stitches are there
+		p.Before = append(p.Before, castOn)
+	}
 	k.changeCarriage(&p)
 	if p.Carriage != machine.LaceCarriage {
 		k.setCams(&p, word)
@@ -347,12 +354,8 @@ func (k *planner) pass(p Pass, word string) {
 		k.run++
 		p.Course = k.course
 	}
-	if p.N == 1 {
-		yarn := p.Feeders[0]
-		if p.Free {
-			yarn = sec.Yarn
-		}
-		p.Before = append(p.Before, Step{Do: CastOn, Needles: k.p.Work(), Yarn: yarn})
+	if p.N == 1 && p.Carriage != machine.LaceCarriage {
+		p.Before = append(p.Before, castOn)
 	}
 	p.Before = append(p.Before, fingers...)
 	if k.m.School == machine.ByHand {

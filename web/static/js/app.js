@@ -70,7 +70,8 @@ function showKeys() {
     const key = el.dataset.key === "+" ? "+" : el.dataset.key.split("+").map((k) => named[k] || (k.length === 1 ? k.toUpperCase() : k[0].toUpperCase() + k.slice(1))).join(" + ");
     if (words) rows.push([key, words]);
   }
-  if (document.getElementById("desk")) rows.push(["Arrows", "Move the cursor"], ["Space", "Paint at the cursor"], ["1 … 9", "Choose a yarn"], ["Ctrl Z / Y", "Undo and redo"]);
+  if (document.getElementById("desk")) rows.push(["Arrows", "Move the cursor"], ["Page ↑ ↓", "Ten rows on"], ["Ctrl + ← →", "The same stitch in the next repeat"], ["Space", "Paint, and go on"], ["Enter", "Paint; a corner of a shape"], ["Shift + arrows", "Select"], ["Backspace", "Clear the selection"], ["Ctrl + Shift + arrows", "Shift round the edge"], ["Ctrl + A X V", "Select all, cut, stamp"], ["Ctrl + Z Y", "Undo and redo"]);
+  if (document.getElementById("bed")) rows.push(["← →", "Move the area in hand a needle"], ["Shift + ← →", "Move its repeat"], ["Home", "Centre it"]);
   list.replaceChildren(...rows.map(([key, words]) => {
     const p = document.createElement("p");
     const k = document.createElement("kbd");

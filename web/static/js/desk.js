@@ -24,6 +24,7 @@ export function startDesk() {
   board.addEventListener("keydown", keys);
   board.addEventListener("copy", (e) => e.preventDefault());
   desk.addEventListener("click", click);
+  $("more").addEventListener("click", click);
   desk.addEventListener("submit", submit);
   const at = new URLSearchParams(location.search);
   goTo(Number(at.get("row")) || 1, Number(at.get("column")) || 1);
