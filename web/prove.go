@@ -25,6 +25,10 @@ type proveView struct {
 	Limit    int
 	Beside   bool
 	Faces    []string // the worn side first
+	CloseX   int      // where the closer look begins, in stitches and rows of the worn side
+	CloseY   int
+	Eyelets  int
+	Doubled  int
 }
 
 func (s *Server) prove(c *gin.Context) {
@@ -57,8 +61,21 @@ func (s *Server) prove(c *gin.Context) {
 		}
 		v.Beside = 4*f.W < 5*len(f.Courses)
 		v.Faces = faces(d)
+		v.Eyelets, v.Doubled = f.Eyelets, f.Doubled
+		v.CloseX, v.CloseY = max(0, f.W/2-22), closeRow(d)
 		s.render(c, "prove", v)
 	})
+}
+
+// closeRow is the first course (from 0) of the first patterned section, so that the closer
+// look begins there.
+func closeRow(d *desk) int {
+	for i := range d.result.Fabric.Courses {
+		if c := &d.result.Fabric.Courses[i]; len(d.piece.Sections[c.Section-1].Areas) > 0 {
+			return max(0, min(i, len(d.result.Fabric.Courses)-26))
+		}
+	}
+	return 0
 }
 
 type prepareView struct {

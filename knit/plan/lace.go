@@ -96,8 +96,8 @@ func evenRows(s *bed.Placed) (fix string, mend func() []finding.Change) {
 	case !moves(s.StitchRow(s.Rows + 1)):
 		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(rows)
 	case len(s.Section.Areas) == 1 && s.Rows == a.Chart.H && a.Rows == [2]int{1, a.Chart.H}:
-		area := fmt.Sprintf("/sections/%d/areas/0/rows", s.Index)
-		return "Add a plain row on top of the chart", finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(a.Chart.Name) + "/rows/0", Value: strings.Repeat(".", a.Chart.W)}, rows,
+		area, real := fmt.Sprintf("/sections/%d/areas/0/rows", s.Index), bed.Lie(a).W
+		return "Add a plain row on top of the chart", finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(a.Chart.Name) + "/rows/0", Value: strings.Repeat(".", real) + strings.Repeat("x", a.Chart.W-real)}, rows,
 			finding.Change{Op: "add", Path: area, Value: []int{1, a.Chart.H + 1}})
 	}
 	return fmt.Sprintf("Knit %d rows", s.Rows-1), nil

@@ -3,6 +3,7 @@
 import { startDesk } from "./desk.js";
 import { startKnit } from "./knit.js";
 import { startPlace } from "./place.js";
+import { startProve } from "./prove.js";
 
 const named = { " ": "Space", "Backspace": "⌫", "Escape": "Esc" };
 
@@ -85,3 +86,4 @@ function showKeys() {
 startDesk();
 startKnit();
 startPlace();
+startProve();
