@@ -84,7 +84,7 @@ func (f *Fabric) compareLace(c *Course, s *bed.Placed, work machine.Set) {
 		eyelets, right, left, centre, purl = machine.Set{}, machine.Set{}, machine.Set{}, machine.Set{}, machine.Set{}
 	}
 	doubled := right.Or(left).Or(centre)
-	got := c.Doubled
+	got := c.Merged
 	if fine {
 		eyelets = machine.Set{}
 		got = got.And(doubled)

@@ -40,6 +40,7 @@ type Course struct {
 	PlainRow     bool        // the second, plain row of a right-side lace row
 	Eyelets      machine.Set // knitted on an empty needle
 	Doubled      machine.Set // knitted through a transferred loop and another
+	Merged       machine.Set // of those: through loops of more than one wale, as a decrease is
 	Deep         machine.Set // of those: through more than three
 	LeanR, LeanL machine.Set // of those: whose left, or right, loop on the bed shows on the knit side
 	OtherLeans   machine.Set // leans that the plan says will differ from the chart's

@@ -152,7 +152,7 @@ func (b *model) pass(i int, p *plan.Pass) {
 	if !p.Free && p.Feeders != b.feeders {
 		b.fault("yarn-not-threaded", p, machine.Set{}, "the feeders hold %s, not %s.", b.yarns(b.feeders), b.yarns(p.Feeders))
 	}
-	if p.InLace && b.m.Lace == "combined" || !p.InLace && (b.m.School == machine.Direct || b.m.School == machine.Pairs) {
+	if p.SelectsNow || !p.InLace && (b.m.School == machine.Direct || b.m.School == machine.Pairs) {
 		b.forward = b.forward.Or(p.Select.Minus(p.ByHand)) // the program selects as the carriage passes
 	}
 	if b.forward != p.Select {

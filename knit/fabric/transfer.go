@@ -110,6 +110,10 @@ func (b *model) shape(c *Course, needles machine.Set) {
 		for _, l := range loops[1:] {
 			lo, hi = min(lo, l.home), max(hi, l.home)
 		}
+		if lo == hi {
+			continue // a stitch that moved with the tuck loops on it
+		}
+		c.Merged.Add(n)
 		switch loops[0].home { // the oldest shows on the knit side, and leans towards the others
 		case lo:
 			c.LeanR.Add(n)

@@ -31,9 +31,10 @@ var lace = technique{
 		}
 		return ""
 	},
-	need: laceNeed,
-	may:  laceMay,
-	row:  laceRow,
+	need:  laceNeed,
+	may:   laceMay,
+	row:   laceRow,
+	lines: laceLines,
 }
 
 func laceNeed(p *piece.Piece, s *bed.Placed, r int) (Need, *finding.Finding) {
@@ -200,6 +201,9 @@ func (k *planner) laceCarriage(s *bed.Placed, r int, steps []step, ahead bool) {
 	for i, st := range steps {
 		p := Pass{Row: r, Carriage: machine.LaceCarriage, Free: true, Cams: machine.FreeCams, Select: st.needles, Fine: s.Section.Options.Transfer == "fine"}
 		p.Why = why(steps, i, ahead)
+		if !k.m.reads(machine.LaceCarriage) { // nothing selects for it but the fingers
+			p.ByHand = p.Select
+		}
 		k.pass(p, "")
 	}
 }
@@ -240,10 +244,11 @@ func (p *Pass) reason() string {
 // laceLines numbers the lines that the carriages read in a lace section, from the pass
 // with index `from` on: one a pass of every carriage that advances the program, starting
 // again with the pattern. A preselecting carriage reads the line of the pass after it.
-func (k *planner) laceLines(from int, s *bed.Placed) (lines int) {
+func laceLines(k *planner, from int, s *bed.Placed) (lines int) {
 	if k.m.Program == machine.NoProgram {
 		return 0
 	}
+	ahead := k.m.Lace == "separate" || k.m.Lace == "hand" && k.m.School == machine.Preselect
 	line, cycle := 0, -1
 	passes := k.plan.Passes[from:]
 	for i := range passes {
@@ -256,24 +261,24 @@ func (k *planner) laceLines(from int, s *bed.Placed) (lines int) {
 		}
 		line++
 		lines = max(lines, line)
-		p.Line, p.own, p.InLace = line, line, true
+		p.Line, p.own, p.InLace, p.SelectsNow = line, line, true, !ahead
 		p.reads = p.Select
-		if k.m.Lace == "separate" {
+		if ahead {
 			p.reads = machine.Set{}
 			if i+1 < len(passes) && k.m.reads(passes[i+1].Carriage) {
 				p.reads = passes[i+1].Select
 			}
 			p.Sets = p.reads
+			// Where no reading pass comes before it, fingers set what it needs.
+			if !p.Select.Empty() && (i == 0 || !k.m.reads(passes[i-1].Carriage)) {
+				p.ByHand = p.Select
+				p.Before = append(p.Before, Step{Do: BringForward, Needles: p.Select})
+			}
 		}
 		p.Why = p.reason()
 		if line == 1 && cycle == 0 {
 			k.setProgram(p, p.Section)
 		}
-	}
-	// The first row of a purl carriage that has no reading pass before it is set by hand.
-	if k.m.Lace == "separate" && len(passes) > 0 && k.m.reads(passes[0].Carriage) && !passes[0].Select.Empty() {
-		passes[0].ByHand = passes[0].Select
-		passes[0].Before = append(passes[0].Before, Step{Do: BringForward, Needles: passes[0].Select})
 	}
 	return lines
 }

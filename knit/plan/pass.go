@@ -39,6 +39,7 @@ type Pass struct {
 	Fine       bool        // lace: a transfer leaves the loop on both needles
 	Why        string      // lace: what the line read is for, or why it is blank
 	InLace     bool        // its line is one of a lace program: numbered already
+	SelectsNow bool        // of those: the line it reads selects for this pass, not for the next
 
 	TwoYarns  bool        // needles forward take feeder 2, those at rest feeder 1
 	Free      bool        // an empty carriage: knits nothing, moves no counter

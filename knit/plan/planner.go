@@ -90,8 +90,8 @@ func Make(p *piece.Piece) *Plan {
 			yarns = yarns[1:]
 		}
 		k.numberLines(from, k.plan.Lines[i])
-		if t == &lace {
-			k.plan.Lines[i] = k.laceLines(from, s)
+		if t != nil && t.lines != nil {
+			k.plan.Lines[i] = t.lines(k, from, s)
 		}
 		if k.plan.Stopped.Row > 0 && k.plan.Stopped.Section == i {
 			break

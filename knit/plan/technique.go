@@ -22,6 +22,9 @@ type technique struct {
 	// may says what stands in the way of row r once the rows below it are planned; nil:
 	// nothing ever does.
 	may func(k *planner, s *bed.Placed, r int) *finding.Finding
+	// lines numbers the program lines of a section whose passes begin at index from, where
+	// they are not one a row, and says how many there are; nil: one a row.
+	lines func(k *planner, from int, s *bed.Placed) int
 	// row knits section row r with the yarns shared out: in feeder order, or in
 	// knitting order where each takes a pass of its own.
 	row func(k *planner, s *bed.Placed, r int, yarns [2]piece.YarnNo)

@@ -1,0 +1,187 @@
+package web
+
+import (
+	"fmt"
+	"slices"
+	"sort"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/check"
+	"vindel/knit/finding"
+	"vindel/knit/piece"
+	"vindel/knit/plan"
+)
+
+// onMachine is what a piece comes to on another machine.
+type onMachine struct {
+	machineChoice
+	Mine                            bool
+	Passes, Lines, Threadings, Cuts int
+	Hands, Minutes                  int
+	Stops                           []string // what can no longer be done
+	Warns                           int
+}
+
+// secondsAMove is what one use of a tool, or of the fingers on a run of needles, takes.
+const secondsAMove = 4
+
+// hands counts what the fingers do between passes: each use of a tool, each run of
+// needles brought forward or reformed, each yarn laid.
+func hands(pl *plan.Plan) (n int) {
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		n += len(p.Lays)
+		for j := range p.Before {
+			st := &p.Before[j]
+			for a, z := range st.Needles.Runs() {
+				switch st.Do {
+				case plan.Transfer:
+					n += (int(z-a) + st.Tool) / max(st.Tool, 1)
+				case plan.BringForward, plan.ToHold, plan.ToWork:
+					n++
+				case plan.Reform:
+					n += int(z-a) + 1
+				}
+			}
+		}
+	}
+	return n
+}
+
+type compareMachinesView struct {
+	Page Page
+	ID   int64
+	List []onMachine
+}
+
+// compareMachines plans the piece on every machine, so that one can be chosen knowing
+// what can no longer be done and what it costs.
+func (s *Server) compareMachines(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		choices, err := s.machineChoices(c)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		v := compareMachinesView{Page: s.piecePage(c, d, "place"), ID: d.stored.ID}
+		mine := chosen(choices, d.stored.Doc)
+		for _, m := range choices {
+			v.List = append(v.List, d.on(m, m.ID == mine))
+		}
+		sort.SliceStable(v.List, func(i, j int) bool {
+			a, b := &v.List[i], &v.List[j]
+			if (len(a.Stops) == 0) != (len(b.Stops) == 0) {
+				return len(a.Stops) == 0
+			}
+			return len(a.Stops) == 0 && a.Passes < b.Passes
+		})
+		s.render(c, "machines-for", v)
+	})
+}
+
+// on plans the piece on another machine.
+func (d *desk) on(m machineChoice, mine bool) onMachine {
+	out := onMachine{machineChoice: m, Mine: mine}
+	doc, err := piece.ParseDocument(d.stored.Doc)
+	if err == nil {
+		_, err = doc.Apply([]finding.Change{{Op: "replace", Path: "/machine", Value: m.Doc}})
+	}
+	var p *piece.Piece
+	if err == nil {
+		p, err = doc.Piece()
+	}
+	if err != nil {
+		out.Stops = []string{err.Error()}
+		return out
+	}
+	r := check.Run(p)
+	t := &r.Plan.Totals
+	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts, hands(r.Plan)
+	out.Minutes = (t.Passes*secondsAPass + out.Hands*secondsAMove + 59) / 60
+	for _, f := range r.Findings {
+		switch f.Severity {
+		case finding.Stop:
+			out.Stops = append(out.Stops, f.Text)
+		case finding.Warn:
+			out.Warns++
+		}
+	}
+	return out
+}
+
+// setMachine puts the piece on another machine, and notes what that has changed.
+func (s *Server) setMachine(c *gin.Context) {
+	s.withDesk(c, func(d *desk) {
+		choices, err := s.machineChoices(c)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		i := slices.IndexFunc(choices, func(m machineChoice) bool { return m.ID == c.PostForm("machine") })
+		if i < 0 {
+			s.fail(c, inputError{fmt.Errorf("%q: no such machine", c.PostForm("machine"))})
+			return
+		}
+		to := choices[i]
+		if err := s.store.Edit(c.Request.Context(), d.stored.ID, "knit on "+to.Name, []finding.Change{{Op: "replace", Path: "/machine", Value: to.Doc}}); err != nil {
+			s.fail(c, err)
+			return
+		}
+		now, err := s.open(c.Request.Context(), d.stored.ID)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		s.mu.Lock()
+		s.notices[d.stored.ID] = changed(d, now)
+		s.mu.Unlock()
+		if c.GetHeader("HX-Request") == "" {
+			c.Redirect(303, fmt.Sprintf("/pieces/%d/place", d.stored.ID))
+			return
+		}
+		s.answer(c, d.stored.ID)
+	})
+}
+
+// changed says what a change of machine has come to, in a knitter's words.
+func changed(was, now *desk) (words []string) {
+	words = append(words, fmt.Sprintf("Planned anew: %s instead of %s.", now.piece.Machine.Name, was.piece.Machine.Name))
+	a, b := &was.result.Plan.Totals, &now.result.Plan.Totals
+	var sums []string
+	for _, t := range []struct {
+		name     string
+		was, now int
+	}{{"passes", a.Passes, b.Passes}, {"threadings", a.Threadings, b.Threadings}, {"cuts", a.Cuts, b.Cuts}, {"program lines", a.Lines, b.Lines}} {
+		if t.was != t.now {
+			sums = append(sums, fmt.Sprintf("%d %s instead of %d", t.now, t.name, t.was))
+		}
+	}
+	if len(sums) > 0 {
+		words = append(words, upperWord(strings.Join(sums, ", "))+".")
+	} else {
+		words = append(words, "Passes, threadings and lines are the same.")
+	}
+	before := map[string]bool{}
+	for _, f := range was.result.Findings {
+		before[f.Code+fmt.Sprint(f.Section)] = true
+	}
+	for _, f := range now.result.Findings {
+		if f.Severity == finding.Stop && !before[f.Code+fmt.Sprint(f.Section)] {
+			words = append(words, "Can no longer be done: "+f.Text)
+		}
+	}
+	return words
+}
+
+func upperWord(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
+
+// notice is what is to be said once about a piece, and then no more.
+func (s *Server) notice(id int64) []string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	n := s.notices[id]
+	delete(s.notices, id)
+	return n
+}
