@@ -6,6 +6,7 @@ import (
 	"image/color"
 	"io"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -61,6 +62,16 @@ func (s *Server) pieces(c *gin.Context) {
 	for _, p := range list {
 		v.List = append(v.List, s.pieceCard(ctx, p.ID))
 	}
+	// What is on a machine comes first; the rest lie as they were last touched.
+	slices.SortStableFunc(v.List, func(a, b pieceCard) int {
+		on := func(p pieceCard) int {
+			if p.Done > 0 && p.Done < p.Passes {
+				return 0
+			}
+			return 1
+		}
+		return on(a) - on(b)
+	})
 	s.render(c, "pieces", v)
 }
 

@@ -16,7 +16,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   const g = add(rail, "g", { transform: `translate(0 ${-sy})`, class: "rail-all" + small });
   const threads = x + 84 + 24 * d.s.feeders;
   const empty = (f, y) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` });
-  const most = Math.floor((vw - threads - 10) / (small ? 6.300 : 7.500)); // characters that fit; the line below the board says all
+  const most = Math.floor((vw - threads - 10) / (small ? 6 : 6.900)); // characters that fit; the line below the board says all
   const row = (p, y) => {
     const mid = y + size / 2, text = (t) => t && add(g, "text", { class: "rail-text", x: threads + 2, y: mid + 5 }, t.length > most ? t.slice(0, most - 1) + "…" : t);
     if (p.lace) {
