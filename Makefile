@@ -2,7 +2,7 @@
 ADDR ?= 127.0.0.1:8080
 FUZZTIME ?= 10s
 
-.PHONY: demo build test bench browser shots
+.PHONY: demo build test bench browser
 
 demo: build
 	./vindel demo --addr $(ADDR)
@@ -20,6 +20,8 @@ test: browser
 	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzPNG -fuzztime $(FUZZTIME)
+	go test ./knit/chart -run '^$$' -fuzz FuzzRuns -fuzztime $(FUZZTIME)
+	go test ./knit/chart -run '^$$' -fuzz FuzzWorded -fuzztime $(FUZZTIME)
 	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 
 bench:

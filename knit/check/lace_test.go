@@ -176,3 +176,24 @@ func TestGauge(t *testing.T) {
 		}
 	}
 }
+
+// TestLaceCounter: the counter goes back at each repeat of lace as of any pattern, and a
+// lifeline falls due at plain rows only, as often as the weights are moved.
+func TestLaceCounter(t *testing.T) {
+	p, err := laceDocument(t, "hand-mid", "L6", "R6", []string{"......", "/o..o\\"}, set("/sections/0/rows", 6), set("/options", map[string]any{"counter": "repeat"}), set("/limits", map[string]any{"weights": 4}), piecetest.Before(2, "A")).Piece()
+	if err != nil {
+		t.Fatal(err)
+	}
+	counters, lifelines := "", ""
+	for _, pass := range plan.Make(p).Passes {
+		counters += fmt.Sprint(pass.Counter, " ")
+		for _, st := range pass.Before {
+			if st.Do == plan.Lifeline {
+				lifelines += fmt.Sprint(pass.Run, " ")
+			}
+		}
+	}
+	if counters != "1 2 1 2 3 4 1 2 3 4 1 2 3 4 " || lifelines != "3 7 11 " {
+		t.Errorf("counters %s, lifelines before rows %s", counters, lifelines)
+	}
+}

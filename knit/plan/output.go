@@ -82,7 +82,7 @@ func (pl *Plan) stepJSON(st *Step) stepJSON {
 	if st.Do == Attach || st.Do == Remove {
 		j.Carry = st.Carriage.String()
 	}
-	if st.Do == SetCounter || st.Do == SetCard || st.Do == SetCams && st.Cams == "end-needles" {
+	if st.Do == SetCounter || st.Do == Lifeline || st.Do == SetCard || st.Do == SetCams && st.Cams == "end-needles" {
 		j.Value = &st.Value
 	}
 	return j

@@ -280,7 +280,7 @@ func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.Ya
 	switch s.Section.Options.Counter {
 	case "section":
 	case "repeat":
-		back = t.patterned(k.m.Profile) && (r-1)%s.Height == 0
+		back = len(s.Section.Areas) > 0 && (r-1)%s.Height == 0
 	default:
 		back = false
 	}

@@ -37,8 +37,9 @@ export function layout() {
   const w = Math.max(3, Math.round(h * usual(band) * (d.square ? 1 : d.s.proportion)));
   const repeat = W() * w, rail = d.repeat ? 0 : railWidth(board.clientWidth);
   const room = board.clientWidth - left - rail - 14;
-  const ghosts = d.repeat ? Math.max(1, Math.ceil(room / repeat)) : Math.max(0, Math.min(1, Math.floor(((room - repeat) / repeat) * 2) / 2));
-  const shown = Math.min(repeat * (1 + ghosts), d.repeat ? Math.max(room, repeat) : Infinity);
+  // Beside the repeat, faded, as many columns of the next as there is room for.
+  const ghost = Math.max(0, Math.min(d.repeat ? Infinity : W(), Math.floor((room - repeat) / w)));
+  const shown = repeat + ghost * w;
   kept = { key, extra, each, tops, band, bottom: y, w, repeat, shown, rail, height: y + d.s.below.length * h + foot, clip: Math.max(left + 40, board.clientWidth - rail - 8) };
   kept.railX = Math.min(left + shown + 12, kept.clip);
   return kept;
@@ -48,7 +49,7 @@ export function layout() {
 export function fit() {
   const b = bands(), rows = b.reduce((a, x) => a + x, 0) + d.s.below.length, least = usual(b) > 1 ? 16 : 18;
   const high = (board.clientHeight - top - foot - 16) / Math.max(1, rows);
-  const wide = (board.clientWidth - left - 430) / W() / usual(b) / d.s.proportion;
+  const wide = (board.clientWidth - left - 430) / (W() * 1.12) / usual(b) / d.s.proportion;
   d.size = Math.floor(Math.max(least, Math.min(high, wide, 34)));
 }
 
