@@ -24,6 +24,7 @@ import (
 // it was a picture, or a whole piece it was taken from.
 type brought struct {
 	chart   *chart.Chart
+	keyed   bool // a picture of ours, which carries its characters
 	colours []string
 	from    *piece.Piece
 	worded  *chart.Worded
@@ -89,6 +90,15 @@ func (d *desk) bringIn(name string, in *brought) ([]finding.Change, error) {
 		return nil, inputError{fmt.Errorf("no chart is called %q", name)}
 	}
 	at := "/charts/" + piece.Escape(name)
+	known := in.worded == nil && in.from == nil && (in.colours == nil || in.keyed)
+	shown := p.Shows(now)
+	for _, k := range in.chart.Keys {
+		_, ok := shown[k]
+		known = known && ok
+	}
+	if known {
+		return append([]finding.Change{{Op: "replace", Path: at + "/rows", Value: in.chart.Rows()}}, resized(p, now, in.chart.W, in.chart.H)...), nil
+	}
 	if in.worded != nil || piece.IsLace(in.chart) {
 		shows := "right-side"
 		if in.chart.All {
@@ -105,15 +115,6 @@ func (d *desk) bringIn(name string, in *brought) ([]finding.Change, error) {
 			}
 		}
 		return append(changes, resized(p, now, in.chart.W, in.chart.H)...), nil
-	}
-	known := true
-	shows := p.Shows(now)
-	for _, k := range in.chart.Keys {
-		_, ok := shows[k]
-		known = known && ok
-	}
-	if known && in.colours == nil && in.from == nil {
-		return append([]finding.Change{{Op: "replace", Path: at + "/rows", Value: in.chart.Rows()}}, resized(p, now, in.chart.W, in.chart.H)...), nil
 	}
 	if in.from != nil {
 		return fromPiece(p, now, in), nil
@@ -260,6 +261,7 @@ func readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
 	var colours []color.RGBA
 	if o.W == 0 && pw <= machine.MaxBed && isPNG {
 		in.chart, colours, err = chart.FromPNG(data)
+		in.keyed = chart.CarriesKeys(data)
 	} else {
 		if o.W == 0 {
 			o.W = min(pw, 60)

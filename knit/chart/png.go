@@ -97,6 +97,9 @@ func fromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 	return c, colours, nil
 }
 
+// CarriesKeys says that a PNG notes the characters of the chart it was made from.
+func CarriesKeys(data []byte) bool { return pngKeys(data) != nil }
+
 func rgba(c color.Color) color.RGBA {
 	n := color.NRGBAModel.Convert(c).(color.NRGBA)
 	return color.RGBA{n.R, n.G, n.B, 255} // yarn has no transparency

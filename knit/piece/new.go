@@ -115,18 +115,18 @@ func New(s Start) (*Document, error) {
 // markOf is the stitch that a chart of each technique marks.
 var markOf = map[string]string{"slip": "slip", "tuck": "tuck", "weave": "weave", "texture": "purl"}
 
-// IsLace says that a drawing can only be lace: its characters are the marks of lace, a
-// yarn-over or a decrease among them.
+// IsLace says that a drawing can only be lace: its characters are the marks of lace, both
+// a yarn-over and a decrease among them.
 func IsLace(c *chart.Chart) bool {
-	holes := false
+	over, decrease := false, false
 	for _, r := range c.Keys {
 		st, ok := chart.LaceMark(r)
 		if !ok {
 			return false
 		}
-		holes = holes || st.Uses() != 1 && st != chart.NoStitch
+		over, decrease = over || st == chart.YarnOver, decrease || st.Uses() > 1
 	}
-	return holes
+	return over && decrease
 }
 
 // Picture is the chart as a picture's keys and colours: in the order of the piece's
