@@ -58,8 +58,11 @@ func MakeProgram(pl *plan.Plan, section int) *Program {
 	}
 	if s.Section.Technique == "lace" {
 		for l, line := range laceLines(pl, section) {
-			if w.Memos[l] = line.words(); strings.HasPrefix(line.why, "blank") {
+			switch w.Memos[l] = line.words(); {
+			case strings.HasPrefix(line.why, "blank"):
 				w.Memos[l] += "; " + line.why
+			case strings.HasPrefix(line.why, "selects"):
+				w.Memos[l] += "; selects for the purl carriage"
 			}
 		}
 	}
