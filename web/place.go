@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strconv"
@@ -72,7 +73,8 @@ type sectionView struct {
 	Colour    string
 	Rail      string // its passes and counters
 	Changes   string // what changes before its first row
-	First     bool   // the lowest; Last is the topmost
+	Options   []choice
+	First     bool // the lowest; Last is the topmost
 	Last      bool
 	CM        string
 }
@@ -83,13 +85,12 @@ type areaView struct {
 	Chart                  string
 	First, From, To        string
 	Sentence               string
-	Above                  string
+	Options                []choice
 	Drop                   int
 	Transforms             []toggle
 	X0, X1                 float64
 	Section                int
 	Cut, CutL, CutR        bool
-	Colour, Side, SidePath string
 	ChartW, ChartH, Index1 int
 }
 
@@ -209,6 +210,11 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	if len(sec.Areas) > 0 {
 		v.Choices = techniqueWords
 	}
+	if sec.Technique == "lace" {
+		at := fmt.Sprintf("/sections/%d/", i)
+		v.Options = []choice{{at + "lean", "Leans", cmp.Or(sec.Options.Lean, "shortest"), [][2]string{{"shortest", "by the shortest route"}, {"exact", "exactly as drawn"}}},
+			{at + "transfer", "Transfers", cmp.Or(sec.Options.Transfer, "open"), [][2]string{{"open", "open, with eyelets"}, {"fine", "fine, without"}}}}
+	}
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
 		v.Written = strconv.Itoa(sec.Rows)
@@ -217,16 +223,12 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 		a := &sec.Areas[k]
 		g := bed.Lie(a)
 		av := areaView{Index: k, Index1: k + 1, Section: i, Path: fmt.Sprintf("/sections/%d/areas/%d", i, k), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
-			Sentence: bed.Sentence(a, g.W), Above: "repeat", Drop: a.Drop, X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
-		if a.Blank {
-			av.Above = "blank"
-		}
+			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, fmt.Sprintf("/sections/%d/areas/%d", i, k)), X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
 		if a.From > p.From || a.To < p.To {
 			v.Motifs++
 		}
 		av.CutL, av.CutR = (int(a.From-a.First)%g.W+g.W)%g.W != 0, (int(a.To+1-a.First)%g.W+g.W)%g.W != 0
 		av.Cut = av.CutL || av.CutR
-		av.Side, av.SidePath = a.Chart.Side.String(), "/charts/"+piece.Escape(a.Chart.Name)+"/side"
 		words := map[string]string{"turn": "turn left", "turn-right": "turn right", "mirror": "mirror", "upside-down": "upside down", "bounce": "up and back", "double-width": "double width", "double-length": "double length", "invert": "swap colours"}
 		for _, t := range chart.Transforms {
 			if t == "invert" && len(a.Chart.Keys) != 2 || sec.Technique == "lace" && t != "mirror" {
@@ -237,6 +239,24 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 		v.Areas = append(v.Areas, av)
 	}
 	return v
+}
+
+// areaOptions are the choices of one area and its chart.
+func areaOptions(a *piece.Area, at string) []choice {
+	above, shows := "repeat", "right-side"
+	if a.Blank {
+		above = "blank"
+	}
+	if a.Chart.All {
+		shows = "all"
+	}
+	drawing := "/charts/" + piece.Escape(a.Chart.Name) + "/"
+	list := []choice{{at + "/above", "Above its top", above, [][2]string{{"repeat", "it repeats"}, {"blank", "blank"}}},
+		{drawing + "side", "Drawn as seen on", a.Chart.Side.String(), [][2]string{{"knit", "the knit side"}, {"purl", "the purl side"}}}}
+	if a.Lace {
+		list = append(list, choice{drawing + "shows", "Rows drawn", shows, [][2]string{{"right-side", "right-side rows; a plain one after each"}, {"all", "every knitted row"}}})
+	}
+	return list
 }
 
 // techniqueWords are the techniques that a chart can be knitted in.
