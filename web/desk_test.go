@@ -168,13 +168,21 @@ func TestDeskByPointer(t *testing.T) {
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1/draw"))
 	b.until(`document.activeElement?.id === "board"`)
-	b.key("g") // the repeat view: cells of the next repeats are cells of this one
+	view := func(keys ...string) { // another view, waited for: it is drawn in the next frame
+		t.Helper()
+		b.until(`document.getElementById("board").dataset.grid`)
+		before := ask[string](b, `document.getElementById("board").dataset.grid`)
+		b.key(keys...)
+		b.until(fmt.Sprintf(`document.getElementById("board").dataset.grid !== %q`, before))
+	}
+	view("g") // the repeat view: cells of the next repeats are cells of this one
 	b.drag(2, 7, 2, 10)
 	b.saved(srv, 2)
 	if got, want := drawn(t, srv, 1, "chart"), "........ ##...... ........ ........ ......## ........"; got != want {
 		t.Errorf("round the edge of a half-drop repeat: %s, want %s", got, want)
 	}
-	b.key("g", "s")
+	view("g")
+	b.key("s")
 	b.drag(5, 1, 5, 2)
 	b.drag(5, 1, 3, 4)
 	b.saved(srv, 3)
