@@ -211,13 +211,27 @@ func TestDeskByPointer(t *testing.T) {
 	if len(small) > 0 {
 		t.Errorf("too small to touch: %v", small)
 	}
-	unnamed := ask[[]string](b, `[...document.querySelectorAll("button, input:not([type=hidden]), select, a, textarea")].filter(e => !(e.getAttribute("aria-label") || e.title || e.textContent.trim() || e.labels?.length)).map(e => e.outerHTML.slice(0, 80))`)
-	if len(unnamed) > 0 {
-		t.Errorf("controls without a name: %v", unnamed)
+}
+
+// TestNamesAndKeys: on every page each control has a name for a screen reader, and no key
+// means two things.
+func TestNamesAndKeys(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	send(t, srv, "/machines", url.Values{"machine": {"program-small"}})
+	b := newTab(t, 1280, 800)
+	for _, page := range []string{"/", "/machines", "/machines/1", "/pieces/3/draw", "/pieces/9/draw", "/pieces/9/place", "/pieces/3/place", "/pieces/1/prove", "/pieces/3/prepare", "/pieces/2/prepare", "/pieces/2/knit", "/pieces/3/machines", "/pieces/3/compare"} {
+		b.do(chromedp.Navigate(srv.URL+page), chromedp.WaitReady(chromedp.CSS("#main")))
+		b.until(`document.readyState === "complete"`)
+		if unnamed := ask[[]string](b, `[...document.querySelectorAll("button, input:not([type=hidden]), select, a, textarea")].filter(e => !(e.getAttribute("aria-label") || e.title || e.textContent.trim() || e.labels?.length)).map(e => e.outerHTML.slice(0, 80))`); len(unnamed) > 0 {
+			t.Errorf("%s: controls without a name: %v", page, unnamed)
+		}
+		if twice := ask[[]string](b, `(() => { const seen = {}; for (const e of document.querySelectorAll("[data-key]")) if (e.offsetParent) (seen[e.dataset.key] ??= []).push(e.title || e.textContent.trim()); return Object.entries(seen).filter(([, v]) => v.length > 1).map(([k, v]) => k + ": " + v.join(" / ")) })()`); len(twice) > 0 {
+			t.Errorf("%s: one key for two things: %v", page, twice)
+		}
 	}
 }
 
-// form posts a form with a file.
+// upload posts a form with a file.
 func upload(t *testing.T, srv *httptest.Server, path, name string, data []byte, fields map[string]string) string {
 	t.Helper()
 	var body bytes.Buffer

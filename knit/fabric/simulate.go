@@ -108,7 +108,8 @@ func (b *model) step(p *plan.Pass, st *plan.Step) {
 			b.fault("carriage-side", p, machine.Set{}, "the %v carriage is to come on from the %v, but it is on the %v.", st.Carriage, st.Side, b.stands(st.Carriage))
 		}
 		b.on = st.Carriage
-	case plan.Transfer:
+	case plan.Transfer: // the fingers leave the needles that they touch at rest
+		b.forward = b.forward.Minus(st.Needles.Or(st.Needles.Left(1)).Or(st.Needles.Right(1)))
 		b.transfer(p, st.Needles, st.Dir, false)
 	case plan.Reform:
 		b.forward = b.forward.Minus(st.Needles) // the fingers leave the needle at rest

@@ -479,15 +479,18 @@ func (r *reader) area(n node, technique string) (a Area, ok bool) {
 	}
 	before := len(*n.errs)
 	c := a.Chart
-	if a.Lace = technique == "lace"; !a.Lace || len(c.Unknown) > 0 {
-		for _, key := range c.Unknown {
-			x, row := c.find(key)
-			if _, ok := chart.LaceMark(key); a.Lace && ok {
+	a.Lace = technique == "lace"
+	for _, key := range c.Unknown {
+		x, row := c.find(key)
+		lacks := "is not in the legend"
+		if a.Lace {
+			if _, ok := chart.LaceMark(key); ok {
 				continue
 			}
-			*n.errs = append(*n.errs, &Error{"charts." + name + ".rows[" + strconv.Itoa(row) + "]",
-				errors.New("column " + strconv.Itoa(x+1) + ": \"" + string(key) + "\" is not in the legend")})
+			lacks = "is no mark of lace (. o / \\ ^ - x), nor in the legend"
 		}
+		*n.errs = append(*n.errs, &Error{"charts." + name + ".rows[" + strconv.Itoa(row) + "]",
+			errors.New("column " + strconv.Itoa(x+1) + ": \"" + string(key) + "\" " + lacks)})
 	}
 	if technique == "two-colour" || technique == "intarsia" {
 		for k, m := range c.Means {

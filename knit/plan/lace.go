@@ -275,6 +275,16 @@ func laceLines(k *planner, from int, s *bed.Placed) (lines int) {
 				p.Before = append(p.Before, Step{Do: BringForward, Needles: p.Select})
 			}
 		}
+		// Fingers that have moved stitches undo what was selected there.
+		var moved machine.Set
+		for _, st := range p.Before {
+			if st.Do == Transfer {
+				moved = moved.Or(st.Needles).Or(st.Needles.Left(1)).Or(st.Needles.Right(1))
+			}
+		}
+		if moved = moved.And(p.Select).Minus(p.ByHand); !moved.Empty() && ahead {
+			p.Before = append(p.Before, Step{Do: BringForward, Needles: moved})
+		}
 		p.Why = p.reason()
 		if line == 1 && cycle == 0 {
 			k.setProgram(p, p.Section)

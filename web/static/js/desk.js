@@ -147,12 +147,19 @@ function showTools() {
 function says() {
   const at = d.cursor, ch = d.cells[at.row - 1][at.column - 1], y = d.s.yarns.find((y) => y.char === ch), p = d.s.rail[at.row]?.[0];
   const m = markHere();
-  $("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "") + (p?.text ? `; before it ${p.text}` : "");
+  $("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "") + (p?.text ? `; before it ${p.text}` : "") + balance(at.row);
   $("cursor-says").title = $("cursor-says").textContent;
   const mend = $("mend");
   mend.hidden = !m;
   if (m) mend.firstChild.textContent = m.fix + " ";
   showTyped();
+}
+
+// balance says, in lace, by how many stitches a row changes the count, as it is drawn.
+function balance(row) {
+  const n = d.s.uses ? d.cells[row - 1].reduce((sum, ch) => sum + (d.s.uses[ch] || 0), 0) : 0;
+  if (!d.s.uses) return "";
+  return n === 0 ? "; uses as many stitches as it makes" : `; makes ${Math.abs(n)} ${n < 0 ? "more" : "fewer"} than it uses`;
 }
 
 const markHere = () => d.s.marks.find((m) => m.canFix && m.row === d.cursor.row && m.columns.includes(d.cursor.column));

@@ -23,7 +23,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       if (size > 7) {
         add(g, "path", { class: "rail-arrow", d: `M${x + 46} ${mid - 3.5}h16m-4-3.500l4 3.500M${x + 62} ${mid + 3.5}h-16m4 3.500l-4-3.500` });
         add(g, "text", { class: "rail-lace", x: x + 34, y: mid + 5 }, `${p.lace}×`);
-        text(["lace carriage" + (p.lines ? `, lines ${p.lines}` : ""), p.text.replace(/,? ?lace carriage on/, "")].filter(Boolean).join(", "));
+        text(["lace" + (p.lines ? `, lines ${p.lines}` : ""), p.text.replace(/,? ?lace carriage on/, "")].filter(Boolean).join(", "));
       }
       p.feeders.forEach((_, f) => empty(f, y));
       return;
