@@ -12,7 +12,6 @@ import (
 
 	"vindel/knit/chart"
 	"vindel/knit/finding"
-	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/store"
 )
@@ -150,7 +149,7 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 			}
 		}
 	}
-	st.Proportion = p.StitchMM() / p.RowMM() / float64(rowsOfFabric(p, c))
+	st.Proportion = p.StitchMM() / p.RowMM() / float64(p.RowsOfFabric(c))
 	if i := slices.IndexFunc(p.Sections, func(sec piece.Section) bool {
 		return slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })
 	}); i >= 0 {
@@ -172,15 +171,6 @@ func paletteLabel(m piece.Mark) string {
 		return string(m.Yarn)
 	}
 	return string(m.Char)
-}
-
-// rowsOfFabric is how many rows of the fabric one row of the chart makes.
-func rowsOfFabric(p *piece.Piece, c *piece.Chart) int {
-	sec := p.UsedIn(c)
-	if sec != nil && (sec.Technique == "lace" && !c.All || p.Machine.School == machine.Pairs) {
-		return 2
-	}
-	return 1
 }
 
 // mostMarks bounds the findings whose cells are marked in the drawing.

@@ -11,7 +11,6 @@ import (
 	"vindel/knit/check"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
-	"vindel/knit/plan"
 )
 
 // onMachine is what a piece comes to on another machine.
@@ -26,29 +25,6 @@ type onMachine struct {
 
 // secondsAMove is what one use of a tool, or of the fingers on a run of needles, takes.
 const secondsAMove = 4
-
-// hands counts what the fingers do between passes: each use of a tool, each run of
-// needles brought forward or reformed, each yarn laid.
-func hands(pl *plan.Plan) (n int) {
-	for i := range pl.Passes {
-		p := &pl.Passes[i]
-		n += len(p.Lays)
-		for j := range p.Before {
-			st := &p.Before[j]
-			for a, z := range st.Needles.Runs() {
-				switch st.Do {
-				case plan.Transfer:
-					n += (int(z-a) + st.Tool) / max(st.Tool, 1)
-				case plan.BringForward, plan.ToHold, plan.ToWork:
-					n++
-				case plan.Reform:
-					n += int(z-a) + 1
-				}
-			}
-		}
-	}
-	return n
-}
 
 type compareMachinesView struct {
 	Page Page
@@ -98,7 +74,7 @@ func (d *desk) on(m machineChoice, mine bool) onMachine {
 	}
 	r := check.Run(p)
 	t := &r.Plan.Totals
-	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts, hands(r.Plan)
+	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts, r.Plan.HandUses()
 	out.Minutes = (t.Passes*secondsAPass + out.Hands*secondsAMove + 59) / 60
 	for _, f := range r.Findings {
 		switch f.Severity {

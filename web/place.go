@@ -265,7 +265,7 @@ var techniqueWords = [][2]string{{"two-colour", "two-colour"}, {"slip", "slip"},
 // fabricRows is how many rows of fabric a row of section i makes.
 func (d *desk) fabricRows(i int) int {
 	for _, a := range d.piece.Sections[i].Areas {
-		return rowsOfFabric(d.piece, a.Chart)
+		return d.piece.RowsOfFabric(a.Chart)
 	}
 	return 1
 }
@@ -303,9 +303,9 @@ func (d *desk) widths() (list []widthOffer) {
 			continue
 		}
 		w, now := bed.Lie(&sec.Areas[0]).W, int(p.To-p.From)+1
-		extra, words := 1, "both edges alike, for a seam"
-		if p.Machine.Feeders == 1 && sec.Technique == "two-colour" {
-			extra, words = 2, "whole repeats and two seam stitches"
+		extra, words := bed.Seam(p, sec), "both edges alike, for a seam"
+		if extra == 2 {
+			words = "whole repeats and two seam stitches"
 		}
 		for _, k := range []int{0, extra} {
 			say := "whole repeats"

@@ -1,10 +1,10 @@
 package web
 
 import (
-	"cmp"
 	"encoding/json"
 	"fmt"
 	"html/template"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -113,17 +113,17 @@ func (s *Server) compare(c *gin.Context) {
 			}
 			names[i] = one.Name
 			for _, n := range chartNames(pieces[i]) {
-				if !contains(v.Charts, n) {
+				if !slices.Contains(v.Charts, n) {
 					v.Charts = append(v.Charts, n)
 				}
 			}
 		}
 		v.Chart = c.Query("chart")
-		if !contains(v.Charts, v.Chart) && len(v.Charts) > 0 {
+		if !slices.Contains(v.Charts, v.Chart) && len(v.Charts) > 0 {
 			v.Chart = v.Charts[0]
 		}
 		a, b := pieces[0].Charts[v.Chart], pieces[1].Charts[v.Chart]
-		differ := differences(pieces[0], a, pieces[1], b)
+		differ := piece.Differences(pieces[0], a, pieces[1], b)
 		switch {
 		case a == nil || b == nil:
 			v.Verdict = "Only one of the two has this chart"
@@ -145,39 +145,6 @@ func (s *Server) compare(c *gin.Context) {
 		}
 		s.render(c, "compare", v)
 	})
-}
-
-func contains(list []string, s string) bool {
-	for _, x := range list {
-		if x == s {
-			return true
-		}
-	}
-	return false
-}
-
-// differences lists the cells (column and row from 1) that both charts have and that mean
-// something else: another yarn, or another stitch.
-func differences(p *piece.Piece, a *piece.Chart, q *piece.Piece, b *piece.Chart) (list [][2]int) {
-	if a == nil || b == nil {
-		return nil
-	}
-	means := func(p *piece.Piece, c *piece.Chart) map[rune]string {
-		out := map[rune]string{}
-		for r, m := range p.Shows(c) {
-			out[r] = fmt.Sprint(cmp.Or(string(m.Yarn), "-"), m.Stitch)
-		}
-		return out
-	}
-	one, two := means(p, a), means(q, b)
-	for y := range min(a.H, b.H) {
-		for x := range min(a.W, b.W) {
-			if one[a.Keys[a.At(x, y)]] != two[b.Keys[b.At(x, y)]] {
-				list = append(list, [2]int{x + 1, y + 1})
-			}
-		}
-	}
-	return list
 }
 
 func (s *Server) versionViews(list []store.Version) (views []versionView) {

@@ -134,6 +134,16 @@ func Sentence(a *piece.Area, w int) string {
 	return fmt.Sprintf("%s, from %v to %v", strings.Join(parts, " and "), a.From, a.To)
 }
 
+// Seam is how many stitches more than whole repeats make a width that seams well: one,
+// with which both edges are alike; two where rows take two passes and the end stitches
+// catch the yarns without following the chart (rules: 5.2).
+func Seam(p *piece.Piece, sec *piece.Section) int {
+	if p.Machine.Feeders == 1 && sec.Technique == "two-colour" {
+		return 2
+	}
+	return 1
+}
+
 // Widths offers stitch counts near w that are n repeats of r and k stitches more, the
 // nearest first, at most six; k is 1 where one more stitch makes both edges alike.
 func Widths(w, r, k, bed int) (offers []int) {

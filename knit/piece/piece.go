@@ -96,6 +96,16 @@ func (p *Piece) RowMM() float64 {
 	return p.StitchMM() / guessedRows
 }
 
+// RowsOfFabric is how many rows of the fabric one row of a chart makes: two where lace
+// shows right-side rows only, and where a reader gives every line two passes.
+func (p *Piece) RowsOfFabric(c *Chart) int {
+	sec := p.UsedIn(c)
+	if sec != nil && (sec.Technique == "lace" && !c.All || sec.Technique != "lace" && p.Machine.School == machine.Pairs) {
+		return 2
+	}
+	return 1
+}
+
 // Options choose between the schools of the rules; an empty word is the default.
 type Options struct {
 	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles string
