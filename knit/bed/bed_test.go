@@ -177,3 +177,35 @@ func TestWidths(t *testing.T) {
 		t.Errorf("Widths near 84 = %v, want 85, 71, 99 first", got)
 	}
 }
+
+// TestEvened: the remedy of any row that changes the count makes it even, and touches
+// nothing else.
+func TestEvened(t *testing.T) {
+	rng := rand.New(rand.NewPCG(41, 42))
+	for i := range 500 {
+		row := ""
+		for range 1 + rng.IntN(12) {
+			row += string(`...oo/\^-`[rng.IntN(9)])
+		}
+		doc := piecetest.Document(t, "hand-mid", "L6", "R6", []string{row}, set("/charts/c/legend", map[string]any{}), set("/sections/0/technique", "lace"))
+		p, err := doc.Piece()
+		if err != nil {
+			t.Fatal(err)
+		}
+		s, _ := bed.Place(p, 0)
+		f := s.Refused[1]
+		if f == nil {
+			continue
+		}
+		if _, err := doc.Apply(f.Remedy()); err != nil {
+			t.Fatalf("case %d, %s: %v", i, row, err)
+		}
+		p, err = doc.Piece()
+		if err != nil {
+			t.Fatal(err)
+		}
+		if s, _ = bed.Place(p, 0); s.Refused[1] != nil || len(p.Charts["c"].Rows()[0]) != len(row) {
+			t.Errorf("case %d: %s became %s: %s", i, row, p.Charts["c"].Rows()[0], s.Refused[1].Text)
+		}
+	}
+}

@@ -2,6 +2,8 @@ package bed
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"vindel/knit/chart"
 	"vindel/knit/finding"
@@ -180,16 +182,49 @@ func hasMirror(a *piece.Area) bool {
 	return false
 }
 
-// uncounted refuses a row whose stitch count would change in mid-row.
+// uncounted refuses a row whose stitch count would change in mid-row, and offers to knit
+// plain what has no partner in it.
 func (s *Placed) uncounted(a *piece.Area, r, uses, makes int) *finding.Finding {
-	does, mend := "grow", "Give each yarn-over a decrease"
+	does := "grow"
 	if uses > makes {
-		does, mend = "shrink", "Give each decrease its yarn-overs"
+		does = "shrink"
 	}
 	_, _, row := s.Source(max(a.First, a.From), r)
+	balanced, columns := evened(a, row)
 	return &finding.Finding{Code: "lace-count", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: machine.Range(a.From, a.To),
 		Text: fmt.Sprintf("Row %d of %s uses %s and makes %d: the fabric would %s in mid-row, and transfers only move the stitches that are there.", row, a.Chart.Name, stitches(uses), makes, does),
-		Fix:  mend + ", so that the row uses as many stitches as it makes"}
+		Fix:  fmt.Sprintf("Knit plain what has no partner, at column %s, or draw the partner", strings.Trim(strings.Join(strings.Fields(fmt.Sprint(columns)), ", "), "[]")),
+		Mend: finding.Always(finding.Change{Op: "replace", Path: fmt.Sprintf("/charts/%s/rows/%d", piece.Escape(a.Chart.Name), a.Chart.H-row), Value: balanced})}
+}
+
+// evened is a chart's row (from 1) with what is left over in its area made plain, from the
+// right: a yarn-over, a decrease, one step of three together; and the columns changed.
+func evened(a *piece.Area, row int) (text string, columns []int) {
+	cells := []rune{}
+	for _, key := range a.Chart.Row(row - 1) {
+		cells = append(cells, a.Chart.Keys[key])
+	}
+	balance, open := 0, a.Columns[0] // where the stretch begins that does not return to even
+	for x := a.Columns[0]; x <= a.Columns[1]; x++ {
+		st := a.Chart.Lace(a.Chart.At(x-1, row-1))
+		if balance += st.Uses() - st.Makes(); balance == 0 {
+			open = x + 1
+		}
+	}
+	for x := a.Columns[1]; x >= open && balance != 0; x-- {
+		st := a.Chart.Lace(a.Chart.At(x-1, row-1))
+		change := st.Uses() - st.Makes()
+		if change == 0 || (change > 0) != (balance > 0) {
+			continue
+		}
+		columns = append(columns, x)
+		if cells[x-1] = '.'; change > max(balance, 1) { // three together, of which one step is left over
+			cells[x-1], change = '/', 1
+		}
+		balance -= change
+	}
+	slices.Sort(columns)
+	return string(cells), columns
 }
 
 // uneven refuses a drawing whose padding does not close up.

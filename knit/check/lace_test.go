@@ -33,8 +33,9 @@ func TestLaceFindings(t *testing.T) {
 		mended   bool     // the first is gone once its remedy is applied
 	}{
 		{"all is well", "card-preselect", []string{"/o..o\\"}, []finding.Change{before}, nil, "", false},
-		{"a row grows", "card-preselect", []string{"......", ".o.../", "......"}, []finding.Change{before, set("/charts/c/rows", []string{"......", ".o....", "......"})}, []string{"lace-count 2-2 L6-R6"}, "uses 5 stitches and makes 6", false},
-		{"a row shrinks", "hand-mid", []string{"..^o.."}, []finding.Change{before}, []string{"lace-count 1-1 L6-R6"}, "uses 7 stitches and makes 6", false},
+		{"a row grows", "card-preselect", []string{"......", ".o.../", "......"}, []finding.Change{before, set("/charts/c/rows", []string{"......", ".o....", "......"})}, []string{"lace-count 2-2 L6-R6"}, "uses 5 stitches and makes 6", true},
+		{"a row shrinks", "hand-mid", []string{"..^o.."}, []finding.Change{before}, []string{"lace-count 1-1 L6-R6"}, "uses 7 stitches and makes 6", true},
+		{"yarn-overs left over", "hand-mid", []string{"oo/.oo"}, []finding.Change{before}, []string{"lace-count 1-1 L6-R6"}, "uses 3 stitches and makes 6", true},
 		{"padding that closes up", "hand-mid", []string{".x/o..", "...x..", "x.../o"}, []finding.Change{before}, []string{"lace-bias 1-3 L6-R6"}, "", false},
 		{"padding that does not", "hand-mid", []string{".x/o.x", "......"}, []finding.Change{before}, []string{"lace-no-stitch 2-2 L6-R6"}, "row 2 of c has 4 stitches where the others have 6", false},
 		{"transfers in a second row", "card-preselect", []string{"/o..o\\", "......"}, []finding.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 2-2 L5,L2,R2,R5"}, "the second of a pair", false},

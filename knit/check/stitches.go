@@ -3,6 +3,7 @@ package check
 import (
 	"fmt"
 
+	"vindel/knit/chart"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -54,7 +55,9 @@ func stitches(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 		if c.Section != section {
 			section, slipped = c.Section, streak{}
 		}
-		report := func(code string, needles machine.Set, fix, format string, a ...any) {
+		// knit is which of the needles would have to knit plain for the remark to go; none:
+		// hands or a decision are needed.
+		report := func(code string, needles, knit machine.Set, fix, format string, a ...any) {
 			key := told{code, c.Section, (c.Row - 1) % s.Cycle}
 			if needles.Empty() || seen[key] {
 				return
@@ -62,11 +65,15 @@ func stitches(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 			seen[key] = true
 			out = append(out, finding.Finding{Code: code, Severity: finding.Warn, Section: c.Section, Rows: [2]int{c.Row, c.Row}, Needles: needles,
 				Text: fmt.Sprintf("Row %d: ", c.Row) + fmt.Sprintf(format, a...), Fix: fix})
+			if row := c.Row; len(s.Restitch(knit, row, chart.Knit, p)) > 0 {
+				out[len(out)-1].Mend = func() []finding.Change { return s.Restitch(knit, row, chart.Knit, p) }
+			}
 		}
 		if limit := p.TuckLimit(); !c.Tucked.Empty() || technique == "tuck" {
 			over := tucked.next(c.Tucked, work, limit)
-			report("tuck-stack", over, "Let them knit a row in between", "%v tuck for the %dth row running; the limit is %d, and more loops jam the carriage.", over, limit+1, limit)
-			report("tuck-wide", wide(c.Tucked, piece.Limit(p.Limits.TuckWide, tuckWideLimit)), "Let one of them knit", "neighbours tuck together at %v; the loops lie over them as one wide float.", c.Tucked)
+			report("tuck-stack", over, over, "Let them knit a row in between", "%v tuck for the %dth row running; the limit is %d, and more loops jam the carriage.", over, limit+1, limit)
+			side := piece.Limit(p.Limits.TuckWide, tuckWideLimit)
+			report("tuck-wide", wide(c.Tucked, side), between(c.Tucked, side), "Let a stitch between them knit", "neighbours tuck together at %v; the loops lie over them as one wide float.", c.Tucked)
 		} else {
 			tucked = streak{}
 		}
@@ -76,12 +83,22 @@ func stitches(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 		if technique == "slip" {
 			limit := piece.Limit(p.Limits.Slip, slipLimit)
 			over := slipped.next(c.Slipped, work, limit)
-			report("slip-tall", over, "Let them knit a row in between", "%v are slipped for the %dth row running; the limit is %d, and the stitches are drawn too tall.", over, limit+1, limit)
+			report("slip-tall", over, over, "Let them knit a row in between", "%v are slipped for the %dth row running; the limit is %d, and the stitches are drawn too tall.", over, limit+1, limit)
 		}
 		ends := machine.SetOf(work.First(), work.Last()).Minus(c.Knitted)
-		report("edge-not-knit", ends, "Set the end needles to knit every row", "the end needle %v does not knit; the selvedge will ladder.", ends)
+		report("edge-not-knit", ends, machine.Set{}, "Set the end needles to knit every row", "the end needle %v does not knit; the selvedge will ladder.", ends)
 		if n := len(out); n > 0 && out[n-1].Code == "edge-not-knit" && s.Covered == work && out[n-1].Mend == nil {
 			out[n-1].Mend = finding.Always(finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/end_needles", c.Section-1), Value: "auto"})
+		}
+	}
+	return out
+}
+
+// between is the fewest needles that part runs of more than limit into runs within it.
+func between(s machine.Set, limit int) (out machine.Set) {
+	for a, z := range s.Runs() {
+		for n := a + machine.Needle(limit); n <= z; n += machine.Needle(limit + 1) {
+			out.Add(n)
 		}
 	}
 	return out

@@ -2,6 +2,7 @@ package check_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -60,6 +61,27 @@ func TestLimits(t *testing.T) {
 		}
 		if strings.Join(got, "; ") != c.want {
 			t.Errorf("%s: got %v, want %s", c.name, got, c.want)
+		}
+		// What is said of tucks, slips and wefts goes once its remedies are applied.
+		doc := piecetest.Document(t, c.id, "L4", "R4", c.rows, edits...)
+		for range 4 {
+			p, err := doc.Piece()
+			if err != nil {
+				t.Fatalf("%s: %v", c.name, err)
+			}
+			i := slices.IndexFunc(check.Run(p).Findings, func(f finding.Finding) bool { return f.Severity > finding.Note && f.Mend != nil })
+			if i < 0 {
+				break
+			}
+			if _, err := doc.Apply(check.Run(p).Findings[i].Remedy()); err != nil {
+				t.Fatalf("%s: %v", c.name, err)
+			}
+		}
+		p, _ := doc.Piece()
+		for _, f := range check.Run(p).Findings {
+			if slices.Contains([]string{"tuck-stack", "tuck-wide", "slip-tall", "weave-float", "edge-not-knit"}, f.Code) {
+				t.Errorf("%s: mended, and still %s", c.name, f.Line())
+			}
 		}
 	}
 }

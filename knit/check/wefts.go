@@ -43,6 +43,13 @@ func wefts(pl *plan.Plan) (out []finding.Finding) {
 			}
 			if long := wide(marked, limit).Or(wide(work.Minus(marked), limit)); !long.Empty() {
 				report("weave-float", long, "Mark or unmark a stitch in between", "%s floats over more than %d stitches, at %v.", name, limit, long)
+				over, under, row := between(marked, limit), between(work.Minus(marked), limit), r
+				switch {
+				case len(s.Restitch(over, row, chart.Knit, p)) > 0:
+					out[len(out)-1].Mend = func() []finding.Change { return s.Restitch(over, row, chart.Knit, p) }
+				case len(s.Restitch(under, row, chart.Weave, p)) > 0:
+					out[len(out)-1].Mend = func() []finding.Change { return s.Restitch(under, row, chart.Weave, p) }
+				}
 			}
 		}
 	}

@@ -180,6 +180,17 @@ func (c *Chart) Lace(k uint8) chart.Stitch {
 	return st
 }
 
+// Mark is the character of a chart of marks that makes a stitch in the row's own yarn, 0
+// where there is none.
+func (c *Chart) Mark(stitch chart.Stitch) rune {
+	for _, r := range legendKeys(c.Legend) {
+		if m := c.Legend[r]; m.Stitch == stitch && m.Yarn == 0 {
+			return r
+		}
+	}
+	return 0
+}
+
 // Character is what draws yarn y in the chart: the one in use, one that the legend has
 // for it, or the yarn's own letter.
 func (c *Chart) Character(y YarnNo, p *Piece) rune {
