@@ -428,3 +428,42 @@ func TestVersionsAndMachines(t *testing.T) {
 		t.Error("what can no longer be done is not said")
 	}
 }
+
+// TestLetteringAndSize: letters stand the right way round for the side that is worn, and
+// a chart made larger or smaller takes the areas that show it along.
+func TestLetteringAndSize(t *testing.T) {
+	srv, st := site(t, false, web.Options{})
+	begin(t, srv, "program-preselect", "two-colour", 12, 9, 3)
+	ask := func(path string, body any) string {
+		b, _ := json.Marshal(body)
+		req, _ := http.NewRequest("POST", srv.URL+"/pieces/1/"+path, bytes.NewReader(b))
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("Accept", "application/json")
+		return answerOf(t, req)
+	}
+	letter := map[string]any{"chart": "chart", "text": "F"}
+	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":false,"rows":["####","#...","#...","###."`) {
+		t.Errorf("drawn for the knit side, which is worn: %s", got)
+	}
+	if err := st.Edit(t.Context(), 1, "side", []finding.Change{{Op: "add", Path: "/charts/chart/side", Value: "purl"}, {Op: "add", Path: "/sections/0/areas/0/rows", Value: []int{2, 9}}}); err != nil {
+		t.Fatal(err)
+	}
+	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":true,"rows":["####","...#","...#",".###"`) {
+		t.Errorf("drawn for the purl side: %s", got)
+	}
+	for _, c := range []struct {
+		edit map[string]any
+		want string
+	}{
+		{map[string]any{"do": "resize", "w": 6, "h": 5, "at": "bottom left"}, "6 × 5, columns [1 6], rows [2 5]"},
+		{map[string]any{"do": "insert-columns", "first": 1, "n": 2}, "8 × 5, columns [1 8], rows [2 5]"},
+		{map[string]any{"do": "transform", "names": []string{"turn"}}, "5 × 8, columns [1 5], rows [2 5]"},
+	} {
+		ask("redraw", map[string]any{"chart": "chart", "label": "size", "edit": c.edit})
+		p := pieceOf(t, srv, 1)
+		a := p.Sections[0].Areas[0]
+		if got := fmt.Sprintf("%d × %d, columns %v, rows %v", a.Chart.W, a.Chart.H, a.Columns, a.Rows); got != c.want {
+			t.Errorf("%v: %s, want %s", c.edit, got, c.want)
+		}
+	}
+}
