@@ -198,3 +198,28 @@ func TestLaceCounter(t *testing.T) {
 		t.Errorf("counters %s, lifelines before rows %s", counters, lifelines)
 	}
 }
+
+// TestFineAndOpen: fine and open lace in one piece; each change of the lace carriage's
+// switch is announced before its first pass, and only then; fine lace has no eyelets.
+func TestFineAndOpen(t *testing.T) {
+	section := func(transfer string) any {
+		return map[string]any{"technique": "lace", "transfer": transfer, "areas": []any{map[string]any{"chart": "c"}}}
+	}
+	p, err := laceDocument(t, "card-direct", "L6", "R6", []string{"......", "/o..o\\"}, piecetest.Before(2, "A"), set("/sections/1/transfer", "open"),
+		set("/sections/-", section("fine")), set("/sections/-", section("fine")), set("/sections/-", section("open"))).Piece()
+	if err != nil {
+		t.Fatal(err)
+	}
+	r := check.Run(p)
+	said := ""
+	for _, pass := range r.Plan.Passes {
+		for _, st := range pass.Before {
+			if st.Cams == "fine" || st.Cams == "transfer" {
+				said += fmt.Sprintf("section %d %v: %s; ", pass.Section, pass.Carriage, st.Cams)
+			}
+		}
+	}
+	if said != "section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 || r.Fabric.Doubled <= 8 {
+		t.Errorf("announced: %s; %d eyelets, %d doubled, %s", said, r.Fabric.Eyelets, r.Fabric.Doubled, r.Fabric.First)
+	}
+}
