@@ -34,8 +34,8 @@ func (s *cardSheet) draw(p pen) {
 	c := s.c
 	p.fill(new(path).rect(0, 0, s.w, s.h), page)
 	p.text(12, 12, 5, -1, false, ink, s.title)
-	p.text(12, 17.5, 3, -1, false, soft, fmt.Sprintf("%d columns, %d rows and %d to join; a pattern of %d lines", c.Holes.W, c.Rows, card.Overlap, c.Lines))
-	p.text(12, 21.7, 3, -1, false, soft, fmt.Sprintf("%s; numbers stand %d rows higher, where the window shows them", upperFirst(cmp.Or(c.Reading, schoolWords(c.School))), s.m.Offset))
+	p.text(12, 17.5, 3, -1, false, soft, fmt.Sprintf("%d columns, %d rows and %d to join; a pattern of %d lines; numbers stand %d rows higher, as the window shows them", c.Holes.W, c.Rows, card.Overlap, c.Lines, s.m.Offset))
+	p.text(12, 21.7, 3, -1, false, soft, upperFirst(cmp.Or(c.Reading, schoolWords(c.School))))
 	right := s.left + s.cellW*float64(c.Holes.W)
 	bottom := s.top + s.row*float64(c.Holes.H)
 	p.stroke(new(path).rect(s.left-8, s.top-2, right-s.left+16, bottom-s.top+4), ink, 0.3)

@@ -51,7 +51,7 @@ func (s *Server) compareMachines(c *gin.Context) {
 			if (len(a.Stops) == 0) != (len(b.Stops) == 0) {
 				return len(a.Stops) == 0
 			}
-			return len(a.Stops) == 0 && a.Passes < b.Passes
+			return len(a.Stops) == 0 && a.Minutes < b.Minutes
 		})
 		s.render(c, "machines-for", v)
 	})

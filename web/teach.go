@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"github.com/gin-gonic/gin"
+
+	"vindel/knit/chart"
 )
 
 // teachView is the strip above a first piece: five steps, each real work, ticked off when
@@ -56,7 +58,7 @@ func (s *Server) teach(ctx context.Context, d *desk) (*teachView, error) {
 	}
 	v := &teachView{ID: d.stored.ID, Steps: []teachStep{
 		{Name: "Choose", Path: "place", Done: true, Text: "Your machine is chosen; its limits follow from it."},
-		{Name: "Draw", Path: "draw", Done: did(drawing), Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the row, such as 3# 2. Beside each row stands what it costs."},
+		{Name: "Draw", Path: "draw", Done: did(drawing), Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the row, such as " + d.example() + ". Beside each row stands what it costs."},
 		{Name: "Place", Path: "place", Done: did(placing), Text: "Take one of the widths that fit, or write how many stitches and press Centre: the drawing repeats along the needles."},
 		{Name: "Prove", Path: "prove", Text: "Look at both faces: every pass has been knitted on the simulated bed. Mend what stops the plan; one click does it, one undo takes it back."},
 		{Name: "Knit", Path: "knit", Done: at.Done > 0, Text: "Prepare the card or the cheat sheet, sit down at the machine, and press Space after each pass."},
@@ -85,4 +87,16 @@ func (s *Server) untaught(c *gin.Context) {
 		return
 	}
 	c.Redirect(303, localPath(c.Request.Referer(), fmt.Sprintf("/pieces/%d/draw", id)))
+}
+
+// example is a row as it may be typed in the piece's first chart: two of its marks.
+func (d *desk) example() string {
+	for _, name := range chartNames(d.piece) {
+		if marks := d.piece.Palette(d.piece.Charts[name]); len(marks) > 2 && marks[1].Stitch == chart.YarnOver {
+			return "“4. 1o 1\\”"
+		} else if len(marks) > 1 {
+			return fmt.Sprintf("“3%c 2%c”", marks[1].Char, marks[0].Char)
+		}
+	}
+	return "“3# 2.”"
 }
