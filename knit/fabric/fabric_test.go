@@ -195,4 +195,9 @@ func TestLongFloats(t *testing.T) {
 	if s := f.Summary(); s.LongestFloat != (fabric.LongestFloat{Yarn: "B", Stitches: 9}) {
 		t.Errorf("longest float %v", s.LongestFloat)
 	}
+	// Floats that are longer by one from row to row, the longest neither first nor last.
+	grows := fabric.Knit(plan.Make(piecetest.New(t, "card-direct", "L8", "R8", []string{"#.#.#.#.#.#.#.#.", "#.....#.#.#.#.##", "#....#.#.#.#.#.#", "#..#.#.#.#.#.#.#"})))
+	if s := grows.Summary(); s.LongestFloat != (fabric.LongestFloat{Yarn: "B", Stitches: 5}) || grows.Longest.Stitches() != 5 {
+		t.Errorf("longest float %v, %v", s.LongestFloat, grows.Longest)
+	}
 }

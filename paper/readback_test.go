@@ -1,0 +1,195 @@
+package paper_test
+
+import (
+	"bytes"
+	"compress/zlib"
+	"image"
+	"image/png"
+	"io"
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"vindel/knit/card"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/piece/piecetest"
+	"vindel/knit/plan"
+	"vindel/paper"
+)
+
+// circle is a round hole as it stands on a print, in millimetres from its top left.
+type circle struct{ x, y, width float64 }
+
+// svgCircles reads the circles of an SVG whose unit is a millimetre: each begins at its
+// rightmost point and goes round by its lowest.
+func svgCircles(svg string) (list []circle) {
+	for _, m := range regexp.MustCompile(`M([\d.]+) ([\d.]+)C([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+)C`).FindAllStringSubmatch(svg, -1) {
+		right, y, mid := number(m[1]), number(m[2]), number(m[7])
+		list = append(list, circle{mid, y, 2 * (right - mid)})
+	}
+	return list
+}
+
+// pdfCircles reads the circles of a PDF's first page, whose unit is a 72nd of an inch,
+// upwards.
+func pdfCircles(t *testing.T, pdf []byte) (list []circle) {
+	t.Helper()
+	page := regexp.MustCompile(`/MediaBox \[0 0 [\d.]+ ([\d.]+)\]`).FindSubmatch(pdf)
+	if page == nil {
+		t.Fatal("the PDF says no size")
+	}
+	const mm = 25.4 / 72
+	for rest := pdf; ; {
+		_, after, ok := bytes.Cut(rest, []byte("stream\n"))
+		if !ok {
+			return list
+		}
+		rest = after
+		z, err := zlib.NewReader(bytes.NewReader(after))
+		if err != nil {
+			continue
+		}
+		text, _ := io.ReadAll(z)
+		var at []float64
+		var start []float64
+		for _, word := range strings.Fields(string(text)) {
+			if v, err := strconv.ParseFloat(word, 64); err == nil {
+				at = append(at, v)
+				continue
+			}
+			if word == "m" && len(at) >= 2 {
+				start = at[len(at)-2:]
+			} else if word == "c" && start != nil && len(at) >= 6 {
+				mid := at[len(at)-2]
+				list = append(list, circle{mid * mm, (number(string(page[1])) - start[1]) * mm, 2 * (start[0] - mid) * mm})
+				start = nil
+			}
+			at = nil
+		}
+	}
+}
+
+func number(s string) float64 { v, _ := strconv.ParseFloat(s, 64); return v }
+
+// places lists the different values of one coordinate, sorted, those that are nearer than
+// half a millimetre being one.
+func places(list []circle, of func(circle) float64) (out []float64) {
+	for _, c := range list {
+		out = append(out, of(c))
+	}
+	slices.Sort(out)
+	return slices.CompactFunc(out, func(a, b float64) bool { return math.Abs(a-b) < 0.5 })
+}
+
+// TestCardReadBack: what is punched by the print is the card: the right holes in the right
+// columns, row 1 at the bottom, and each number beside the row that the window shows.
+func TestCardReadBack(t *testing.T) {
+	for _, c := range []struct {
+		rows  []string
+		edits []finding.Change
+	}{
+		{[]string{"#.....", "##....", "#.#..."}, []finding.Change{piecetest.Set("/machine/loop", 9)}},
+		{[]string{"#.......", "........", "##......", "#.#....."}, []finding.Change{piecetest.Set("/machine/overlap", "holes")}},
+	} {
+		pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", c.rows, c.edits...))
+		made, _ := card.Make(pl, 0)
+		m := &pl.Piece.Machine
+		var want []string // the top row first, as the card is printed as text
+		for line := range strings.Lines(made.Text()) {
+			want = append(want, line[:m.Columns])
+		}
+		svg := string(paper.CardSVG(made, m, "Reeds"))
+		pdf, err := paper.CardPDF(made, m, "Reeds")
+		if err != nil {
+			t.Fatal(err)
+		}
+		for name, circles := range map[string][]circle{"SVG": svgCircles(svg), "PDF": pdfCircles(t, pdf)} {
+			xs, ys := places(circles, func(c circle) float64 { return c.x }), places(circles, func(c circle) float64 { return c.y })
+			if len(xs) != m.Columns || len(ys) != made.Rows+card.Overlap {
+				t.Fatalf("%s: %d columns and %d rows are printed", name, len(xs), len(ys))
+			}
+			got := make([][]byte, len(ys))
+			for y := range got {
+				got[y] = bytes.Repeat([]byte("."), len(xs))
+			}
+			near := func(v float64) func(float64) bool { return func(u float64) bool { return math.Abs(u-v) < 0.5 } }
+			for _, h := range circles {
+				if h.width > m.HoleMM/2 {
+					got[slices.IndexFunc(ys, near(h.y))][slices.IndexFunc(xs, near(h.x))] = '#'
+				}
+			}
+			for y := range want {
+				if string(got[y]) != want[y] {
+					t.Errorf("%s, row %d from the top: %s, want %s", name, y+1, got[y], want[y])
+				}
+			}
+			for _, n := range regexp.MustCompile(`<text x="[\d.]+" y="([\d.]+)" font-size="3" font-family="monospace"[^>]*>(\d+)</text>`).FindAllStringSubmatch(svg, -1) {
+				row := int(number(n[2])) + m.Offset // from 1 at the bottom
+				if y := ys[len(ys)-row]; name == "SVG" && math.Abs(number(n[1])-y) > m.RowPitchMM/2 {
+					t.Errorf("number %s stands at %s mm, row %d at %.1f", n[2], n[1], row, y)
+				}
+			}
+		}
+	}
+}
+
+// bright counts, in the part of a stitch's cell given in fractions of its width and height
+// (from its lower left corner), the pixels that are fully of the yarn's colour.
+func bright(img image.Image, column, row, rows int, x0, x1, y0, y1 float64) (n int) {
+	const w, h = 40.0, 30.0
+	bottom := float64(img.Bounds().Dy()) - h*float64(row)
+	for y := bottom - y1*h; y < bottom-y0*h; y++ {
+		for x := (float64(column) + x0) * w; x < (float64(column)+x1)*w; x++ {
+			if r, _, _, _ := img.At(int(x), int(y)).RGBA(); r>>8 > 0xd8 {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+// TestStitchesInPictures: on the knit side a knit stitch is two legs with a gap between
+// them, a purl stitch an arch over its whole width; on the purl side the other way round.
+// A decrease stands where it is drawn to lean from.
+func TestStitchesInPictures(t *testing.T) {
+	face := func(f *fabric.Fabric, side fabric.Side) image.Image {
+		data, err := paper.FabricPNG(f, side, paper.Window{}, 40)
+		if err != nil {
+			t.Fatal(err)
+		}
+		img, err := png.Decode(bytes.NewReader(data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return img
+	}
+	pale := piecetest.Set("/yarns/0/colour", "#e0e0e0")
+	marks := piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "purl"}})
+	f := fabric.Knit(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....", "......"}, pale, marks, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "texture"))))
+	for side, purl := range map[fabric.Side]int{fabric.KnitSide: 1, fabric.PurlSide: 4} {
+		img := face(f, side)
+		for column := range 6 {
+			arch := bright(img, column, 1, 3, 0.46, 0.54, 0.5, 0.7) > 10
+			if want := (column == purl) == (side == fabric.KnitSide); arch != want {
+				t.Errorf("side %d, column %d: an arch: %v, want %v", side, column, arch, want)
+			}
+		}
+	}
+	for mark, leans := range map[string]bool{"./..o.": true, ".o..\\.": false} {
+		lace := fabric.Knit(plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......", mark, "......"}, pale, piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
+			piecetest.Set("/charts/c/shows", "all"), piecetest.Set("/sections/0/technique", "lace"))))
+		if !lace.Matches() {
+			t.Fatal(lace.First)
+		}
+		img := face(lace, fabric.KnitSide)
+		at := strings.IndexAny(mark, "/\\")
+		left, right := bright(img, at, 1, 3, -0.1, 0.03, -0.3, 0.3), bright(img, at, 1, 3, 0.97, 1.1, -0.3, 0.3)
+		if (left > right) != leans {
+			t.Errorf("%s: %d bright pixels left of its foot, %d right; it is to lean right: %v", mark, left, right, leans)
+		}
+	}
+}
