@@ -7,7 +7,9 @@ import (
 
 	"vindel/knit/check"
 	"vindel/knit/finding"
+	"vindel/knit/machine"
 	"vindel/knit/piece/piecetest"
+	"vindel/knit/plan"
 )
 
 func find(r *check.Result, code string) (list []finding.Finding) {
@@ -92,6 +94,66 @@ func TestSafeTogether(t *testing.T) {
 	for range 4 {
 		if got := <-done; got != want {
 			t.Error("two runs differ")
+		}
+	}
+}
+
+// TestProof: the plan is not taken at its word. A fabric that differs stops it, so do the
+// faults that the simulated bed finds, and what may be left out of the comparison follows
+// from piece and policy, whatever the plan says.
+func TestProof(t *testing.T) {
+	rows := []string{"#..#.#", "......", ".##.#."}
+	policy := piecetest.Set("/options", map[string]any{"end_needles": "auto"})
+	for _, c := range []struct {
+		name, id string
+		edits    []finding.Change
+		spoil    func(pl *plan.Plan)
+		want     string // code, first difference
+	}{
+		{"as planned", "card-direct", nil, func(*plan.Plan) {}, ""},
+		{"as planned, with a policy", "card-direct", []finding.Change{policy}, func(*plan.Plan) {}, ""},
+		{"as planned, by hand", "hand-mid", nil, func(*plan.Plan) {}, ""},
+		{"every needle said to be exempt", "card-direct", nil, func(pl *plan.Plan) {
+			for i := range pl.Passes {
+				pl.Passes[i].Exempt = pl.Piece.Work()
+			}
+		}, "fabric-differs: section 1, row 1, L3: is to follow the chart here, and the plan says that it does not"},
+		{"and the yarns exchanged", "card-direct", nil, func(pl *plan.Plan) {
+			for i := range pl.Passes {
+				pl.Passes[i].Exempt, pl.Passes[i].Select = pl.Piece.Work(), machine.Set{}
+			}
+		}, "fabric-differs: section 1, row 1, L3: is to follow"},
+		{"no needle said to be, with a policy", "card-direct", []finding.Change{policy}, func(pl *plan.Plan) {
+			for i := range pl.Passes {
+				pl.Passes[i].Exempt = machine.Set{}
+			}
+		}, "fabric-differs: section 1, row 1, L3: does not follow the chart here, and the plan does not say so"},
+		{"seams of a plain row", "hand-mid", nil, func(pl *plan.Plan) { pl.Passes[2].Exempt = machine.SetOf(machine.L(3), machine.R(3)) },
+			"fabric-differs: section 1, row 2, L3: is to follow"},
+		{"a plain row drawn otherwise at its end", "hand-mid", []finding.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*plan.Plan) {},
+			"fabric-differs: section 1, row 2, R3: shows yarn A, the chart asks for yarn B"},
+		{"a fault of the bed", "card-preselect", nil, func(pl *plan.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }, "carriage-side: Pass 3"},
+	} {
+		doc := piecetest.Document(t, c.id, "L3", "R3", rows, c.edits...)
+		p, err := doc.Piece()
+		if err != nil {
+			t.Fatal(err)
+		}
+		pl := plan.Make(p)
+		c.spoil(pl)
+		r := check.Of(pl)
+		code, says, _ := strings.Cut(c.want, ": ")
+		said := find(r, code)
+		if r.Stops() != (c.want != "") || r.Fabric.Matches() != (c.want == "") || c.want != "" && (len(said) == 0 || !strings.Contains(said[0].Text, says)) {
+			t.Errorf("%s: want %q, found %v", c.name, c.want, r.Findings)
+		}
+		if len(said) > 0 && said[0].Mend != nil { // drawn as it is knitted, it matches
+			if _, err := doc.Apply(said[0].Remedy()); err != nil {
+				t.Fatal(err)
+			}
+			if p, err = doc.Piece(); err != nil || check.Run(p).Stops() {
+				t.Errorf("%s: after %q: %v", c.name, said[0].Fix, err)
+			}
 		}
 	}
 }

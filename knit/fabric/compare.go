@@ -11,7 +11,8 @@ import (
 )
 
 // compare counts the stitches that are not what the charts asked for. Rows that
-// belong to no chart row are not compared, nor are the needles a policy holds.
+// belong to no chart row are not compared, nor are the needles a policy holds: which
+// those are is worked out here, and what the plan says of them must be the same.
 func (f *Fabric) compare() {
 	p := f.Plan.Piece
 	work := p.Work()
@@ -23,7 +24,14 @@ func (f *Fabric) compare() {
 		}
 		s := f.Plan.Placed[c.Section-1]
 		want, got := s.YarnRow(c.Row), f.Row(i+1)
-		f.Exempt += c.Exempt.Len()
+		exempt := exempt(p, s, c.Row)
+		f.Exempt += exempt.Len()
+		for n := range exempt.Minus(c.Exempt).All() {
+			f.differ(c, n, "does not follow the chart here, and the plan does not say so")
+		}
+		for n := range c.Exempt.Minus(exempt).All() {
+			f.differ(c, n, "is to follow the chart here, and the plan says that it does not")
+		}
 		if s.Section.Technique == "lace" {
 			f.compareLace(c, s, work)
 		}
@@ -31,11 +39,12 @@ func (f *Fabric) compare() {
 		if !stitches && all && bytes.Equal(want, got) {
 			continue
 		}
-		followed := work.Minus(c.Exempt)
+		followed := work.Minus(exempt)
 		for n := range followed.All() {
 			x := int(n - f.From)
 			if want[x] != got[x] && want[x] != 0 { // 0: whatever it showed before
 				f.differ(c, n, "shows %s, the chart asks for %s", name(p, got[x]), name(p, want[x]))
+				f.Wrong.shows(c, n, got[x])
 			}
 		}
 		if stitches {
@@ -44,6 +53,53 @@ func (f *Fabric) compare() {
 	}
 	if at := f.Plan.Stopped; at.Row > 0 && f.First == "" {
 		f.First = fmt.Sprintf("section %d, row %d: not planned", at.Section+1, at.Row)
+	}
+}
+
+// exempt is the needles that do not follow the chart in section row r (from 1), by the
+// piece and its policies alone: the two seam needles of rows worked in two passes, and
+// end needles that are held to where they knit (rules: 5.2, End needles).
+func exempt(p *piece.Piece, s *bed.Placed, r int) machine.Set {
+	work := p.Work()
+	ends := machine.SetOf(work.First(), work.Last())
+	two := false // the row takes two yarns
+	if s.Section.Technique == "two-colour" {
+		inner := work
+		if p.Machine.Feeders == 1 && work.Len() > 2 {
+			inner = work.Minus(ends)
+		}
+		var buf [4]bed.Colour
+		two = len(s.Colours(buf[:0], r, inner)) > 1
+		if p.Machine.Feeders == 1 {
+			if two {
+				return work.Minus(inner)
+			}
+			return machine.Set{}
+		}
+	}
+	switch policy := s.Section.Options.EndNeedles; {
+	case policy != "auto" && policy != "hand" || s.Covered != work:
+		return machine.Set{}
+	case two, s.Section.Technique == "slip", s.Section.Technique == "tuck":
+		return ends
+	}
+	return machine.Set{}
+}
+
+// Wrong is the first row in which stitches show another yarn than the chart asks for:
+// those of its needles that show the same one.
+type Wrong struct {
+	Section, Row int // both from 1; 0: no such row
+	Needles      machine.Set
+	Yarn         piece.YarnNo // that they show
+}
+
+func (w *Wrong) shows(c *Course, n machine.Needle, y piece.YarnNo) {
+	if w.Row == 0 {
+		w.Section, w.Row, w.Yarn = c.Section, c.Row, y
+	}
+	if w.Section == c.Section && w.Row == c.Row && w.Yarn == y {
+		w.Needles.Add(n)
 	}
 }
 

@@ -26,12 +26,13 @@ type Fabric struct {
 	Differences int // stitches that are not what the chart asked for
 	Exempt      int // stitches left out of the comparison: seam and end needles
 	First       string
+	Wrong       Wrong
 }
 
 // Course is one row of the fabric: where it comes from, and what its needles did.
 type Course struct {
-	Section, Row             int // of the plan; row 0 is no chart row
-	Exempt                   machine.Set
+	Section, Row             int         // of the plan; row 0 is no chart row
+	Exempt                   machine.Set // needles that the plan says do not follow the chart
 	Knitted, Tucked, Slipped machine.Set
 	Purled                   machine.Set // stitches whose purl bump shows on the knit side
 	Weft                     machine.Set // stitches that the woven yarn covers on the purl side

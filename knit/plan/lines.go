@@ -109,8 +109,9 @@ func (k *planner) count() {
 			t.Lines++
 		}
 	}
+	k.plan.After = k.due // what the last row still wants of the fingers, also where the plan stops
 	if k.plan.Stopped.Row == 0 && t.Passes > 0 {
-		k.plan.After = append(k.due, []Step{
+		k.plan.After = append(k.plan.After, []Step{
 			{Do: Care, Text: careWeights}, {Do: Weights, Value: 1}, {Do: BindOff, Needles: k.p.Work()},
 		}...)
 	}

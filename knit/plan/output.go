@@ -40,6 +40,7 @@ type layJSON struct {
 type passJSON struct {
 	N        int              `json:"n"`
 	Section  int              `json:"section"`
+	School   string           `json:"school"`
 	Carriage machine.Carriage `json:"carriage"`
 	Dir      machine.Side     `json:"dir"`
 	Row      int              `json:"row"`
@@ -49,6 +50,7 @@ type passJSON struct {
 	Select   machine.Set      `json:"select"`
 	Sets     machine.Set      `json:"sets"`
 	Hold     machine.Set      `json:"hold"`
+	Exempt   machine.Set      `json:"exempt"` // does not follow the chart
 	Feeders  []string         `json:"feeders"`
 	Cams     machine.Cams     `json:"cams"`
 	Size     string           `json:"size"`
@@ -98,7 +100,7 @@ func (pl *Plan) steps(list []Step) []stepJSON {
 
 func (pl *Plan) passJSON(p *Pass) passJSON {
 	j := passJSON{N: p.N, Section: p.Section, Carriage: p.Carriage, Dir: p.Dir, Row: p.Row, Line: p.Line, Counter: p.Counter, Run: p.Run,
-		Select: p.Select, Sets: p.Sets, Hold: p.Hold, Cams: p.Cams, Size: p.Size, Rack: p.Rack, Pitch: "full", Second: p.Second,
+		Select: p.Select, Sets: p.Sets, Hold: p.Hold, Exempt: p.Exempt, School: pl.Piece.Machine.School.String(), Cams: p.Cams, Size: p.Size, Rack: p.Rack, Pitch: "full", Second: p.Second,
 		Lays: []layJSON{}, Why: p.Why, Before: pl.steps(p.Before)}
 	if p.HalfPit {
 		j.Pitch = "half"

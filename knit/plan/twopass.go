@@ -25,12 +25,12 @@ func TwoPassCams() map[string]machine.Cams {
 //	      B  A A B B A  …  A B B A         A      ← out knits A, → back knits B
 //
 // The two seam needles do not follow the chart, so that both yarns are caught where
-// they change and the outward yarn reaches the edge it starts from.
+// they change and the outward yarn reaches the edge it starts from. In the plain rows
+// between, every needle knits and follows it.
 func (k *planner) twoPassRow(r int, yarns [2]piece.YarnNo) {
 	k.course++
 	work := k.p.Work()
-	seam := work.Minus(followed(k.p))
-	p := Pass{Row: r, Feeders: [2]piece.YarnNo{yarns[0]}, Cams: machine.PlainCams, Exempt: seam, Patterned: true}
+	p := Pass{Row: r, Feeders: [2]piece.YarnNo{yarns[0]}, Cams: machine.PlainCams, Patterned: true}
 	if yarns[1] == 0 {
 		if k.cams[k.carriage.Other()] == "outward" {
 			p.Cams = outwardCams // with no needle forward it knits plain: nothing to change
@@ -42,8 +42,8 @@ func (k *planner) twoPassRow(r int, yarns [2]piece.YarnNo) {
 	if k.carriage == machine.Left {
 		far = machine.SetOf(work.Last())
 	}
-	p.Select = k.now.shows(yarns[1])
-	p.Cams, p.Hold, p.ByHand = outwardCams, far.And(seam), p.Select
+	p.Select, p.Exempt = k.now.shows(yarns[1]), work.Minus(followed(k.p))
+	p.Cams, p.Hold, p.ByHand = outwardCams, far.And(p.Exempt), p.Select
 	if !p.Hold.Empty() {
 		p.Before = []Step{{Do: ToHold, Needles: p.Hold}}
 	}
