@@ -20,8 +20,8 @@ test: browser
 	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzPNG -fuzztime $(FUZZTIME)
-	go test ./knit/chart -run '^$$' -fuzz FuzzRuns -fuzztime $(FUZZTIME)
-	go test ./knit/chart -run '^$$' -fuzz FuzzWorded -fuzztime $(FUZZTIME)
+	go test ./knit/sketch -run '^$$' -fuzz FuzzRuns -fuzztime $(FUZZTIME)
+	go test ./knit/sketch -run '^$$' -fuzz FuzzWorded -fuzztime $(FUZZTIME)
 	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 
 bench:

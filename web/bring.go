@@ -16,6 +16,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/sketch"
 	"vindel/paper"
 	"vindel/store"
 )
@@ -27,7 +28,7 @@ type brought struct {
 	keyed   bool // a picture of ours, which carries its characters
 	colours []string
 	from    *piece.Piece
-	worded  *chart.Worded
+	worded  *sketch.Worded
 }
 
 // picture replaces a chart with one brought in: a picture sampled to a width and a number
@@ -237,7 +238,7 @@ func readChart(c *gin.Context) (*brought, error) {
 }
 
 func readWorded(text string) (*brought, error) {
-	w, err := chart.ParseWorded(text)
+	w, err := sketch.ParseWorded(text)
 	if err != nil {
 		return nil, err
 	}
@@ -253,7 +254,7 @@ func readWorded(text string) (*brought, error) {
 // one pixel a stitch, and one of ours that carries its characters needs no colours.
 func readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
 	o := sampling(c)
-	pw, _, err := chart.PictureSize(data)
+	pw, _, err := sketch.PictureSize(data)
 	if err != nil {
 		return nil, err
 	}
@@ -266,7 +267,7 @@ func readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
 		if o.W == 0 {
 			o.W = min(pw, 60)
 		}
-		in.chart, colours, err = chart.FromPicture(data, o)
+		in.chart, colours, err = sketch.FromPicture(data, o)
 	}
 	for _, col := range colours {
 		in.colours = append(in.colours, fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B))
@@ -276,7 +277,7 @@ func readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
 
 // sampling reads how a picture is to become a chart; rows tall to a stitch's width come
 // from the page, which knows the gauge.
-func sampling(c *gin.Context) (o chart.Sampling) {
+func sampling(c *gin.Context) (o sketch.Sampling) {
 	o.W, o.Yarns = number(c.PostForm("width"), 0), max(number(c.PostForm("yarns"), 2), 2)
 	o.RowsPerStitch, _ = strconv.ParseFloat(c.PostForm("tall"), 64)
 	if c.PostForm("tall") == "" {

@@ -10,6 +10,7 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
+	"vindel/knit/sketch"
 )
 
 // chartRequest is what the desk's script sends about one chart.
@@ -110,7 +111,7 @@ func (s *Server) typedRow(c *gin.Context) {
 		if in.Row < 1 || in.Row > drawn.H {
 			return nil, fmt.Errorf("row %d: the drawing has %d", in.Row, drawn.H)
 		}
-		row, err := chart.ParseRuns(in.Text, drawn.W)
+		row, err := sketch.ParseRuns(in.Text, drawn.W)
 		if err != nil {
 			return nil, err
 		}
@@ -141,7 +142,7 @@ func (s *Server) typedRow(c *gin.Context) {
 // side that is worn: the chart may be drawn for the other.
 func (s *Server) lettering(c *gin.Context) {
 	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error) {
-		rows, err := chart.Lettering(in.Text, in.Tall)
+		rows, err := sketch.Lettering(in.Text, in.Tall)
 		if err != nil {
 			return nil, err
 		}

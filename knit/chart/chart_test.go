@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"vindel/knit/chart"
+	"vindel/knit/sketch"
 )
 
 func rows(s string) []string { return strings.Fields(s) }
@@ -120,7 +121,7 @@ func TestPNG(t *testing.T) {
 	if err := png.Encode(&b, large); err != nil {
 		t.Fatal(err)
 	}
-	sampled, _, err := chart.FromPicture(b.Bytes(), chart.Sampling{W: 3, Yarns: 2})
+	sampled, _, err := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 3, Yarns: 2})
 	if err != nil || !slices.Equal(sampled.Rows(), []string{"..#", "..."}) {
 		t.Errorf("FromPicture = %v, %v", sampled.Rows(), err)
 	}

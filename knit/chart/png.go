@@ -42,11 +42,12 @@ func FromPNG(data []byte) (*Chart, []color.RGBA, error) {
 	if err != nil {
 		return nil, nil, fmt.Errorf("not a PNG picture: %w", err)
 	}
-	return fromImage(img, pngKeys(data))
+	return FromImage(img, pngKeys(data))
 }
 
-// fromImage makes a chart of a small picture; keys, where given, name its colours in order.
-func fromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
+// FromImage makes a chart of a small picture, one pixel a stitch, and gives the colour of
+// each key; keys, where given, name its colours in order.
+func FromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 	b := img.Bounds()
 	c := &Chart{Grid: NewMat[uint8](b.Dx(), b.Dy())}
 	var colours []color.RGBA

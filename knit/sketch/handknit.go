@@ -1,4 +1,4 @@
-package chart
+package sketch
 
 import (
 	"fmt"
@@ -6,6 +6,8 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+
+	"vindel/knit/chart"
 )
 
 // Worded is a lace chart read from rows written for hand knitting, and what was not
@@ -129,8 +131,8 @@ func (p *wordReader) group(closing string) (row []rune, err error) {
 					*p.notes = append(*p.notes, "what stands between asterisks is drawn once")
 				}
 			}
-			if len(row)+n*len(part) > MaxWidth {
-				return nil, fmt.Errorf("line %d: more than %d stitches", p.line, MaxWidth)
+			if len(row)+n*len(part) > chart.MaxWidth {
+				return nil, fmt.Errorf("line %d: more than %d stitches", p.line, chart.MaxWidth)
 			}
 			for range n {
 				row = append(row, part...)
@@ -153,8 +155,8 @@ func (p *wordReader) group(closing string) (row []rune, err error) {
 		if err != nil {
 			return nil, err
 		}
-		if len(row)+len(marks) > MaxWidth {
-			return nil, fmt.Errorf("line %d: more than %d stitches", p.line, MaxWidth)
+		if len(row)+len(marks) > chart.MaxWidth {
+			return nil, fmt.Errorf("line %d: more than %d stitches", p.line, chart.MaxWidth)
 		}
 		row = append(row, marks...)
 	}
@@ -193,7 +195,7 @@ func (p *wordReader) times() int {
 
 func (p *wordReader) number() int {
 	if p.at < len(p.words) {
-		if n, err := strconv.Atoi(p.words[p.at]); err == nil && n > 0 && n <= MaxWidth {
+		if n, err := strconv.Atoi(p.words[p.at]); err == nil && n > 0 && n <= chart.MaxWidth {
 			p.at++
 			return n
 		}
@@ -215,8 +217,8 @@ var counted = regexp.MustCompile(`^(k|p|yo)(\d+)$`)
 func (p *wordReader) stitch(word string) ([]rune, error) {
 	if m := counted.FindStringSubmatch(word); m != nil {
 		n, err := strconv.Atoi(m[2])
-		if err != nil || n < 1 || n > MaxWidth {
-			return nil, fmt.Errorf("line %d: %q: 1 to %d stitches", p.line, word, MaxWidth)
+		if err != nil || n < 1 || n > chart.MaxWidth {
+			return nil, fmt.Errorf("line %d: %q: 1 to %d stitches", p.line, word, chart.MaxWidth)
 		}
 		r := 'o'
 		if m[1] != "yo" {

@@ -1,4 +1,4 @@
-package chart
+package sketch
 
 import (
 	"bytes"
@@ -10,20 +10,22 @@ import (
 	"slices"
 
 	"golang.org/x/image/draw"
+
+	"vindel/knit/chart"
 )
 
 // PictureSize is the size in pixels of a PNG, JPEG or GIF picture, told without
-// decoding it. A picture beyond the bounds of this package is an error.
+// decoding it. A picture beyond the bounds of package chart is an error.
 func PictureSize(data []byte) (w, h int, err error) {
-	if len(data) > MaxPictureBytes {
-		return 0, 0, fmt.Errorf("%d bytes: a picture has at most %d", len(data), MaxPictureBytes)
+	if len(data) > chart.MaxPictureBytes {
+		return 0, 0, fmt.Errorf("%d bytes: a picture has at most %d", len(data), chart.MaxPictureBytes)
 	}
 	conf, _, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
 		return 0, 0, fmt.Errorf("not a PNG, JPEG or GIF picture: %w", err)
 	}
-	if conf.Width < 1 || conf.Height < 1 || conf.Width*conf.Height > MaxPicturePixels {
-		return 0, 0, fmt.Errorf("%d × %d pixels: a picture has at most %d in all", conf.Width, conf.Height, MaxPicturePixels)
+	if conf.Width < 1 || conf.Height < 1 || conf.Width*conf.Height > chart.MaxPicturePixels {
+		return 0, 0, fmt.Errorf("%d × %d pixels: a picture has at most %d in all", conf.Width, conf.Height, chart.MaxPicturePixels)
 	}
 	return conf.Width, conf.Height, nil
 }
@@ -43,7 +45,7 @@ type Sampling struct {
 }
 
 // FromPicture samples a picture. The commonest colour comes first: it is the ground.
-func FromPicture(data []byte, o Sampling) (*Chart, []color.RGBA, error) {
+func FromPicture(data []byte, o Sampling) (*chart.Chart, []color.RGBA, error) {
 	pw, ph, err := PictureSize(data)
 	if err != nil {
 		return nil, nil, err
@@ -60,8 +62,8 @@ func FromPicture(data []byte, o Sampling) (*Chart, []color.RGBA, error) {
 	}
 	h := max(1, int(float64(o.W)*float64(part.Dy())/float64(part.Dx())*o.RowsPerStitch+0.5))
 	switch {
-	case o.W < 1 || o.W > MaxWidth || h > MaxHeight || o.W*h > MaxCells:
-		return nil, nil, fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d", o.W, h, MaxWidth, MaxHeight)
+	case o.W < 1 || o.W > chart.MaxWidth || h > chart.MaxHeight || o.W*h > chart.MaxCells:
+		return nil, nil, fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d", o.W, h, chart.MaxWidth, chart.MaxHeight)
 	case o.Yarns < 1 || o.Yarns > 12:
 		return nil, nil, fmt.Errorf("%d yarns: choose 1 to 12", o.Yarns)
 	}
@@ -79,16 +81,16 @@ func FromPicture(data []byte, o Sampling) (*Chart, []color.RGBA, error) {
 	} else {
 		draw.Draw(out, out.Bounds(), small, image.Point{}, draw.Src)
 	}
-	c, cols, err := fromImage(flatten(out), nil)
+	c, cols, err := chart.FromImage(flatten(out), nil)
 	if err == nil && o.MostInRow > 0 {
-		c.mendRows(cols, o.MostInRow)
+		mendRows(c, cols, o.MostInRow)
 	}
 	return c, cols, err
 }
 
 // mendRows leaves at most so many colours in any row. The colour whose stitches change
 // least goes first, into the nearest that stays.
-func (c *Chart) mendRows(colours []color.RGBA, most int) {
+func mendRows(c *chart.Chart, colours []color.RGBA, most int) {
 	apart := func(a, b color.RGBA) int {
 		r, g, b2 := int(a.R)-int(b.R), int(a.G)-int(b.G), int(a.B)-int(b.B)
 		return r*r + g*g + b2*b2
@@ -133,7 +135,7 @@ func (c *Chart) mendRows(colours []color.RGBA, most int) {
 	}
 }
 
-// flatten lets fromImage sort the colours, the commonest first: it is the ground.
+// flatten lets chart.FromImage sort the colours, the commonest first: it is the ground.
 func flatten(p *image.Paletted) image.Image {
 	n := image.NewNRGBA(p.Bounds())
 	draw.Draw(n, n.Bounds(), p, image.Point{}, draw.Src)

@@ -1,9 +1,11 @@
-package chart
+package sketch
 
 import (
 	"fmt"
 	"strings"
 	"unicode"
+
+	"vindel/knit/chart"
 )
 
 // Lettering is a line of text in knitted letterforms, drawn for Vindel: '#' the letters,
@@ -24,8 +26,8 @@ func Lettering(text string, tall bool) ([]string, error) {
 			rows[y].WriteString(part)
 		}
 	}
-	if rows[0].Len() == 0 || rows[0].Len() > MaxWidth {
-		return nil, fmt.Errorf("%d stitches of lettering; write 1 to %d", rows[0].Len(), MaxWidth)
+	if rows[0].Len() == 0 || rows[0].Len() > chart.MaxWidth {
+		return nil, fmt.Errorf("%d stitches of lettering; write 1 to %d", rows[0].Len(), chart.MaxWidth)
 	}
 	order := lowRows
 	if tall {

@@ -1,9 +1,11 @@
-package chart
+package sketch
 
 import (
 	"fmt"
 	"strconv"
 	"strings"
+
+	"vindel/knit/chart"
 )
 
 // Runs writes a row as it is typed, from the left: "5# 3. 4#". A character that could be
@@ -29,7 +31,7 @@ func Runs(row []rune) string {
 // characters ("5# 3. 4#", "##..#"), and groups that repeat ("3(2# 1.)"). A row shorter
 // than the drawing repeats if it goes into it. Errors name the column of the text, from 1.
 func ParseRuns(text string, w int) ([]rune, error) {
-	p := runReader{text: []rune(text), most: MaxWidth}
+	p := runReader{text: []rune(text), most: chart.MaxWidth}
 	row, err := p.group(0)
 	if err != nil {
 		return nil, err

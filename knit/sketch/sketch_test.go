@@ -1,0 +1,137 @@
+package sketch_test
+
+import (
+	"bytes"
+	"image"
+	"image/color"
+	"image/png"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/chart"
+	"vindel/knit/sketch"
+)
+
+func TestRuns(t *testing.T) {
+	for _, c := range []struct{ typed, want string }{
+		{"5# 3. 4#", "#####...####"}, {"##..", "##..##..##.."}, {"2(2# 1.) 6.", "##.##......."}, {"3'5' 9.", "555........."},
+		{"5#3.4#", "#####...####"}, {"3", "column 1: 3 of what"}, {"2(# .", "column 2: this bracket"}, {")", "column 1: this bracket closes nothing"},
+		{"5#", "5 stitches typed; the row has 12"}, {"99999# .", "column 1: "}, {"", "column 1: type a row"},
+	} {
+		row, err := sketch.ParseRuns(c.typed, 12)
+		got := string(row)
+		if err != nil {
+			got = err.Error()
+		}
+		if !strings.HasPrefix(got, c.want) {
+			t.Errorf("ParseRuns(%q) = %s, want %s", c.typed, got, c.want)
+		}
+	}
+}
+
+func FuzzRuns(f *testing.F) {
+	f.Add("5# 3. 4#")
+	f.Add("2(2# 1.)'3'")
+	f.Fuzz(func(t *testing.T, text string) {
+		row, err := sketch.ParseRuns(text, 24)
+		if err != nil {
+			return
+		}
+		if again, err := sketch.ParseRuns(sketch.Runs(row), len(row)); err != nil || !slices.Equal(again, row) {
+			t.Errorf("%q is %q, written %q, read again %q, %v", text, string(row), sketch.Runs(row), string(again), err)
+		}
+	})
+}
+
+// TestWorded: rows as hand knitters write them, and what they are on the knit side.
+func TestWorded(t *testing.T) {
+	for _, c := range []struct{ text, want string }{
+		{"k1, k2tog, yo, k3", "...o/."},
+		{"Row 1 (RS): k2, yo, ssk, p1\nRow 2 (WS): k1, p4", `-.... -\o..`},
+		{"Row 1: (k2tog, yo) twice, k1\nRow 2: purl", "..... .o/o/"},
+		{"*k1, yo, cdd, yo*; repeat from * to end", "o^o."},
+		{"[yo, ssk] x2, k2", `..\o\o`},
+		{"1: k3\n2: p1, yo, p2tog", ".o/ ..."},
+		{"k2\nk3", "row 2 makes 3 stitches, the rows before it 2"},
+		{"k1, k2tgo", `line 1: "k2tgo": not a word I know`},
+		{"Row 2 (WS): k2tog, yo", `line 1: "k2tog" on the wrong side makes a purled decrease`},
+		{"(k1, yo", `line 1: ")" is missing`},
+		{"", "line 1: write a row"},
+	} {
+		w, err := sketch.ParseWorded(c.text)
+		got := ""
+		if err != nil {
+			got = err.Error()
+		} else {
+			got = strings.Join(w.Rows, " ")
+		}
+		if !strings.HasPrefix(got, c.want) || err == nil && got != c.want {
+			t.Errorf("%q: got %s, want %s", c.text, got, c.want)
+		}
+	}
+}
+
+func FuzzWorded(f *testing.F) {
+	f.Add("Row 1 (RS): *k1, k2tog, yo* 3 times, (yo, ssk) x2\nRow 2: purl")
+	f.Fuzz(func(t *testing.T, text string) {
+		w, err := sketch.ParseWorded(text)
+		if err != nil {
+			return
+		}
+		c, err := chart.FromRows(w.Rows)
+		if err != nil {
+			t.Fatalf("%q: %q is no chart: %v", text, w.Rows, err)
+		}
+		for _, k := range c.Keys {
+			if _, ok := chart.LaceMark(k); !ok {
+				t.Errorf("%q: %q is no mark of lace", text, string(k))
+			}
+		}
+	})
+}
+
+func TestLettering(t *testing.T) {
+	low, err := sketch.Lettering("Hi", false)
+	if err != nil || len(low) != 7 || low[0] != "#...#.###" || low[3] != "#####..#." {
+		t.Errorf("Hi: %q, %v", low, err)
+	}
+	if tall, _ := sketch.Lettering("Hi", true); len(tall) != 11 || tall[5] != low[3] {
+		t.Errorf("tall: %q", tall)
+	}
+	if _, err := sketch.Lettering("a€", false); err == nil || !strings.HasPrefix(err.Error(), `character 2: "€"`) {
+		t.Errorf("an unknown character: %v", err)
+	}
+}
+
+// TestSampling: crop, proportion, and rows mended to two colours.
+func TestSampling(t *testing.T) {
+	img := image.NewNRGBA(image.Rect(0, 0, 40, 40))
+	for y := range 40 {
+		for x := range 40 {
+			img.Set(x, y, []color.Color{color.White, color.Black, color.NRGBA{40, 40, 40, 255}}[min(x/14, 2)])
+		}
+	}
+	var b bytes.Buffer
+	if err := png.Encode(&b, img); err != nil {
+		t.Fatal(err)
+	}
+	three, _, err := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 10, Yarns: 3, RowsPerStitch: 1.5})
+	if err != nil || three.W != 10 || three.H != 15 || len(three.Keys) != 3 {
+		t.Fatalf("three yarns: %v, %v", three, err)
+	}
+	two, _, _ := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 10, Yarns: 3, MostInRow: 2})
+	for y := range two.H {
+		seen := map[uint8]bool{}
+		for _, k := range two.Row(y) {
+			seen[k] = true
+		}
+		if len(seen) != 2 || two.Row(y)[0] == two.Row(y)[9] {
+			t.Errorf("row %d mended: %v", y+1, two.Row(y))
+		}
+	}
+	left, _, _ := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 8, Yarns: 3, Crop: image.Rect(0, 0, 30, 100)})
+	if len(left.Keys) != 1 || left.H != 27 {
+		t.Errorf("the left third: %d colours, %d rows", len(left.Keys), left.H)
+	}
+}
