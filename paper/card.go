@@ -110,7 +110,7 @@ func CardTitle(p *piece.Piece, section int) string {
 	s := &p.Sections[section]
 	name := s.Name
 	if name == "" {
-		name = s.Technique
+		name = s.Technique.Name
 	}
 	return fmt.Sprintf("%s: section %d, %s", p.Name, section+1, name)
 }

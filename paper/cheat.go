@@ -18,7 +18,7 @@ func CheatPDF(pl *plan.Plan, section int) ([]byte, error) {
 	rows := pl.CheatSheet(section)
 	cols := colours(pl.Piece)
 	does := "bring forward in each repeat"
-	if pl.Piece.Sections[section].Technique == "lace" {
+	if pl.Piece.Sections[section].Lace() {
 		does = "move in each repeat"
 	}
 	heading := func() {

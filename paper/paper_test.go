@@ -11,7 +11,7 @@ import (
 
 	"vindel/knit/card"
 	"vindel/knit/fabric"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/paper"
 )

@@ -14,9 +14,9 @@ import (
 	"testing"
 
 	"vindel/knit/card"
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
-	"vindel/knit/finding"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/paper"
 )
@@ -90,10 +90,10 @@ func places(list []circle, of func(circle) float64) (out []float64) {
 func TestCardReadBack(t *testing.T) {
 	for _, c := range []struct {
 		rows  []string
-		edits []finding.Change
+		edits []edit.Change
 	}{
-		{[]string{"#.....", "##....", "#.#..."}, []finding.Change{piecetest.Set("/machine/loop", 9)}},
-		{[]string{"#.......", "........", "##......", "#.#....."}, []finding.Change{piecetest.Set("/machine/overlap", "holes")}},
+		{[]string{"#.....", "##....", "#.#..."}, []edit.Change{piecetest.Set("/machine/loop", 9)}},
+		{[]string{"#.......", "........", "##......", "#.#....."}, []edit.Change{piecetest.Set("/machine/overlap", "holes")}},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", c.rows, c.edits...))
 		made, _ := card.Make(pl, 0)

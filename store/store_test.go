@@ -6,8 +6,8 @@ import (
 	"fmt"
 	"testing"
 
-	"vindel/knit/finding"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/edit"
+	"vindel/knit/piecetest"
 	"vindel/store"
 )
 
@@ -39,7 +39,7 @@ func TestUndoSurvives(t *testing.T) {
 		return fmt.Sprint(p.Head, "/", p.Edits)
 	}
 	edit := func(text string) error {
-		return st.Edit(ctx, id, "stroke", []finding.Change{{Op: "replace", Path: "/charts/c/rows/0", Value: text}})
+		return st.Edit(ctx, id, edit.Edit{Kind: edit.Draws, Label: "stroke", Changes: edit.Put("/charts/c/rows/0", text)})
 	}
 	for _, row := range []string{"####", "...#", ".#.#"} {
 		if err := edit(row); err != nil {

@@ -5,7 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/paper"
 	"vindel/store"
@@ -21,19 +21,16 @@ func (s *Server) arrange(c *gin.Context) {
 			return
 		}
 		changes, label, err := d.arrangement(i, k, do, c.PostForm)
-		if err == nil && len(changes) > 0 {
-			err = s.store.Edit(c.Request.Context(), d.stored.ID, label, changes)
-		}
 		if err != nil {
-			s.fail(c, editError(err))
+			s.fail(c, err)
 			return
 		}
-		s.answer(c, d.stored.ID)
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Places, Label: label, Changes: changes})
 	})
 }
 
 // arrangement is the edit that a command asks for, and its name in the list of edits.
-func (d *desk) arrangement(i, k int, do string, form func(string) string) (changes []finding.Change, label string, err error) {
+func (d *desk) arrangement(i, k int, do string, form func(string) string) (changes []edit.Change, label string, err error) {
 	p, s := d.piece, d.result.Plan.Placed[i]
 	by := number(form("by"), 0)
 	switch do {
@@ -49,7 +46,7 @@ func (d *desk) arrangement(i, k int, do string, form func(string) string) (chang
 			return nil, "", inputError{fmt.Errorf("no chart is called %q", form("chart"))}
 		}
 		if do == "ground" {
-			return s.AddGround(drawn), "lay a ground", nil
+			return edit.AddGround(i, drawn), "lay a ground", nil
 		}
 		return s.AddMotif(p, drawn), "add a motif", nil
 	}
@@ -91,24 +88,11 @@ func (d *desk) arrangement(i, k int, do string, form func(string) string) (chang
 	case "centre":
 		return s.Centre(p, k), "centre " + a.Chart.Name, nil
 	case "mirror":
-		return []finding.Change{{Op: "add", Path: fmt.Sprintf("/sections/%d/areas/%d/transform", i, k), Value: toggled(a.Transform, "mirror")}}, "mirror " + a.Chart.Name, nil
+		return edit.ToggleTransform(i, k, a, "mirror"), "mirror " + a.Chart.Name, nil
 	case "away":
-		return []finding.Change{{Op: "remove", Path: fmt.Sprintf("/sections/%d/areas/%d", i, k)}}, "take " + a.Chart.Name + " away", nil
+		return edit.RemoveArea(i, k), "take " + a.Chart.Name + " away", nil
 	}
 	return nil, "", inputError{fmt.Errorf("%q: no such command", do)}
-}
-
-func toggled(list []string, word string) []string {
-	out := []string{}
-	for _, w := range list {
-		if w != word {
-			out = append(out, w)
-		}
-	}
-	if len(out) == len(list) {
-		out = append(out, word)
-	}
-	return out
 }
 
 // lie is a section as it lies on the bed, one pixel a stitch: SECTION.png, from 0.

@@ -13,22 +13,18 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/chart"
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/machine"
-	"vindel/knit/piece"
 	"vindel/knit/sketch"
+	"vindel/knit/technique"
 	"vindel/paper"
 	"vindel/store"
 )
 
-// brought is a chart that a form brings in, and what came with it: colours by key where
-// it was a picture, or a whole piece it was taken from.
+// brought is a chart that a form brings in, and what was read into it besides.
 type brought struct {
-	chart   *chart.Chart
-	keyed   bool // a picture of ours, which carries its characters
-	colours []string
-	from    *piece.Piece
-	worded  *sketch.Worded
+	edit.Brought
+	worded *sketch.Worded
 }
 
 // picture replaces a chart with one brought in: a picture sampled to a width and a number
@@ -40,15 +36,12 @@ func (s *Server) picture(c *gin.Context) {
 			s.fail(c, inputError{err})
 			return
 		}
-		changes, err := d.bringIn(c.PostForm("chart"), in)
-		if err == nil {
-			err = s.store.Edit(c.Request.Context(), d.stored.ID, "bring a chart in", changes)
-		}
-		if err != nil {
-			s.fail(c, err)
+		now := d.piece.Charts[c.PostForm("chart")]
+		if now == nil {
+			s.fail(c, inputError{fmt.Errorf("no chart is called %q", c.PostForm("chart"))})
 			return
 		}
-		s.answer(c, d.stored.ID)
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Draws, Label: "bring a chart in", Changes: edit.Bring(d.piece, now, &in.Brought, &technique.Lace.Technique)})
 	})
 }
 
@@ -61,139 +54,26 @@ func (s *Server) sample(c *gin.Context) {
 		return
 	}
 	colours, crowded := map[string]string{}, 0
-	for i, k := range in.chart.Keys {
-		if i < len(in.colours) {
-			colours[string(k)] = in.colours[i]
+	for i, k := range in.Chart.Keys {
+		if i < len(in.Colours) {
+			colours[string(k)] = in.Colours[i]
 		}
 	}
-	for y := range in.chart.H {
+	for y := range in.Chart.H {
 		seen := map[uint8]bool{}
-		for _, k := range in.chart.Row(y) {
+		for _, k := range in.Chart.Row(y) {
 			seen[k] = true
 		}
 		if len(seen) > 2 {
 			crowded++
 		}
 	}
-	out := gin.H{"rows": in.chart.Rows(), "colours": colours, "crowded": crowded, "w": in.chart.W, "h": in.chart.H, "notes": []string{}}
+	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "w": in.Chart.W, "h": in.Chart.H, "notes": []string{}}
 	if in.worded != nil {
 		out["notes"] = in.worded.Notes
 	}
 	c.JSON(http.StatusOK, out)
 }
-
-// bringIn is the edit that makes a chart what was brought in. A drawing whose characters
-// the chart knows already keeps its legend, whatever technique it is for.
-func (d *desk) bringIn(name string, in *brought) ([]finding.Change, error) {
-	p := d.piece
-	now := p.Charts[name]
-	if now == nil {
-		return nil, inputError{fmt.Errorf("no chart is called %q", name)}
-	}
-	at := "/charts/" + piece.Escape(name)
-	known := in.worded == nil && in.from == nil && (in.colours == nil || in.keyed)
-	shown := p.Shows(now)
-	for _, k := range in.chart.Keys {
-		_, ok := shown[k]
-		known = known && ok
-	}
-	if known {
-		return append([]finding.Change{{Op: "replace", Path: at + "/rows", Value: in.chart.Rows()}}, resized(p, now, in.chart.W, in.chart.H)...), nil
-	}
-	if in.worded != nil || piece.IsLace(in.chart) {
-		shows := "right-side"
-		if in.chart.All {
-			shows = "all"
-		}
-		changes := []finding.Change{{Op: "add", Path: at + "/legend", Value: map[string]any{}}, {Op: "replace", Path: at + "/rows", Value: in.chart.Rows()},
-			{Op: "add", Path: at + "/shows", Value: shows}, {Op: "add", Path: at + "/side", Value: "knit"}}
-		for i, sec := range p.Sections {
-			for _, a := range sec.Areas {
-				if a.Chart == now && sec.Technique != "lace" {
-					changes = append(changes, finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/technique", i), Value: "lace"})
-					break
-				}
-			}
-		}
-		return append(changes, resized(p, now, in.chart.W, in.chart.H)...), nil
-	}
-	if in.from != nil {
-		return fromPiece(p, now, in), nil
-	}
-	changes, err := withColours(p, name, in.chart, in.colours)
-	return append(changes, resized(p, now, in.chart.W, in.chart.H)...), err
-}
-
-// fromPiece is the edit that takes a chart over from another piece, with the yarns that
-// its legend names and this piece has not.
-func fromPiece(p *piece.Piece, now *piece.Chart, in *brought) []finding.Change {
-	at := "/charts/" + piece.Escape(now.Name)
-	source := in.from.Charts[in.chart.Name]
-	legend := map[string]any{}
-	var changes []finding.Change
-	have := map[byte]bool{}
-	for _, y := range p.Yarns {
-		have[y.ID] = true
-	}
-	add := func(id byte) {
-		if have[id] || id == 0 {
-			return
-		}
-		have[id] = true
-		for _, y := range in.from.Yarns {
-			if y.ID == id {
-				changes = append(changes, finding.Change{Op: "add", Path: "/yarns/-", Value: map[string]any{"id": string(id), "name": y.Name, "colour": y.Colour}})
-			}
-		}
-	}
-	for r, m := range source.Legend {
-		entry := map[string]any{}
-		if m.Yarn != 0 {
-			entry["yarn"] = string(m.Yarn)
-			add(m.Yarn)
-		}
-		if m.Stitch != chart.Knit {
-			entry["stitch"] = m.Stitch.String()
-		}
-		legend[string(r)] = entry
-	}
-	for _, m := range source.Means {
-		add(m.Yarn)
-	}
-	changes = append(changes, finding.Change{Op: "add", Path: at + "/legend", Value: legend}, finding.Change{Op: "replace", Path: at + "/rows", Value: source.Rows()},
-		finding.Change{Op: "add", Path: at + "/side", Value: source.Side.String()})
-	return append(changes, resized(p, now, source.W, source.H)...)
-}
-
-// withColours is the edit that makes a chart's rows and legend those of a picture, and the
-// piece's yarns the colours that came with it.
-func withColours(p *piece.Piece, name string, drawn *chart.Chart, colours []string) ([]finding.Change, error) {
-	at := "/charts/" + piece.Escape(name)
-	legend, yarns := map[string]any{}, []any{}
-	for i, y := range p.Yarns {
-		yarns = append(yarns, map[string]any{"id": string(y.ID), "name": y.Name, "colour": y.Colour})
-		if i < len(colours) {
-			yarns[i].(map[string]any)["colour"] = colours[i]
-		}
-	}
-	for k, key := range drawn.Keys {
-		id := plainLetters[k : k+1]
-		if k < len(p.Yarns) {
-			id = string(p.Yarns[k].ID)
-		} else {
-			yarn := map[string]any{"id": id, "name": "yarn " + id}
-			if k < len(colours) {
-				yarn["colour"] = colours[k]
-			}
-			yarns = append(yarns, yarn)
-		}
-		legend[string(key)] = map[string]any{"yarn": id}
-	}
-	changes := []finding.Change{{Op: "replace", Path: "/yarns", Value: yarns}, {Op: "add", Path: at + "/legend", Value: legend}, {Op: "replace", Path: at + "/rows", Value: drawn.Rows()}}
-	return changes, nil
-}
-
-const plainLetters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnpqrstuvwxyz"
 
 // readChart reads the chart that a form brings: a file, or text. "as" says what text is:
 // a chart, or rows written for hand knitting.
@@ -208,7 +88,7 @@ func readChart(c *gin.Context) (*brought, error) {
 			return readWorded(text)
 		}
 		drawn, err := chart.ParseText(text)
-		return &brought{chart: drawn}, err
+		return &brought{Brought: edit.Brought{Chart: drawn}}, err
 	}
 	defer file.Close()
 	data, err := io.ReadAll(file)
@@ -218,12 +98,12 @@ func readChart(c *gin.Context) (*brought, error) {
 	switch lower := strings.ToLower(header.Filename); {
 	case strings.HasSuffix(lower, ".csv"):
 		drawn, err := chart.ParseCSV(strings.NewReader(string(data)))
-		return &brought{chart: drawn}, err
+		return &brought{Brought: edit.Brought{Chart: drawn}}, err
 	case strings.HasSuffix(lower, ".txt"):
 		drawn, err := chart.ParseText(string(data))
-		return &brought{chart: drawn}, err
+		return &brought{Brought: edit.Brought{Chart: drawn}}, err
 	case strings.HasSuffix(lower, ".json"):
-		p, err := piece.Read(data)
+		p, err := technique.Read(data)
 		if err != nil {
 			return nil, err
 		}
@@ -231,7 +111,8 @@ func readChart(c *gin.Context) (*brought, error) {
 		if len(names) == 0 {
 			return nil, fmt.Errorf("charts: the piece has none")
 		}
-		return &brought{chart: p.Charts[names[0]].Chart, from: p}, nil
+		from := p.Charts[names[0]]
+		return &brought{Brought: edit.Brought{Chart: from.Chart, From: p, Source: from}}, nil
 	default:
 		return readPicture(c, data, strings.HasSuffix(lower, ".png"))
 	}
@@ -247,7 +128,7 @@ func readWorded(text string) (*brought, error) {
 		return nil, err
 	}
 	drawn.All = w.All
-	return &brought{chart: drawn, worded: w}, nil
+	return &brought{edit.Brought{Chart: drawn, Worded: true}, w}, nil
 }
 
 // readPicture samples a picture; a small PNG for which no width is asked is a chart of
@@ -261,16 +142,16 @@ func readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
 	in := &brought{}
 	var colours []color.RGBA
 	if o.W == 0 && pw <= machine.MaxBed && isPNG {
-		in.chart, colours, err = chart.FromPNG(data)
-		in.keyed = chart.CarriesKeys(data)
+		in.Chart, colours, err = chart.FromPNG(data)
+		in.Keyed = chart.CarriesKeys(data)
 	} else {
 		if o.W == 0 {
 			o.W = min(pw, 60)
 		}
-		in.chart, colours, err = sketch.FromPicture(data, o)
+		in.Chart, colours, err = sketch.FromPicture(data, o)
 	}
 	for _, col := range colours {
-		in.colours = append(in.colours, fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B))
+		in.Colours = append(in.Colours, fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B))
 	}
 	return in, err
 }

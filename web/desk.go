@@ -5,10 +5,10 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"vindel/knit/bed"
 	"vindel/knit/check"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 	"vindel/store"
 )
 
@@ -31,7 +31,7 @@ func (s *Server) open(ctx context.Context, id int64) (*desk, error) {
 	if d != nil && string(d.stored.Doc) == string(stored.Doc) {
 		return &desk{stored, d.piece, d.result}, nil
 	}
-	p, err := piece.Read(stored.Doc)
+	p, err := technique.Read(stored.Doc)
 	if err != nil {
 		return nil, err
 	}
@@ -102,7 +102,7 @@ func (d *desk) summary() []sum {
 func (d *desk) worn() string {
 	for i := range d.piece.Sections {
 		if sec := &d.piece.Sections[i]; len(sec.Areas) > 0 {
-			return bed.Worn(sec.Technique).String()
+			return sec.Technique.Worn.String()
 		}
 	}
 	return "knit"

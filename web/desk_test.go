@@ -17,9 +17,12 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"vindel/knit/chart"
 	"vindel/knit/check"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 	"vindel/store"
 	"vindel/web"
 )
@@ -55,7 +58,7 @@ func answerOf(t *testing.T, req *http.Request) string {
 
 func pieceOf(t *testing.T, srv *httptest.Server, id int) *piece.Piece {
 	t.Helper()
-	p, err := piece.Read([]byte(get(t, fmt.Sprintf("%s/pieces/%d/piece.vindel.json", srv.URL, id))))
+	p, err := technique.Read([]byte(get(t, fmt.Sprintf("%s/pieces/%d/piece.vindel.json", srv.URL, id))))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -332,15 +335,15 @@ func TestPlaceMotifs(t *testing.T) {
 	srv, st := site(t, false, web.Options{})
 	begin(t, srv, "program-preselect", "two-colour", 6, 4, 10)
 	yarn := func(id string) any { return map[string]any{"yarn": id} }
-	edit := func(changes ...finding.Change) {
+	draw := func(changes ...edit.Change) {
 		t.Helper()
-		if err := st.Edit(t.Context(), 1, "charts", changes); err != nil {
+		if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "charts", Changes: changes}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	legend := map[string]any{".": yarn("A"), "#": yarn("B")}
 	for name, rows := range map[string][]string{"egg": {".##.", "####", ".##."}, "plover": {"..#..", ".###.", "#####", ".#.#."}, "moth": {"##.##", ".###."}, "frost": {"#...", "....", "..#.", "...."}} {
-		edit(finding.Change{Op: "add", Path: "/charts/" + name, Value: map[string]any{"side": "knit", "legend": legend, "rows": rows}})
+		draw(edit.Change{Op: "add", Path: edit.Chart(name), Value: map[string]any{"side": "knit", "legend": legend, "rows": rows}})
 	}
 	send(t, srv, "/pieces/1/section", url.Values{"index": {"0"}, "do": {"band"}})
 	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"1"}, "do": {"ground"}, "chart": {"frost"}})
@@ -445,7 +448,7 @@ func TestLetteringAndSize(t *testing.T) {
 	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":false,"rows":["####","#...","#...","###."`) {
 		t.Errorf("drawn for the knit side, which is worn: %s", got)
 	}
-	if err := st.Edit(t.Context(), 1, "side", []finding.Change{{Op: "add", Path: "/charts/chart/side", Value: "purl"}, {Op: "add", Path: "/sections/0/areas/0/rows", Value: []int{2, 9}}}); err != nil {
+	if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "side", Changes: append(edit.DrawnFor("chart", chart.PurlSide), edit.Set(edit.Area(0, 0).To("rows"), []int{2, 9})...)}); err != nil {
 		t.Fatal(err)
 	}
 	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":true,"rows":["####","...#","...#",".###"`) {

@@ -11,6 +11,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
 	"vindel/store"
@@ -137,7 +138,7 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 		st.Blank = st.Palette[0].Char
 	}
 	if sec := p.UsedIn(c); sec != nil {
-		if st.Technique = sec.Technique; sec.Technique == "lace" {
+		if st.Technique = sec.Technique.Name; sec.Lace() {
 			st.Blank, st.Uses = ".", map[string]int{}
 			for _, m := range p.Palette(c) {
 				st.Uses[string(m.Char)] = m.Stitch.Uses() - m.Stitch.Makes()
@@ -217,7 +218,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed(),
-			st.Technique == "lace", []string{"png", "svg", "pdf", "csv", "txt"}, anchors, s.versionViews(versions), moreChanges})
+			st.Uses != nil, []string{"png", "svg", "pdf", "csv", "txt"}, anchors, s.versionViews(versions), moreChanges})
 	})
 }
 
@@ -255,8 +256,8 @@ func (s *Server) sendState(c *gin.Context, id int64) {
 // edit applies the changes that a script asks for: a stroke, a row, a fill.
 func (s *Server) edit(c *gin.Context) {
 	var in struct {
-		Label   string           `json:"label"`
-		Changes []finding.Change `json:"changes"`
+		Label   string        `json:"label"`
+		Changes []edit.Change `json:"changes"`
 	}
 	id, err := pieceID(c)
 	if err == nil {
@@ -264,22 +265,23 @@ func (s *Server) edit(c *gin.Context) {
 			err = inputError{err}
 		}
 	}
-	if err == nil {
-		err = s.store.Edit(c.Request.Context(), id, in.Label, in.Changes)
-	}
 	if err != nil {
-		s.fail(c, editError(err))
+		s.fail(c, err)
 		return
 	}
-	s.answer(c, id)
+	s.change(c, id, edit.Edit{Kind: edit.Draws, Label: in.Label, Changes: in.Changes})
 }
 
-// editError makes what the document refused into something the user can mend.
-func editError(err error) error {
-	if strings.HasPrefix(err.Error(), "change ") {
-		return inputError{err}
+// change makes an edit of a piece and answers what the piece is then. An edit of no changes
+// is none.
+func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
+	if len(e.Changes) > 0 {
+		if err := s.store.Edit(c.Request.Context(), id, e); err != nil {
+			s.fail(c, err)
+			return
+		}
 	}
-	return err
+	s.answer(c, id)
 }
 
 func (s *Server) undo(c *gin.Context) { s.step(c, s.store.Undo) }

@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 )
 
@@ -77,11 +78,7 @@ func (s *Server) fix(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("this one wants hands or a decision: %s", fs[i].Fix)})
 			return
 		}
-		if err := s.store.Edit(c.Request.Context(), d.stored.ID, fs[i].Fix, changes); err != nil {
-			s.fail(c, err)
-			return
-		}
-		s.answer(c, d.stored.ID)
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Mends, Label: fs[i].Fix, Changes: changes})
 	})
 }
 

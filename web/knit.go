@@ -7,6 +7,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/chart"
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -224,7 +225,7 @@ func camWord(p *piece.Piece, now *plan.Pass) string {
 		return p.Machine.Word("tuck-fwd")
 	case now.Cams.Selected == machine.Weave || now.Cams.Unselected == machine.Weave:
 		return p.Machine.Word("weave")
-	case p.Sections[now.Section-1].Technique == "slip" && now.Row > 0:
+	case p.Sections[now.Section-1].Technique.Mark == chart.Slip && now.Row > 0:
 		return p.Machine.Word("slip")
 	case now.TwoYarns:
 		return p.Machine.Word("two-colour")

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -40,7 +39,7 @@ func (s *Server) machineChoices(c *gin.Context) ([]machineChoice, error) {
 	}
 	var list []machineChoice
 	for _, m := range own {
-		if p, err := readMachine(m.Doc); err == nil {
+		if p, err := piece.ReadMachine(m.Doc); err == nil {
 			list = append(list, machineChoice{ID: fmt.Sprintf("own-%d", m.ID), Name: p.Name, About: about(p), Own: m.ID, Doc: m.Doc})
 		}
 	}
@@ -63,25 +62,6 @@ func chosen(list []machineChoice, doc []byte) string {
 		}
 	}
 	return ""
-}
-
-// readMachine reads what a piece file holds under "machine"; faults name the field.
-func readMachine(doc []byte) (*machine.Profile, error) {
-	var m any
-	d := json.NewDecoder(bytes.NewReader(doc))
-	d.UseNumber()
-	if err := d.Decode(&m); err != nil {
-		return nil, err
-	}
-	b, err := json.Marshal(map[string]any{"vindel": 1, "machine": m, "yarns": []any{map[string]any{"id": "A"}}, "needles": map[string]any{"width": 2}, "sections": []any{map[string]any{"technique": "plain", "rows": 1}}})
-	if err != nil {
-		return nil, err
-	}
-	p, err := piece.Read(b)
-	if err != nil {
-		return nil, err
-	}
-	return &p.Machine, nil
 }
 
 // about says in a few words what a machine is.
@@ -112,8 +92,7 @@ func about(m *machine.Profile) string {
 // field of a machine, as its page shows it.
 type machineField struct {
 	Key, Label, Unit, Value string
-	Words                   [][2]string // choices; nil: typed
-	Check                   bool
+	Words                   []piece.Word // choices; nil: typed
 }
 
 type machineView struct {
@@ -127,41 +106,12 @@ type machineView struct {
 	Away   int64
 }
 
-var yesNo = [][2]string{{"false", "no"}, {"true", "yes"}}
-
-// machineFields lists what of a machine can be altered, with its values.
-func machineFields(m *machine.Profile) []machineField {
-	yes := strconv.FormatBool
-	list := []machineField{
-		{Key: "needles", Label: "Needles", Value: strconv.Itoa(int(m.Bed))},
-		{Key: "pitch_mm", Label: "From needle to needle", Unit: "mm", Value: strconv.FormatFloat(m.PitchMM, 'f', -1, 64)},
-		{Key: "feeders", Label: "Yarns in one pass", Value: strconv.Itoa(m.Feeders), Words: [][2]string{{"1", "one"}, {"2", "two"}}},
-		{Key: "lace", Label: "Lace", Value: m.Lace, Words: [][2]string{{"", "none"}, {"separate", "a lace carriage that transfers what it selected on the pass before"}, {"combined", "a lace carriage that selects and transfers in one pass"}, {"hand", "by hand"}}},
-		{Key: "purl_carriage", Label: "Purl carriage", Value: yes(m.PurlCarriage), Words: yesNo},
-		{Key: "weave", Label: "Weaving guides", Value: yes(m.Weave), Words: yesNo},
-		{Key: "intarsia", Label: "Knits yarns laid by hand", Value: yes(m.Intarsia), Words: yesNo},
-		{Key: "tuck_selected", Label: "On tuck, needles forward", Value: m.TuckSelected, Words: [][2]string{{"knit", "knit, those at rest tuck"}, {"tuck", "tuck, those at rest knit"}}},
-		{Key: "weave_selected", Label: "On weaving, needles forward", Value: m.WeaveSel, Words: [][2]string{{"hidden", "hide the woven yarn"}, {"shown", "show it"}}},
-		{Key: "reset_each_pass", Label: "Tucking needles are set again each pass", Value: yes(m.ResetEach), Words: yesNo},
-	}
-	number := func(key, label, unit string, n int) {
-		list = append(list, machineField{Key: key, Label: label, Unit: unit, Value: strconv.Itoa(n)})
-	}
-	switch m.Program {
-	case machine.NoProgram:
-		number("comb", "Needles of the comb", "", m.Comb)
-	case machine.PunchCard:
-		number("columns", "Columns of a card", "", m.Columns)
-		number("offset", "Lines between the one read and the one seen", "", m.Offset)
-		number("loop", "Rows a card needs to close round the reader", "", m.Loop)
-		list = append(list, machineField{Key: "overlap", Label: "The two overlapping rows carry", Value: m.Overlap, Words: [][2]string{{"copy", "the holes they cover"}, {"holes", "all holes"}}},
-			machineField{Key: "card_origin", Label: "Column 1 selects needle", Value: m.CardOrigin.String()})
-	case machine.Electronic:
-		number("columns", "Widest program", "stitches", m.Columns)
-		number("rows_max", "Most program lines", "", m.RowsMax)
-		number("stitches_max", "Stitches in memory", "", m.Stitches)
-		number("areas_max", "Most separate areas", "", m.AreasMax)
-		list = append(list, machineField{Key: "mirror_switch", Label: "Has a switch that mirrors", Value: yes(m.MirrorSwitch), Words: yesNo})
+// machineFields lists what of a machine its owner is asked for, with its values.
+func machineFields(m *machine.Profile) (list []machineField) {
+	for i := range piece.MachineFields {
+		if f := &piece.MachineFields[i]; f.Label != "" && (f.For == nil || f.For(m)) {
+			list = append(list, machineField{Key: f.Key, Label: f.Label, Unit: f.Unit, Value: f.Value(m), Words: f.Words})
+		}
 	}
 	return list
 }
@@ -222,7 +172,7 @@ func (s *Server) machine(c *gin.Context) {
 	m, err := s.ownMachine(c)
 	var p *machine.Profile
 	if err == nil {
-		p, err = readMachine(m.Doc)
+		p, err = piece.ReadMachine(m.Doc)
 	}
 	if err != nil {
 		s.fail(c, err)
@@ -237,7 +187,7 @@ func (s *Server) saveMachine(c *gin.Context) {
 	m, err := s.ownMachine(c)
 	var old *machine.Profile
 	if err == nil {
-		old, err = readMachine(m.Doc)
+		old, err = piece.ReadMachine(m.Doc)
 	}
 	if err != nil {
 		s.fail(c, err)
@@ -245,19 +195,13 @@ func (s *Server) saveMachine(c *gin.Context) {
 	}
 	base, _ := machine.Shipped(old.ID)
 	doc := map[string]any{"profile": old.ID, "name": strings.TrimSpace(c.PostForm("name"))}
-	for _, f := range machineFields(&base) {
-		v := strings.TrimSpace(c.PostForm(f.Key))
-		if v == f.Value || c.PostForm(f.Key) == "" && f.Key != "lace" {
+	for i := range piece.MachineFields {
+		f := &piece.MachineFields[i]
+		typed, sent := c.GetPostForm(f.Key)
+		if typed = strings.TrimSpace(typed); !sent || typed == f.Value(&base) || typed == "" && len(f.Words) == 0 {
 			continue
 		}
-		var value any = v
-		if n, err := strconv.ParseFloat(strings.Replace(v, ",", ".", 1), 64); err == nil && f.Key != "lace" {
-			value = n
-		}
-		if slices.Equal(f.Words, yesNo) {
-			value = v == "true"
-		}
-		doc[f.Key] = value
+		doc[f.Key] = f.Typed(typed)
 	}
 	words := map[string]any{}
 	for _, w := range machine.PlainWords() {
@@ -273,7 +217,7 @@ func (s *Server) saveMachine(c *gin.Context) {
 	}
 	b, err := json.Marshal(doc)
 	if err == nil {
-		_, err = readMachine(b)
+		_, err = piece.ReadMachine(b)
 	}
 	if err == nil {
 		err = s.store.SaveMachine(c.Request.Context(), m.ID, b)

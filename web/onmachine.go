@@ -9,8 +9,10 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/check"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 // onMachine is what a piece comes to on another machine.
@@ -60,13 +62,13 @@ func (s *Server) compareMachines(c *gin.Context) {
 // on plans the piece on another machine.
 func (d *desk) on(m machineChoice, mine bool) onMachine {
 	out := onMachine{machineChoice: m, Mine: mine}
-	doc, err := piece.ParseDocument(d.stored.Doc)
+	doc, err := edit.Parse(d.stored.Doc)
 	if err == nil {
-		_, err = doc.Apply([]finding.Change{{Op: "replace", Path: "/machine", Value: m.Doc}})
+		_, err = doc.Apply(edit.OnMachine(m.Doc))
 	}
 	var p *piece.Piece
 	if err == nil {
-		p, err = doc.Piece()
+		p, err = technique.Piece(doc)
 	}
 	if err != nil {
 		out.Stops = []string{err.Error()}
@@ -101,7 +103,7 @@ func (s *Server) setMachine(c *gin.Context) {
 			return
 		}
 		to := choices[i]
-		if err := s.store.Edit(c.Request.Context(), d.stored.ID, "knit on "+to.Name, []finding.Change{{Op: "replace", Path: "/machine", Value: to.Doc}}); err != nil {
+		if err := s.store.Edit(c.Request.Context(), d.stored.ID, edit.Edit{Kind: edit.Machines, Label: "knit on " + to.Name, Changes: edit.OnMachine(to.Doc)}); err != nil {
 			s.fail(c, err)
 			return
 		}

@@ -13,9 +13,10 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/chart"
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 	"vindel/paper"
 )
 
@@ -25,7 +26,7 @@ type piecesView struct {
 	Page       Page
 	List       []pieceCard
 	Machines   []machineChoice
-	Techniques [][2]string
+	Techniques []piece.Word
 	Away       int64 // a piece just put away, that can be brought back
 }
 
@@ -53,7 +54,7 @@ func (s *Server) pieces(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	v := piecesView{Page: s.page(c, "Pieces"), Techniques: append([][2]string{}, techniqueWords...)}
+	v := piecesView{Page: s.page(c, "Pieces"), Techniques: techniqueWords()}
 	if v.Machines, err = s.machineChoices(c); err != nil {
 		s.fail(c, err)
 		return
@@ -119,7 +120,7 @@ func (s *Server) newPiece(c *gin.Context) {
 		err = s.ownMachineOf(c, doc)
 	}
 	if err == nil {
-		_, err = doc.Piece()
+		_, err = technique.Piece(doc)
 	}
 	if err != nil {
 		s.fail(c, inputError{err})
@@ -134,17 +135,17 @@ func (s *Server) newPiece(c *gin.Context) {
 }
 
 // ownMachineOf puts a new piece on the user's own machine, where one was chosen.
-func (s *Server) ownMachineOf(c *gin.Context, doc *piece.Document) error {
+func (s *Server) ownMachineOf(c *gin.Context, doc *edit.Document) error {
 	choices, err := s.machineChoices(c)
 	for _, m := range choices {
 		if err == nil && m.Own > 0 && m.ID == c.PostForm("machine") {
-			_, err = doc.Apply([]finding.Change{{Op: "replace", Path: "/machine", Value: m.Doc}})
+			_, err = doc.Apply(edit.OnMachine(m.Doc))
 		}
 	}
 	return err
 }
 
-func (s *Server) newDocument(c *gin.Context) (*piece.Document, error) {
+func (s *Server) newDocument(c *gin.Context) (*edit.Document, error) {
 	name := strings.TrimSpace(c.PostForm("name"))
 	if file, header, err := c.Request.FormFile("file"); err == nil && strings.HasSuffix(strings.ToLower(header.Filename), ".json") {
 		defer file.Close()
@@ -152,7 +153,7 @@ func (s *Server) newDocument(c *gin.Context) (*piece.Document, error) {
 		if err != nil {
 			return nil, err
 		}
-		return piece.ParseDocument(data)
+		return edit.Parse(data)
 	}
 	if name == "" {
 		name = "New piece"
@@ -161,26 +162,27 @@ func (s *Server) newDocument(c *gin.Context) (*piece.Document, error) {
 	if strings.HasPrefix(profile, "own-") { // begun on a shipped one; put on the user's own afterwards
 		profile = machine.IDs()[0]
 	}
-	start := piece.Start{Name: name, Profile: profile, Technique: c.PostForm("technique"), ChartName: "chart", Repeats: number(c.PostForm("repeats"), 1)}
+	start := edit.Start{Name: name, Profile: profile, ChartName: "chart", Repeats: number(c.PostForm("repeats"), 1)}
 	if c.PostForm("from") == "blank" {
+		start.Technique = &technique.For(nil, c.PostForm("technique")).Technique
 		start.W, start.H = number(c.PostForm("stitches"), 12), number(c.PostForm("rows"), 12)
 		if start.W < 1 || start.W > machine.MaxBed || start.H < 1 || start.H > 2000 {
 			return nil, fmt.Errorf("a blank chart has 1 to %d stitches and 1 to 2000 rows", machine.MaxBed)
 		}
-		return piece.New(start)
+		return edit.New(start)
 	}
 	in, err := readChart(c)
 	if err != nil {
 		return nil, err
 	}
-	start.Chart = in.chart
-	for _, col := range in.colours {
+	start.Chart, start.Technique = in.Chart, &technique.For(in.Chart, c.PostForm("technique")).Technique
+	for _, col := range in.Colours {
 		start.Colours = append(start.Colours, paper.Colour(col))
 	}
 	if start.Colours == nil {
-		start.Colours = textColours(in.chart)
+		start.Colours = textColours(in.Chart)
 	}
-	return piece.New(start)
+	return edit.New(start)
 }
 
 func textColours(c *chart.Chart) []color.RGBA { return piece.DefaultPalette(len(c.Keys)) }

@@ -1,7 +1,6 @@
 package web
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 	"strconv"
@@ -11,9 +10,10 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 type placeView struct {
@@ -43,8 +43,10 @@ type placeView struct {
 
 // choice is a setting with the words a knitter reads.
 type choice struct {
-	Path, Label, Value string
-	Words              [][2]string // value, words
+	Path  edit.Path
+	Label string
+	Value string
+	Words []piece.Word
 }
 
 type widthOffer struct {
@@ -58,7 +60,7 @@ type sectionView struct {
 	Index     int
 	Name      string
 	Technique string
-	Choices   [][2]string // techniques that a chart can be knitted in, and their words
+	Choices   []piece.Word // techniques that a chart can be knitted in, and their words
 	Weft      string
 	Yarns     string
 	Rows      int
@@ -81,7 +83,7 @@ type sectionView struct {
 
 type areaView struct {
 	Index                  int
-	Path                   string
+	Path                   edit.Path
 	Chart                  string
 	First, From, To        string
 	Sentence               string
@@ -203,17 +205,15 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	p := d.piece
 	sec := &p.Sections[i]
 	placed := d.result.Plan.Placed[i]
-	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
+	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique.Name, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
 		First: i == 0, Last: i == len(p.Sections)-1, Charts: chartNames(p)}
 	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*d.fabricRows(i))*p.RowMM()/10)
 	v.Rail, v.Changes = d.sectionRail(i)
 	if len(sec.Areas) > 0 {
-		v.Choices = techniqueWords
+		v.Choices = techniqueWords()
 	}
-	if sec.Technique == "lace" {
-		at := fmt.Sprintf("/sections/%d/", i)
-		v.Options = []choice{{at + "lean", "Leans", cmp.Or(sec.Options.Lean, "shortest"), [][2]string{{"shortest", "by the shortest route"}, {"exact", "exactly as drawn"}}},
-			{at + "transfer", "Transfers", cmp.Or(sec.Options.Transfer, "open"), [][2]string{{"open", "open, with eyelets"}, {"fine", "fine, without"}}}}
+	for _, key := range sec.Technique.Options {
+		v.Options = append(v.Options, optionChoice(edit.Section(i).To(key), key, &sec.Options))
 	}
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
@@ -222,8 +222,8 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	for k := range sec.Areas {
 		a := &sec.Areas[k]
 		g := bed.Lie(a)
-		av := areaView{Index: k, Index1: k + 1, Section: i, Path: fmt.Sprintf("/sections/%d/areas/%d", i, k), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
-			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, fmt.Sprintf("/sections/%d/areas/%d", i, k)), X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
+		av := areaView{Index: k, Index1: k + 1, Section: i, Path: edit.Area(i, k), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
+			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, edit.Area(i, k)), X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
 		if a.From > p.From || a.To < p.To {
 			v.Motifs++
 		}
@@ -231,7 +231,7 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 		av.Cut = av.CutL || av.CutR
 		words := map[string]string{"turn": "turn left", "turn-right": "turn right", "mirror": "mirror", "upside-down": "upside down", "bounce": "up and back", "double-width": "double width", "double-length": "double length", "invert": "swap colours"}
 		for _, t := range chart.Transforms {
-			if t == "invert" && len(a.Chart.Keys) != 2 || sec.Technique == "lace" && t != "mirror" {
+			if t == "invert" && len(a.Chart.Keys) != 2 || !sec.Technique.Takes(t) {
 				continue
 			}
 			av.Transforms = append(av.Transforms, toggle{t, words[t], slices.Contains(a.Transform, t)})
@@ -242,7 +242,7 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 }
 
 // areaOptions are the choices of one area and its chart.
-func areaOptions(a *piece.Area, at string) []choice {
+func areaOptions(a *piece.Area, at edit.Path) []choice {
 	above, shows := "repeat", "right-side"
 	if a.Blank {
 		above = "blank"
@@ -250,17 +250,32 @@ func areaOptions(a *piece.Area, at string) []choice {
 	if a.Chart.All {
 		shows = "all"
 	}
-	drawing := "/charts/" + piece.Escape(a.Chart.Name) + "/"
-	list := []choice{{at + "/above", "Above its top", above, [][2]string{{"repeat", "it repeats"}, {"blank", "blank"}}},
-		{drawing + "side", "Drawn as seen on", a.Chart.Side.String(), [][2]string{{"knit", "the knit side"}, {"purl", "the purl side"}}}}
+	drawing := edit.Chart(a.Chart.Name)
+	list := []choice{{at.To("above"), "Above its top", above, words("repeat", "it repeats", "blank", "blank")},
+		{drawing.To("side"), "Drawn as seen on", a.Chart.Side.String(), words("knit", "the knit side", "purl", "the purl side")}}
 	if a.Lace {
-		list = append(list, choice{drawing + "shows", "Rows drawn", shows, [][2]string{{"right-side", "right-side rows; a plain one after each"}, {"all", "every knitted row"}}})
+		list = append(list, choice{drawing.To("shows"), "Rows drawn", shows, words("right-side", "right-side rows; a plain one after each", "all", "every knitted row")})
 	}
 	return list
 }
 
 // techniqueWords are the techniques that a chart can be knitted in.
-var techniqueWords = [][2]string{{"two-colour", "two-colour"}, {"slip", "slip"}, {"tuck", "tuck"}, {"lace", "lace"}, {"weave", "weaving"}, {"texture", "knit and purl"}, {"intarsia", "intarsia"}}
+func techniqueWords() (words []piece.Word) {
+	for _, t := range technique.Planned() {
+		if t.Drawn != piece.Nothing {
+			words = append(words, piece.Word{Value: t.Name, Text: t.Label})
+		}
+	}
+	return words
+}
+
+// words are values and what they say, by turns.
+func words(list ...string) (out []piece.Word) {
+	for i := 0; i < len(list); i += 2 {
+		out = append(out, piece.Word{Value: list[i], Text: list[i+1]})
+	}
+	return out
+}
 
 // fabricRows is how many rows of fabric a row of section i makes.
 func (d *desk) fabricRows(i int) int {
@@ -328,94 +343,55 @@ func plus(k int) string {
 	return fmt.Sprintf(" + %d", k)
 }
 
-func options(p *piece.Piece) []choice {
-	o := &p.Options
-	or := func(v, other string) string {
-		if v == "" {
-			return other
-		}
-		return v
-	}
-	list := []choice{
-		{"/options/counter", "Row counter", or(o.Counter, "run"), [][2]string{{"run", "runs on through the piece"}, {"section", "back to 0 at each section"}, {"repeat", "back to 0 at each repeat"}}},
-	}
+// optionChoice is an option of the piece or of a section, as a page offers it.
+func optionChoice(at edit.Path, key string, set *piece.Options) choice {
+	o := piece.FindOption(key)
+	return choice{at, o.Label, o.Of(set), o.Words}
+}
+
+// options are those of the whole piece that matter on its machine.
+func options(p *piece.Piece) (list []choice) {
+	add := func(key string) { list = append(list, optionChoice(edit.Option(key), key, &p.Options)) }
+	add("counter")
 	if p.Machine.School == machine.Preselect {
-		list = append(list, choice{"/options/selecting", "Selecting pass", or(o.Selecting, "knit"), [][2]string{{"knit", "knits a plain row"}, {"free", "free, without yarn"}}})
+		add("selecting")
 	}
 	if p.Machine.Feeders > 1 {
-		list = append(list, choice{"/options/end_needles", "End needles", or(o.EndNeedles, "off"), [][2]string{{"off", "follow the chart"}, {"auto", "always knit, by the machine's switch"}, {"hand", "always knit, brought forward by hand"}}})
-	} else {
-		c := choice{"/options/first_yarn", "First yarn of two-colour rows", p.YarnID(o.FirstYarn), [][2]string{{"", "whichever needs fewest cuts"}}}
-		for _, y := range p.Yarns {
-			c.Words = append(c.Words, [2]string{string(y.ID), y.Name})
-		}
-		list = append(list, c)
+		add("end_needles")
+		return list
 	}
-	return list
+	first := choice{edit.Option("first_yarn"), "First yarn of two-colour rows", p.YarnID(p.Options.FirstYarn), []piece.Word{{Text: "whichever needs fewest cuts"}}}
+	for _, y := range p.Yarns {
+		first.Words = append(first.Words, piece.Word{Value: string(y.ID), Text: y.Name})
+	}
+	return append(list, first)
 }
 
 // field sets one value of the piece: its path, its new text, and how to read that.
 func (s *Server) field(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
-		path, value, kind := c.PostForm("path"), strings.TrimSpace(c.PostForm("value")), c.PostForm("kind")
-		changes, err := fieldChanges(d.stored.Doc, path, value, kind)
-		if err == nil {
-			err = s.store.Edit(c.Request.Context(), d.stored.ID, "set "+path[strings.LastIndexByte(path, '/')+1:], changes)
-		}
+		at, typed := edit.Path(c.PostForm("path")), strings.TrimSpace(c.PostForm("value"))
+		doc, err := edit.Parse(d.stored.Doc)
 		if err != nil {
-			s.fail(c, editError(err))
+			s.fail(c, err)
 			return
 		}
-		s.answer(c, d.stored.ID)
+		changes, err := edit.Field(doc, at, typed, edit.Typed(c.PostForm("kind")))
+		if err != nil {
+			s.fail(c, inputError{err})
+			return
+		}
+		_, name := at.Cut()
+		s.change(c, d.stored.ID, edit.Edit{Kind: fieldKind(at), Label: "set " + name, Changes: changes})
 	})
 }
 
-// fieldChanges turns a form's field into an edit: text, a whole number, a word toggled
-// in a list, or, where the value is empty, the member taken away.
-func fieldChanges(file []byte, path, value, kind string) ([]finding.Change, error) {
-	doc, err := piece.ParseDocument(file)
-	if err != nil {
-		return nil, err
+// fieldKind is what setting a field is for: needles and areas are placed, the rest is set.
+func fieldKind(at edit.Path) edit.Kind {
+	if parent, _ := at.Cut(); parent == edit.Member("needles") || parent.Holds("areas") {
+		return edit.Places
 	}
-	old, had := doc.Get(path)
-	var changes []finding.Change
-	if i := strings.LastIndexByte(path, '/'); i > 0 {
-		if _, ok := doc.Get(path[:i]); !ok { // such as the first option of a piece
-			changes = append(changes, finding.Change{Op: "add", Path: path[:i], Value: map[string]any{}})
-		}
-	}
-	set := finding.Change{Op: "add", Path: path, Value: value}
-	if _, isList := strconv.Atoi(path[strings.LastIndexByte(path, '/')+1:]); isList == nil {
-		set.Op = "replace"
-	}
-	switch {
-	case kind == "toggle":
-		list, _ := old.([]any)
-		list = slices.Clone(list)
-		if i := slices.Index(list, any(value)); i >= 0 {
-			list = slices.Delete(list, i, i+1)
-		} else {
-			list = append(list, value)
-		}
-		set.Value = list
-	case value == "" && had:
-		set = finding.Change{Op: "remove", Path: path}
-	case value == "":
-		return changes, nil
-	case kind == "measure":
-		n, err := strconv.ParseFloat(strings.Replace(value, ",", ".", 1), 64)
-		if err != nil {
-			return nil, inputError{fmt.Errorf("%q: a number is needed", value)}
-		}
-		set.Value = n
-	case kind == "number":
-		n, err := strconv.Atoi(value)
-		if err != nil {
-			return nil, inputError{fmt.Errorf("%q: a whole number is needed", value)}
-		}
-		set.Value = n
-	}
-	return append(changes, set), nil
+	return edit.Settings
 }
 
 // centre puts a number of stitches on the middle of the bed, and an area that lay on
@@ -428,25 +404,6 @@ func (s *Server) centre(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("%q: 1 to %d stitches", c.PostForm("width"), p.Machine.Bed)})
 			return
 		}
-		odd := machine.Right
-		if p.Options.Odd == "left" {
-			odd = machine.Left
-		}
-		from, to := machine.Centre(w, odd)
-		changes := []finding.Change{{Op: "replace", Path: "/needles", Value: map[string]any{"from": from.String(), "to": to.String(), "out": p.Out.And(machine.Range(from, to)).String()}}}
-		for i, sec := range p.Sections {
-			for k, a := range sec.Areas {
-				at := fmt.Sprintf("/sections/%d/areas/%d/", i, k)
-				if a.From == p.From && a.To == p.To {
-					changes = append(changes, finding.Change{Op: "add", Path: at + "from", Value: from.String()}, finding.Change{Op: "add", Path: at + "to", Value: to.String()},
-						finding.Change{Op: "add", Path: at + "first", Value: (a.First + from - a.From).String()})
-				}
-			}
-		}
-		if err := s.store.Edit(c.Request.Context(), d.stored.ID, fmt.Sprintf("%d stitches in the middle", w), changes); err != nil {
-			s.fail(c, err)
-			return
-		}
-		s.answer(c, d.stored.ID)
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Places, Label: fmt.Sprintf("%d stitches in the middle", w), Changes: edit.Centred(p, w)})
 	})
 }

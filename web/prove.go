@@ -190,13 +190,13 @@ func sectionName(p *piece.Piece, i int) string {
 	if n := p.Sections[i].Name; n != "" {
 		return n
 	}
-	return p.Sections[i].Technique
+	return p.Sections[i].Technique.Name
 }
 
 func (d *desk) cheat(section int) cheatView {
 	p := d.piece
 	rows := d.result.Plan.CheatSheet(section)
-	v := cheatView{Section: section + 1, Name: sectionName(p, section), Comb: p.Machine.Comb, Lace: p.Sections[section].Technique == "lace"}
+	v := cheatView{Section: section + 1, Name: sectionName(p, section), Comb: p.Machine.Comb, Lace: p.Sections[section].Lace()}
 	for i := range rows {
 		r := &rows[i]
 		v.Width = r.Width

@@ -53,7 +53,7 @@ func railOf(pl *plan.Plan, p *plan.Pass) railRow {
 // rail puts the first round of section i's passes beside the chart rows they knit.
 func (st *chartState) rail(pl *plan.Plan, i int, c *piece.Chart) {
 	sec, placed := &pl.Piece.Sections[i], pl.Placed[i]
-	st.Section = fmt.Sprintf("section %d, %s, %s", i+1, sec.Technique, plural(placed.Rows, "row", "rows"))
+	st.Section = fmt.Sprintf("section %d, %s, %s", i+1, sec.Technique.Name, plural(placed.Rows, "row", "rows"))
 	a := &sec.Areas[slices.IndexFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })]
 	st.Needles = make([]string, c.W)
 	w := bed.Lie(a).W

@@ -6,9 +6,8 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"vindel/knit/bed"
 	"vindel/knit/chart"
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/piece"
 	"vindel/knit/sketch"
 )
@@ -25,7 +24,7 @@ type chartRequest struct {
 }
 
 // onChart reads a request about a chart and hands both on, or answers the error.
-func (s *Server) onChart(c *gin.Context, f func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error)) {
+func (s *Server) onChart(c *gin.Context, f func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error)) {
 	s.withDesk(c, func(d *desk) {
 		var in chartRequest
 		if err := c.ShouldBindJSON(&in); err != nil {
@@ -45,33 +44,25 @@ func (s *Server) onChart(c *gin.Context, f func(d *desk, drawn *piece.Chart, in 
 		if changes == nil {
 			return // answered already
 		}
-		if len(changes) > 0 {
-			if err := s.store.Edit(c.Request.Context(), d.stored.ID, in.Label, changes); err != nil {
-				s.fail(c, editError(err))
-				return
-			}
-		}
-		s.answer(c, d.stored.ID)
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Draws, Label: in.Label, Changes: changes})
 	})
 }
 
 // redraw edits a whole drawing, or a rectangle of it: turned, shifted, resized …
 func (s *Server) redraw(c *gin.Context) {
-	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error) {
+	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
 		sec := d.piece.UsedIn(drawn)
-		lace := sec != nil && sec.Technique == "lace"
-		m, err := in.Edit.Apply(drawn.Runes(), blankOf(d.piece, drawn), lace)
+		m, err := in.Edit.Apply(drawn.Runes(), blankOf(d.piece, drawn), sec != nil && sec.Lace())
 		if err != nil {
 			return nil, err
 		}
-		changes := []finding.Change{{Op: "replace", Path: "/charts/" + piece.Escape(drawn.Name) + "/rows", Value: chart.Lines(m)}}
-		return append(changes, resized(d.piece, drawn, m.W, m.H)...), nil
+		return edit.Rows(d.piece, drawn, chart.Lines(m)), nil
 	})
 }
 
 // blankOf is the character that erases: plain knit in lace, else the first of the palette.
 func blankOf(p *piece.Piece, c *piece.Chart) rune {
-	if sec := p.UsedIn(c); sec != nil && sec.Technique == "lace" {
+	if sec := p.UsedIn(c); sec != nil && sec.Lace() {
 		return '.'
 	}
 	for _, m := range p.Palette(c) {
@@ -82,32 +73,9 @@ func blankOf(p *piece.Piece, c *piece.Chart) rune {
 	return p.Palette(c)[0].Char
 }
 
-// resized is the edit of the areas that name columns or rows of a chart whose size changes:
-// an area of the whole stays one, a part is kept within the drawing.
-func resized(p *piece.Piece, c *piece.Chart, w, h int) (changes []finding.Change) {
-	if w == c.W && h == c.H {
-		return nil
-	}
-	fit := func(span [2]int, was, now int) [2]int {
-		if span == [2]int{1, was} {
-			return [2]int{1, now}
-		}
-		return [2]int{min(span[0], now), min(span[1], now)}
-	}
-	for i, sec := range p.Sections {
-		for k, a := range sec.Areas {
-			if a.Chart == c {
-				at := fmt.Sprintf("/sections/%d/areas/%d/", i, k)
-				changes = append(changes, finding.Change{Op: "add", Path: at + "columns", Value: fit(a.Columns, c.W, w)}, finding.Change{Op: "add", Path: at + "rows", Value: fit(a.Rows, c.H, h)})
-			}
-		}
-	}
-	return changes
-}
-
 // typedRow replaces a row by one typed as runs.
 func (s *Server) typedRow(c *gin.Context) {
-	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error) {
+	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
 		if in.Row < 1 || in.Row > drawn.H {
 			return nil, fmt.Errorf("row %d: the drawing has %d", in.Row, drawn.H)
 		}
@@ -130,24 +98,23 @@ func (s *Server) typedRow(c *gin.Context) {
 				return nil, fmt.Errorf("stitch %d: %q is none of this chart's marks", i+1, string(r))
 			}
 		}
-		path := fmt.Sprintf("/charts/%s/rows/%d", piece.Escape(drawn.Name), drawn.H-in.Row)
 		if string(row) == drawn.Rows()[drawn.H-in.Row] {
-			return []finding.Change{}, nil
+			return []edit.Change{}, nil
 		}
-		return []finding.Change{{Op: "replace", Path: path, Value: string(row)}}, nil
+		return edit.Row(drawn, in.Row, string(row)), nil
 	})
 }
 
 // lettering answers a line of text as cells to be stamped, the right way round for the
 // side that is worn: the chart may be drawn for the other.
 func (s *Server) lettering(c *gin.Context) {
-	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]finding.Change, error) {
+	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
 		rows, err := sketch.Lettering(in.Text, in.Tall)
 		if err != nil {
 			return nil, err
 		}
 		sec := d.piece.UsedIn(drawn)
-		mirrored := sec != nil && bed.Worn(sec.Technique) != drawn.Side
+		mirrored := sec != nil && sec.Technique.Worn != drawn.Side
 		if mirrored {
 			m, err := chart.FromRows(rows)
 			if err != nil {

@@ -15,6 +15,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"golang.org/x/time/rate"
 
+	"vindel/knit/edit"
 	"vindel/knit/piece"
 	"vindel/store"
 )
@@ -167,11 +168,12 @@ func (s *Server) fail(c *gin.Context, err error) {
 	status := http.StatusInternalServerError
 	words := "Something went wrong; nothing was lost. " + err.Error()
 	var list piece.ErrorList
+	var refused *edit.Refused
 	var tooLarge *http.MaxBytesError
 	switch {
 	case errors.Is(err, store.ErrNone):
 		status, words = http.StatusNotFound, "There is no such thing here."
-	case errors.Is(err, errInput), errors.As(err, &list):
+	case errors.Is(err, errInput), errors.As(err, &list), errors.As(err, &refused):
 		status, words = http.StatusUnprocessableEntity, err.Error()
 	case errors.As(err, &tooLarge):
 		status, words = http.StatusRequestEntityTooLarge, "That is too large."

@@ -3,12 +3,11 @@ package web
 import (
 	"context"
 	"fmt"
-	"slices"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 )
 
 // teachView is the strip above a first piece: five steps, each real work, ticked off when
@@ -29,12 +28,6 @@ type teachStep struct {
 // taught is the setting by which the strip is put away for good.
 const taught = "taught"
 
-// drawing and placing are the beginnings of the labels of edits that count as such.
-var (
-	drawing = []string{"draw", "line", "rectangle", "ellipse", "fill", "stamp", "type a row", "bring a chart in", "move", "replace", "mirror", "shift"}
-	placing = []string{"stitches in the middle", "fit", "fill the needles", "repeat", "centre", "set from", "set to", "set first", "space", "move ", "stretch"}
-)
-
 // teach is the strip for a piece, nil once there are others or it has been put away.
 func (s *Server) teach(ctx context.Context, d *desk) (*teachView, error) {
 	if away, err := s.store.Setting(ctx, taught); err != nil || away != "" {
@@ -43,7 +36,7 @@ func (s *Server) teach(ctx context.Context, d *desk) (*teachView, error) {
 	if list, err := s.store.Pieces(ctx); err != nil || len(list) != 1 {
 		return nil, err
 	}
-	labels, err := s.store.Labels(ctx, d.stored.ID)
+	did, err := s.store.Did(ctx, d.stored.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -51,15 +44,10 @@ func (s *Server) teach(ctx context.Context, d *desk) (*teachView, error) {
 	if err != nil {
 		return nil, err
 	}
-	did := func(words []string) bool {
-		return slices.ContainsFunc(labels, func(l string) bool {
-			return slices.ContainsFunc(words, func(w string) bool { return strings.HasPrefix(l, w) || strings.HasSuffix(l, w) })
-		})
-	}
 	v := &teachView{ID: d.stored.ID, Steps: []teachStep{
 		{Name: "Choose", Path: "place", Done: true, Text: "Your machine is chosen; its limits follow from it."},
-		{Name: "Draw", Path: "draw", Done: did(drawing), Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the row, such as " + d.example() + ". Beside each row stands what it costs."},
-		{Name: "Place", Path: "place", Done: did(placing), Text: "Take one of the widths that fit, or write how many stitches and press Centre: the drawing repeats along the needles."},
+		{Name: "Draw", Path: "draw", Done: did[edit.Draws], Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the row, such as " + d.example() + ". Beside each row stands what it costs."},
+		{Name: "Place", Path: "place", Done: did[edit.Places], Text: "Take one of the widths that fit, or write how many stitches and press Centre: the drawing repeats along the needles."},
 		{Name: "Prove", Path: "prove", Text: "Look at both faces: every pass has been knitted on the simulated bed. Mend what stops the plan; one click does it, one undo takes it back."},
 		{Name: "Knit", Path: "knit", Done: at.Done > 0, Text: "Prepare the card or the cheat sheet, sit down at the machine, and press Space after each pass."},
 	}}

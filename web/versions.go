@@ -1,7 +1,6 @@
 package web
 
 import (
-	"encoding/json"
 	"fmt"
 	"html/template"
 	"slices"
@@ -9,8 +8,9 @@ import (
 
 	"github.com/gin-gonic/gin"
 
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 	"vindel/paper"
 	"vindel/store"
 )
@@ -53,18 +53,15 @@ func (s *Server) version(c *gin.Context, d *desk, id int) (store.Version, error)
 func (s *Server) bringBack(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
 		v, err := s.version(c, d, number(c.PostForm("version"), -1))
-		var tree any
+		var doc *edit.Document
 		if err == nil {
-			err = json.Unmarshal(v.Doc, &tree)
-		}
-		if err == nil {
-			err = s.store.Edit(c.Request.Context(), d.stored.ID, "bring back "+v.Name, []finding.Change{{Op: "replace", Path: "", Value: tree}})
+			doc, err = edit.Parse(v.Doc)
 		}
 		if err != nil {
 			s.fail(c, err)
 			return
 		}
-		s.answer(c, d.stored.ID)
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Restores, Label: "bring back " + v.Name, Changes: edit.Everything(doc)})
 	})
 }
 
@@ -105,7 +102,7 @@ func (s *Server) compare(c *gin.Context) {
 		for i, id := range []int{v.A, v.B} {
 			one, err := s.version(c, d, id)
 			if err == nil {
-				pieces[i], err = piece.Read(one.Doc)
+				pieces[i], err = technique.Read(one.Doc)
 			}
 			if err != nil {
 				s.fail(c, err)

@@ -13,7 +13,9 @@ import (
 	"github.com/spf13/cobra"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 // drawn is a chart on its way from one form to another, with its colours where the
@@ -55,7 +57,7 @@ func decode(file string, data []byte, name string) (d drawn, err error) {
 	case ".txt", ".text":
 		d.chart, err = chart.ParseText(string(data))
 	case ".json":
-		p, err := piece.Read(data)
+		p, err := technique.Read(data)
 		var list piece.ErrorList
 		if errors.As(err, &list) {
 			return d, list[0]
@@ -101,14 +103,14 @@ func (d drawn) encode(file string) ([]byte, error) {
 		return []byte(d.chart.Text()), nil
 	case ".json":
 		if d.data != nil {
-			doc, err := piece.ParseDocument(d.data)
+			doc, err := edit.Parse(d.data)
 			if err != nil {
 				return nil, err
 			}
 			return doc.JSON(), nil
 		}
 		base, _, _ := strings.Cut(filepath.Base(file), ".")
-		doc, err := piece.New(piece.Start{Name: base, Profile: "card-preselect", Chart: d.chart, ChartName: base, Colours: d.colours})
+		doc, err := edit.New(edit.Start{Name: base, Profile: "card-preselect", Technique: &technique.For(d.chart, "").Technique, Chart: d.chart, ChartName: base, Colours: d.colours})
 		if err != nil {
 			return nil, err
 		}

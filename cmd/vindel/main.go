@@ -12,6 +12,7 @@ import (
 
 	"vindel/knit/check"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 // errStopped ends with exit 1: the output is there, and a finding stops the plan.
@@ -51,7 +52,7 @@ func load(c *cobra.Command, name string) (*piece.Piece, error) {
 	if err != nil {
 		return nil, err
 	}
-	p, err := piece.Read(data)
+	p, err := technique.Read(data)
 	var list piece.ErrorList
 	if errors.As(err, &list) {
 		return nil, list[0]

@@ -3,7 +3,7 @@ package bed
 import (
 	"fmt"
 
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -11,36 +11,28 @@ import (
 // Arrangement moves the areas of a section about on the needles. Each gives the edit of
 // the piece that does it; areas count from 0.
 
-func (s *Placed) areaPath(k int) string { return fmt.Sprintf("/sections/%d/areas/%d/", s.Index, k) }
-
-// lay is the edit that puts area k on the needles from–to with its repeat beginning at first.
-func (s *Placed) layArea(k int, first, from, to machine.Needle) []finding.Change {
-	at := s.areaPath(k)
-	return []finding.Change{{Op: "add", Path: at + "first", Value: first.String()}, {Op: "add", Path: at + "from", Value: from.String()}, {Op: "add", Path: at + "to", Value: to.String()}}
-}
-
 // Move shifts area k by so many needles, its repeats with it; it stops at the ends of the bed.
-func (s *Placed) Move(p *piece.Piece, k, by int) []finding.Change {
+func (s *Placed) Move(p *piece.Piece, k, by int) []edit.Change {
 	a := &s.Section.Areas[k]
 	by = min(max(by, int(p.Machine.Bed.First()-a.From)), int(p.Machine.Bed.Last()-a.To))
 	d := machine.Needle(by)
-	return s.layArea(k, s.onBed(p, a.First+d, Lie(a).W), a.From+d, a.To+d)
+	return edit.LayArea(s.Index, k, s.onBed(p, a.First+d, Lie(a).W), a.From+d, a.To+d)
 }
 
 // Phase moves the repeat of area k under its needles, which stay.
-func (s *Placed) Phase(p *piece.Piece, k, by int) []finding.Change {
+func (s *Placed) Phase(p *piece.Piece, k, by int) []edit.Change {
 	a := &s.Section.Areas[k]
-	return s.layArea(k, s.onBed(p, a.First+machine.Needle(by), Lie(a).W), a.From, a.To)
+	return edit.LayArea(s.Index, k, s.onBed(p, a.First+machine.Needle(by), Lie(a).W), a.From, a.To)
 }
 
 // Stretch gives area k other ends; its repeats stay where they are.
-func (s *Placed) Stretch(p *piece.Piece, k int, from, to machine.Needle) []finding.Change {
+func (s *Placed) Stretch(p *piece.Piece, k int, from, to machine.Needle) []edit.Change {
 	a := &s.Section.Areas[k]
 	from, to = max(from, p.Machine.Bed.First()), min(to, p.Machine.Bed.Last())
 	if to < from {
 		return nil
 	}
-	return s.layArea(k, a.First, from, to)
+	return edit.LayArea(s.Index, k, a.First, from, to)
 }
 
 // onBed is an anchor that shows the same phase and is a needle of the bed.
@@ -56,31 +48,31 @@ func (s *Placed) onBed(p *piece.Piece, first machine.Needle, w int) machine.Need
 
 // Repeat lays area k n times side by side in the middle of the needles in work, or as
 // often as fits.
-func (s *Placed) Repeat(p *piece.Piece, k, n int) []finding.Change {
+func (s *Placed) Repeat(p *piece.Piece, k, n int) []edit.Change {
 	w := Lie(&s.Section.Areas[k]).W
 	n = max(1, min(n, int(p.Machine.Bed)/w))
 	from := middle(p, n*w)
-	return s.layArea(k, s.onBed(p, from, w), from, from+machine.Needle(n*w-1))
+	return edit.LayArea(s.Index, k, s.onBed(p, from, w), from, from+machine.Needle(n*w-1))
 }
 
 // Fit lays as many whole repeats of area k as the needles in work hold, in their middle.
-func (s *Placed) Fit(p *piece.Piece, k int) []finding.Change {
+func (s *Placed) Fit(p *piece.Piece, k int) []edit.Change {
 	return s.Repeat(p, k, max(1, (int(p.To-p.From)+1)/Lie(&s.Section.Areas[k]).W))
 }
 
 // Fill lays area k over all the needles in work with its repeats in the middle: what is
 // cut is cut alike on both sides.
-func (s *Placed) Fill(p *piece.Piece, k int) []finding.Change {
+func (s *Placed) Fill(p *piece.Piece, k int) []edit.Change {
 	w, n := Lie(&s.Section.Areas[k]).W, int(p.To-p.From)+1
 	from := middle(p, n/w*w)
 	if n < w {
 		from = middle(p, w)
 	}
-	return s.layArea(k, s.onBed(p, from, w), p.From, p.To)
+	return edit.LayArea(s.Index, k, s.onBed(p, from, w), p.From, p.To)
 }
 
 // Centre puts area k in the middle of the needles in work as it is.
-func (s *Placed) Centre(p *piece.Piece, k int) []finding.Change {
+func (s *Placed) Centre(p *piece.Piece, k int) []edit.Change {
 	a := &s.Section.Areas[k]
 	return s.Move(p, k, int(middle(p, int(a.To-a.From)+1)-a.From))
 }
@@ -93,7 +85,7 @@ func middle(p *piece.Piece, w int) machine.Needle {
 	if spare < 0 {
 		left = -(-spare / 2)
 	}
-	if p.Options.Odd == "left" {
+	if p.Options.OddSide() == machine.Left {
 		left = spare - left
 	}
 	return max(p.From+machine.Needle(left), p.Machine.Bed.First())
@@ -112,7 +104,7 @@ func (s *Placed) motifs(p *piece.Piece) (list []int) {
 // Spread sets the motifs of the section side by side, once each and in their order, in
 // the middle of the needles in work, with gap spare stitches between neighbours; gap
 // below 0 spaces them evenly, the ends included. An error says how much room is missing.
-func (s *Placed) Spread(p *piece.Piece, gap int) ([]finding.Change, error) {
+func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 	list := s.motifs(p)
 	if len(list) == 0 {
 		return nil, fmt.Errorf("the section has no motif to space: every area lies on all the needles")
@@ -126,7 +118,7 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]finding.Change, error) {
 	if need > room {
 		return nil, fmt.Errorf("%d motifs need %d needles so spaced; %d are in work", len(list), need, room)
 	}
-	var changes []finding.Change
+	var changes []edit.Change
 	at := p.From
 	if gap >= 0 {
 		at = middle(p, need)
@@ -137,7 +129,7 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]finding.Change, error) {
 			at = p.From + machine.Needle(free*(i+1)/gaps+widthBefore(s, list[:i]))
 		}
 		w := machine.Needle(Lie(&s.Section.Areas[k]).W)
-		changes = append(changes, s.layArea(k, at, at, at+w-1)...)
+		changes = append(changes, edit.LayArea(s.Index, k, at, at, at+w-1)...)
 		at += w + machine.Needle(max(gap, 0))
 	}
 	return changes, nil
@@ -152,7 +144,7 @@ func widthBefore(s *Placed, list []int) (w int) {
 
 // AddMotif is the edit that adds a chart to the section once, in the middle of the widest
 // stretch of needles that no motif lies on, blank above its top.
-func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []finding.Change {
+func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []edit.Change {
 	free := p.Work()
 	for _, k := range s.motifs(p) {
 		free = free.Minus(machine.Range(s.Section.Areas[k].From, s.Section.Areas[k].To))
@@ -167,11 +159,5 @@ func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []finding.Change {
 	w := c.W
 	from := max(a+machine.Needle((int(z-a)+1-w)/2), p.Machine.Bed.First())
 	from = min(from, p.Machine.Bed.Last()-machine.Needle(w-1))
-	value := map[string]any{"chart": c.Name, "first": from.String(), "from": from.String(), "to": (from + machine.Needle(w-1)).String(), "above": "blank"}
-	return []finding.Change{{Op: "add", Path: fmt.Sprintf("/sections/%d/areas/-", s.Index), Value: value}}
-}
-
-// AddGround is the edit that lays a chart over all the needles, behind everything else.
-func (s *Placed) AddGround(c *piece.Chart) []finding.Change {
-	return []finding.Change{{Op: "add", Path: fmt.Sprintf("/sections/%d/areas/0", s.Index), Value: map[string]any{"chart": c.Name}}}
+	return edit.AddMotif(s.Index, c, from)
 }

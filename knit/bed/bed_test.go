@@ -9,10 +9,12 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
+	"vindel/knit/technique"
 )
 
 var area, set = piecetest.Area, piecetest.Set
@@ -32,20 +34,20 @@ func TestPlacing(t *testing.T) {
 	figure := []string{"#..", ".##"}
 	for _, c := range []struct {
 		name  string
-		edits []finding.Change
+		edits []edit.Change
 		want  []string // the top row first
 	}{
 		{"purl side, as drawn", nil, []string{"BAABAABA", "ABBABBAB"}},
-		{"knit side, mirrored", []finding.Change{set("/charts/c/side", "knit")}, []string{"AABAABAA", "BBABBABB"}},
-		{"anchor one to the right", []finding.Change{area("first", "L3")}, []string{"ABAABAAB", "BABBABBA"}},
-		{"anchor outside the area", []finding.Change{area("first", "R30")}, []string{"AABAABAA", "BABBABBA"}[:0:0]},
-		{"only on some needles", []finding.Change{area("from", "L2"), area("to", "R2"), area("first", "L2")}, []string{"AABAABAA", "AAABBAAA"}},
-		{"upside down", []finding.Change{area("transform", []string{"upside-down"})}, []string{"ABBABBAB", "BAABAABA"}},
-		{"knit side and mirror: twice mirrored", []finding.Change{set("/charts/c/side", "knit"), area("transform", []string{"mirror"})}, []string{"BAABAABA", "ABBABBAB"}},
-		{"a cut rectangle", []finding.Change{area("columns", []int{1, 2}), area("rows", []int{2, 2})}, []string{"BABABABA"}},
-		{"drop of one", []finding.Change{area("drop", 1)}, []string{"BAAABBBA", "ABBBAAAB"}},
-		{"outside in the section's yarn", []finding.Change{set("/sections/0/yarn", "C"), area("from", "L1"), area("to", "R1"), area("first", "L1")}, []string{"CCCBACCC", "CCCABCCC"}},
-		{"invert", []finding.Change{area("transform", []string{"invert"})}, []string{"ABBABBAB", "BAABAABA"}},
+		{"knit side, mirrored", []edit.Change{set("/charts/c/side", "knit")}, []string{"AABAABAA", "BBABBABB"}},
+		{"anchor one to the right", []edit.Change{area("first", "L3")}, []string{"ABAABAAB", "BABBABBA"}},
+		{"anchor outside the area", []edit.Change{area("first", "R30")}, []string{"AABAABAA", "BABBABBA"}[:0:0]},
+		{"only on some needles", []edit.Change{area("from", "L2"), area("to", "R2"), area("first", "L2")}, []string{"AABAABAA", "AAABBAAA"}},
+		{"upside down", []edit.Change{area("transform", []string{"upside-down"})}, []string{"ABBABBAB", "BAABAABA"}},
+		{"knit side and mirror: twice mirrored", []edit.Change{set("/charts/c/side", "knit"), area("transform", []string{"mirror"})}, []string{"BAABAABA", "ABBABBAB"}},
+		{"a cut rectangle", []edit.Change{area("columns", []int{1, 2}), area("rows", []int{2, 2})}, []string{"BABABABA"}},
+		{"drop of one", []edit.Change{area("drop", 1)}, []string{"BAAABBBA", "ABBBAAAB"}},
+		{"outside in the section's yarn", []edit.Change{set("/sections/0/yarn", "C"), area("from", "L1"), area("to", "R1"), area("first", "L1")}, []string{"CCCBACCC", "CCCABCCC"}},
+		{"invert", []edit.Change{area("transform", []string{"invert"})}, []string{"ABBABBAB", "BAABAABA"}},
 	} {
 		if len(c.want) == 0 {
 			continue
@@ -80,8 +82,8 @@ func TestAnchor(t *testing.T) {
 // TestHeights: a shorter area is blank above its top once in each whole height, or
 // repeats in its own cycle without a break; a later one lies on top.
 func TestHeights(t *testing.T) {
-	two := func(above string) []finding.Change {
-		return []finding.Change{
+	two := func(above string) []edit.Change {
+		return []edit.Change{
 			set("/charts/tall", map[string]any{"side": "purl", "legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}}, "rows": []string{"#", ".", "."}}),
 			set("/sections/0/areas/0", map[string]any{"chart": "tall", "from": "L2", "to": "L1"}), set("/sections/0/rows", 6), set("/sections/0/areas/1/above", above),
 			set("/sections/0/areas/1/from", "R1"), set("/sections/0/areas/1/to", "R2"), set("/sections/0/areas/1/first", "R1"),
@@ -102,22 +104,22 @@ func TestHeights(t *testing.T) {
 }
 
 func TestFindings(t *testing.T) {
-	second := func(from, to string) finding.Change {
+	second := func(from, to string) edit.Change {
 		return set("/sections/0/areas/-", map[string]any{"chart": "c", "from": from, "to": to, "first": from})
 	}
 	for _, c := range []struct {
 		name  string
-		edits []finding.Change
+		edits []edit.Change
 		code  string
 		at    string
 	}{
-		{"off the needles in work", []finding.Change{area("to", "R9")}, "off-bed", "R5-R9"},
-		{"cut", []finding.Change{area("to", "R3")}, "area-cut", "L4-R3"},
-		{"touching", []finding.Change{area("to", "L1"), second("R1", "R4")}, "areas-touch", "L1-R1"},
-		{"overlapping", []finding.Change{area("to", "R2"), second("R1", "R4")}, "areas-overlap", "R1-R2"},
-		{"a motif on a ground", []finding.Change{second("L2", "R2")}, "", ""},
-		{"backwards on the knit side", []finding.Change{set("/charts/c/rows", []string{"##.#"})}, "", ""},
-		{"backwards on the knit side", []finding.Change{set("/charts/c/rows", []string{"##..", "#.#."})}, "faces-away", "L4-R4"},
+		{"off the needles in work", []edit.Change{area("to", "R9")}, "off-bed", "R5-R9"},
+		{"cut", []edit.Change{area("to", "R3")}, "area-cut", "L4-R3"},
+		{"touching", []edit.Change{area("to", "L1"), second("R1", "R4")}, "areas-touch", "L1-R1"},
+		{"overlapping", []edit.Change{area("to", "R2"), second("R1", "R4")}, "areas-overlap", "R1-R2"},
+		{"a motif on a ground", []edit.Change{second("L2", "R2")}, "", ""},
+		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##.#"})}, "", ""},
+		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##..", "#.#."})}, "faces-away", "L4-R4"},
 	} {
 		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{".##."}, c.edits...)
 		_, found := bed.Place(p, 0)
@@ -152,7 +154,7 @@ func TestSourceAgainstTransforms(t *testing.T) {
 				names = append(names, n)
 			}
 		}
-		edits := []finding.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("transform", names), area("drop", rng.IntN(4)-1), set("/sections/0/rows", 1+rng.IntN(12)),
+		edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("transform", names), area("drop", rng.IntN(4)-1), set("/sections/0/rows", 1+rng.IntN(12)),
 			area("above", []string{"repeat", "blank"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(12)-6).String()), area("columns", []int{1 + rng.IntN(w), w}), area("rows", []int{1 + rng.IntN(h), h})}
 		p := piecetest.New(t, "program-preselect", "L4", "R4", rows, edits...)
 		s, _ := bed.Place(p, 0)
@@ -188,7 +190,7 @@ func TestEvened(t *testing.T) {
 			row += string(`...oo/\^-`[rng.IntN(9)])
 		}
 		doc := piecetest.Document(t, "hand-mid", "L6", "R6", []string{row}, set("/charts/c/legend", map[string]any{}), set("/sections/0/technique", "lace"))
-		p, err := doc.Piece()
+		p, err := technique.Piece(doc)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -200,7 +202,7 @@ func TestEvened(t *testing.T) {
 		if _, err := doc.Apply(f.Remedy()); err != nil {
 			t.Fatalf("case %d, %s: %v", i, row, err)
 		}
-		p, err = doc.Piece()
+		p, err = technique.Piece(doc)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -25,18 +26,18 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		if a.From < p.From || a.To > p.To {
 			report("off-bed", finding.Stop, on.Minus(machine.Range(p.From, p.To)), "Keep the area within the needles in work",
 				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, p.From, p.To)
-			out[len(out)-1].Mend = finding.Always(s.areaEnds(k, max(a.From, p.From), min(a.To, p.To))...)
+			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.Index, k, max(a.From, p.From), min(a.To, p.To)))
 			continue
 		}
 		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)
 		if left != 0 || right != 0 {
 			report("area-cut", finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
 		}
-		worn := Worn(s.Section.Technique)
-		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) && !eitherSide(s.Section.Technique) {
+		worn := s.Section.Technique.Worn
+		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) && !s.Section.Technique.EitherSide {
 			report("faces-away", finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
 				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Side, worn)
-			out[len(out)-1].Mend = finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(name) + "/side", Value: worn.String()})
+			out[len(out)-1].Mend = finding.Always(edit.DrawnFor(name, worn))
 		}
 		for j := range areas[:k] {
 			b := &areas[j]
@@ -56,15 +57,6 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 	return out
 }
 
-// Worn is the side of a technique's fabric that is worn out (rules: What the knitter
-// sees): tuck and weaving the purl side, everything else the knit side as a rule.
-func Worn(technique string) chart.Side {
-	if technique == "tuck" || technique == "weave" {
-		return chart.PurlSide
-	}
-	return chart.KnitSide
-}
-
 // mirrorImage is what each of an area's keys becomes in a mirror: the leans of lace
 // change places, everything else stays. nil: everything stays.
 func mirrorImage(a *piece.Area) []uint8 {
@@ -81,17 +73,6 @@ func mirrorImage(a *piece.Area) []uint8 {
 		}
 	}
 	return swap
-}
-
-// eitherSide says that a technique's fabric is worn whichever way the knitter likes.
-func eitherSide(technique string) bool { return technique == "slip" || technique == "texture" }
-
-func (s *Placed) areaEnds(k int, from, to machine.Needle) []finding.Change {
-	if to < from {
-		return nil
-	}
-	path := fmt.Sprintf("/sections/%d/areas/%d/", s.Index, k)
-	return []finding.Change{{Op: "add", Path: path + "from", Value: from.String()}, {Op: "add", Path: path + "to", Value: to.String()}}
 }
 
 func cutWords(a *piece.Area, w, left, right int) string {
@@ -138,7 +119,7 @@ func Sentence(a *piece.Area, w int) string {
 // with which both edges are alike; two where rows take two passes and the end stitches
 // catch the yarns without following the chart (rules: 5.2).
 func Seam(p *piece.Piece, sec *piece.Section) int {
-	if p.Machine.Feeders == 1 && sec.Technique == "two-colour" {
+	if p.Machine.Feeders == 1 && sec.Technique.TwoPasses {
 		return 2
 	}
 	return 1

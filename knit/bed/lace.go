@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -75,7 +76,7 @@ func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding
 	owner := make([]int32, len(s.Yarn)) // the span each cell belongs to; 0: none
 	spans := []span{{}}
 	allowed := p.Work() // end needles held to a policy are never transferred
-	if e := s.Section.Options.EndNeedles; e == "auto" || e == "hand" {
+	if s.Section.Options.EndsHeld() {
 		allowed.Remove(allowed.First())
 		if !allowed.Empty() {
 			allowed.Remove(allowed.Last())
@@ -194,7 +195,7 @@ func (s *Placed) uncounted(a *piece.Area, r, uses, makes int) *finding.Finding {
 	return &finding.Finding{Code: "lace-count", Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{r, r}, Needles: machine.Range(a.From, a.To),
 		Text: fmt.Sprintf("Row %d of %s uses %s and makes %d: the fabric would %s in mid-row, and transfers only move the stitches that are there.", row, a.Chart.Name, stitches(uses), makes, does),
 		Fix:  fmt.Sprintf("Knit plain what has no partner, at column %s, or draw the partner", strings.Trim(strings.Join(strings.Fields(fmt.Sprint(columns)), ", "), "[]")),
-		Mend: finding.Always(finding.Change{Op: "replace", Path: fmt.Sprintf("/charts/%s/rows/%d", piece.Escape(a.Chart.Name), a.Chart.H-row), Value: balanced})}
+		Mend: finding.Always(edit.Row(a.Chart, row, balanced))}
 }
 
 // evened is a chart's row (from 1) with what is left over in its area made plain, from the

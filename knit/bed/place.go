@@ -96,7 +96,7 @@ func Place(p *piece.Piece, i int) (*Placed, []finding.Finding) {
 	}
 	s.fill(p, grids)
 	found := s.findings(p, grids)
-	if sec.Technique == "lace" {
+	if sec.Lace() {
 		found = append(found, s.lace(p, grids)...)
 	}
 	return s, found

@@ -95,7 +95,7 @@ func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
 	found = append(found, patternsAll(pl, section, pattern, selected, exempt)...)
 	copies := (m.Loop + h - 1) / h
 	c := &Card{Section: section, School: m.School, Lines: h, Rows: h * copies}
-	if s.Section.Technique == "lace" {
+	if s.Section.Lace() {
 		c.Reading = School(m)
 	}
 	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+Overlap)
@@ -126,7 +126,7 @@ func (c *Card) mark(pl *plan.Plan) {
 	if m.School == machine.Preselect {
 		up--
 	}
-	if pl.Placed[c.Section].Section.Technique == "lace" {
+	if pl.Placed[c.Section].Section.Lace() {
 		c.markLace(pl, up)
 		return
 	}

@@ -6,9 +6,11 @@ import (
 	"testing"
 
 	"vindel/knit/card"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 )
 
 var area, set = piecetest.Area, piecetest.Set
@@ -26,12 +28,12 @@ func TestCard(t *testing.T) {
 	figure := []string{"....", "#...", ".##."}
 	for _, c := range []struct {
 		machine, overlap string
-		edits            []finding.Change
+		edits            []edit.Change
 		want             map[int]string // by line from the top, from 0
 	}{
 		{"card-preselect", "copy", nil, map[int]string{0: "#...#...#...#...#...#...\t31\t", 1: ".##..##..##..##..##..##.\t30\t", 2: "........................\t29\t",
 			30: "#...#...#...#...#...#...\t1\t"}},
-		{"card-direct", "holes", []finding.Change{set("/machine/overlap", "holes"), set("/machine/loop", 4)}, map[int]string{0: "########################\t3\t", 1: "########################\t2\t",
+		{"card-direct", "holes", []edit.Change{set("/machine/overlap", "holes"), set("/machine/loop", 4)}, map[int]string{0: "########################\t3\t", 1: "########################\t2\t",
 			2: "........................\t1\tthread yarn A in feeder 1, thread yarn B in feeder 2"}},
 	} {
 		pl := plan.Make(piecetest.New(t, c.machine, "L12", "R12", figure, c.edits...))
@@ -68,15 +70,15 @@ func TestTiles(t *testing.T) {
 	for _, c := range []struct {
 		name, from, to string
 		rows           []string
-		edits          []finding.Change
+		edits          []edit.Change
 		want           []string
 	}{
 		{"6 goes into 24", "L36", "R36", []string{"#....."}, nil, nil},
 		{"5 does not", "L36", "R36", []string{"#...."}, nil, []string{"width-tile L36-R36"}},
 		{"30 across is wider than the card", "L15", "R15", []string{"#" + strings.Repeat(".", 29)}, nil, []string{"width-tile L15-R15"}},
 		{"10 once fits inside it", "L5", "R5", []string{"#........#"}, nil, nil},
-		{"a motif on a wider bed", "L24", "R24", []string{"#........#"}, []finding.Change{area("from", "L5"), area("to", "R5"), area("first", "L5")}, []string{"card-patterns-all L20,R20"}},
-		{"two motifs that share columns", "L24", "R24", []string{"#.."}, []finding.Change{area("from", "L24"), area("to", "L22"), area("first", "L24"),
+		{"a motif on a wider bed", "L24", "R24", []string{"#........#"}, []edit.Change{area("from", "L5"), area("to", "R5"), area("first", "L5")}, []string{"card-patterns-all L20,R20"}},
+		{"two motifs that share columns", "L24", "R24", []string{"#.."}, []edit.Change{area("from", "L24"), area("to", "L22"), area("first", "L24"),
 			set("/sections/0/areas/-", map[string]any{"chart": "c", "first": "R2", "from": "R1", "to": "R3"})}, []string{"width-tile R1-R2"}},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-preselect", c.from, c.to, c.rows, c.edits...))
@@ -87,12 +89,12 @@ func TestTiles(t *testing.T) {
 	}
 	// The remedy pads the chart, and then it tiles.
 	doc := piecetest.Document(t, "card-preselect", "L36", "R36", []string{"#...#"})
-	p, _ := doc.Piece()
+	p, _ := technique.Piece(doc)
 	_, found := card.Make(plan.Make(p), 0)
 	if _, err := doc.Apply(found[0].Remedy()); err != nil || len(found[0].Remedy()) == 0 {
 		t.Fatalf("%s: %v", found[0].Fix, err)
 	}
-	if p, err := doc.Piece(); err != nil || len(card.Findings(plan.Make(p))) != 0 || p.Charts["c"].W != 6 {
+	if p, err := technique.Piece(doc); err != nil || len(card.Findings(plan.Make(p))) != 0 || p.Charts["c"].W != 6 {
 		t.Errorf("padded: %v, %d wide", err, p.Charts["c"].W)
 	}
 }
@@ -101,14 +103,14 @@ func TestMemory(t *testing.T) {
 	wide := strings.Repeat("#.", 25)
 	for _, c := range []struct {
 		rows  []string
-		edits []finding.Change
+		edits []edit.Change
 		want  string
 	}{
 		{[]string{"#.", ".#"}, nil, ""},
 		{[]string{wide}, nil, "memory-stitches"},
-		{[]string{"#.", ".#", "##"}, []finding.Change{set("/machine/rows_max", 2)}, "memory-rows"},
-		{[]string{"#.", ".#", "##"}, []finding.Change{set("/machine/stitches_max", 5)}, "memory-stitches"},
-		{[]string{"#."}, []finding.Change{set("/machine/areas_max", 1), set("/sections/0/areas/-", map[string]any{"chart": "c"})}, "memory-areas"},
+		{[]string{"#.", ".#", "##"}, []edit.Change{set("/machine/rows_max", 2)}, "memory-rows"},
+		{[]string{"#.", ".#", "##"}, []edit.Change{set("/machine/stitches_max", 5)}, "memory-stitches"},
+		{[]string{"#."}, []edit.Change{set("/machine/areas_max", 1), set("/sections/0/areas/-", map[string]any{"chart": "c"})}, "memory-areas"},
 	} {
 		found := card.Findings(plan.Make(piecetest.New(t, "program-small", "L25", "R25", c.rows, c.edits...)))
 		if len(found) > 1 || (len(found) == 1) != (c.want != "") || c.want != "" && (found[0].Code != c.want || found[0].Severity != finding.Stop) {

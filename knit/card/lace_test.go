@@ -7,15 +7,16 @@ import (
 	"testing"
 
 	"vindel/knit/card"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 )
 
-func laceOn(t *testing.T, id, from, to string, rows []string, edits ...finding.Change) *piece.Piece {
+func laceOn(t *testing.T, id, from, to string, rows []string, edits ...edit.Change) *piece.Piece {
 	t.Helper()
-	first := []finding.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "purl"), set("/sections/0/technique", "lace")}
+	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "purl"), set("/sections/0/technique", "lace")}
 	return piecetest.New(t, id, from, to, rows, append(append(first, edits...), piecetest.Before(2, "A"))...)
 }
 

@@ -56,7 +56,7 @@ func MakeProgram(pl *plan.Plan, section int) *Program {
 			w.Memos[p.Own()-1] = memo(pl, p)
 		}
 	}
-	if s.Section.Technique == "lace" {
+	if s.Section.Lace() {
 		for l, line := range laceLines(pl, section) {
 			switch w.Memos[l] = line.words(); {
 			case strings.HasPrefix(line.why, "blank"):
@@ -95,14 +95,14 @@ func (w *Program) keyIn(pl *plan.Plan) {
 	s := pl.Placed[w.Section]
 	tell := func(format string, a ...any) { w.KeyIn = append(w.KeyIn, fmt.Sprintf(format, a...)) }
 	tell("%d columns, %d lines, from line 1 at the bottom", w.Bits.W, w.Bits.H)
-	if s.Section.Technique == "lace" {
+	if s.Section.Lace() {
 		tell("lines %s; they are more than the rows of the drawing", School(&pl.Piece.Machine))
 	}
 	for i := range s.Section.Areas {
 		a := &s.Section.Areas[i]
 		tell("area %d: needles %v to %v, column 1 on %v; %s, columns %d to %d, rows %d to %d", i+1, a.From, a.To, a.First, a.Chart.Name, a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
 	}
-	if w.Bits.H > s.Height && s.Section.Technique != "lace" && len(s.Section.Areas) > 0 {
+	if w.Bits.H > s.Height && !s.Section.Lace() && len(s.Section.Areas) > 0 {
 		tell("the data are expanded to %d lines, since areas or feeders repeat in cycles of their own", w.Bits.H)
 	}
 	switch w.Mirrored {

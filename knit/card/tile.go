@@ -6,6 +6,7 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -36,8 +37,8 @@ func widths(pl *plan.Plan, section int, clash machine.Set) (out []finding.Findin
 		offers := []string{fmt.Sprintf("crop %d to make it %d", w-down, down)}
 		if up > w && m.Columns%up == 0 {
 			offers = append(offers, fmt.Sprintf("pad it by %d to make it %d", up-w, up))
-			if edit := pad(pl.Piece, a, up-w); edit != nil {
-				f.Mend = finding.Always(edit...)
+			if wider := pad(a, up-w); wider != nil {
+				f.Mend = finding.Always(wider)
 			}
 		}
 		offers = append(offers, fmt.Sprintf("knit it once, within %d needles", m.Columns))
@@ -58,16 +59,12 @@ func widths(pl *plan.Plan, section int, clash machine.Set) (out []finding.Findin
 
 // pad widens the chart by n columns of its first character, where the whole chart is
 // placed as it is drawn.
-func pad(p *piece.Piece, a *piece.Area, n int) []finding.Change {
+func pad(a *piece.Area, n int) []edit.Change {
 	c := a.Chart
 	if a.Columns != [2]int{1, c.W} || a.Rows != [2]int{1, c.H} || len(a.Transform) > 0 {
 		return nil
 	}
-	rows := c.Rows()
-	for i := range rows {
-		rows[i] += strings.Repeat(string(c.Keys[0]), n)
-	}
-	return []finding.Change{{Op: "replace", Path: "/charts/" + piece.Escape(c.Name) + "/rows", Value: rows}}
+	return edit.Padded(c, n)
 }
 
 func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

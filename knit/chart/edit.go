@@ -15,6 +15,15 @@ func (c *Chart) Runes() Mat[rune] {
 	return m
 }
 
+// RuneRow is row r (from 1 at the bottom) as characters.
+func (c *Chart) RuneRow(r int) []rune {
+	row := make([]rune, c.W)
+	for x, k := range c.Row(r - 1) {
+		row[x] = c.Keys[k]
+	}
+	return row
+}
+
 // Lines writes characters as strings, the top row first, as FromRows reads them.
 func Lines(m Mat[rune]) []string {
 	rows := make([]string, m.H)

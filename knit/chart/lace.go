@@ -53,3 +53,17 @@ func (s Stitch) Mirrored() Stitch {
 	}
 	return s
 }
+
+// IsLace says that a drawing can only be lace: its characters are the marks of lace, both
+// a yarn-over and a decrease among them.
+func IsLace(c *Chart) bool {
+	over, decrease := false, false
+	for _, r := range c.Keys {
+		st, ok := LaceMark(r)
+		if !ok {
+			return false
+		}
+		over, decrease = over || st == YarnOver, decrease || st.Uses() > 1
+	}
+	return over && decrease
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"vindel/knit/card"
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
@@ -54,7 +55,7 @@ func differs(f *fabric.Fabric) []finding.Finding {
 	out.Section, out.Rows, out.Needles = at.Section, [2]int{at.Row, at.Row}, at.Needles
 	if s := f.Plan.Placed[at.Section-1]; !at.Needles.And(s.Covered).Empty() {
 		out.Fix = fmt.Sprintf("Draw %v in %s", at.Needles, p.YarnName(at.Yarn))
-		out.Mend = func() []finding.Change { return s.Repaint(at.Needles, at.Row, at.Yarn, p) }
+		out.Mend = func() []edit.Change { return s.Repaint(at.Needles, at.Row, at.Yarn, p) }
 	}
 	return []finding.Finding{out}
 }

@@ -6,10 +6,12 @@ import (
 	"testing"
 
 	"vindel/knit/check"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 )
 
 func find(r *check.Result, code string) (list []finding.Finding) {
@@ -26,7 +28,7 @@ func find(r *check.Result, code string) (list []finding.Finding) {
 func TestFloats(t *testing.T) {
 	rows := []string{"#...........", "######......", "#.#.#.#.#.#."}
 	doc := piecetest.Document(t, "card-preselect", "L12", "R12", rows, piecetest.Set("/sections/0/rows", 9))
-	p, err := doc.Piece()
+	p, err := technique.Piece(doc)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -49,7 +51,7 @@ func TestFloats(t *testing.T) {
 		if _, err := doc.Apply(long[0].Remedy()); err != nil || len(long[0].Remedy()) == 0 {
 			t.Fatalf("%s: %v", long[0].Fix, err)
 		}
-		if p, err = doc.Piece(); err != nil {
+		if p, err = technique.Piece(doc); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -69,7 +71,7 @@ func TestFloats(t *testing.T) {
 // TestColoursRemedy: the third colour is knitted in the commonest, by one click.
 func TestColoursRemedy(t *testing.T) {
 	doc := piecetest.Document(t, "program-preselect", "L6", "R6", []string{"..#+.#..#..#"}, piecetest.Set("/charts/c/side", "knit"))
-	p, _ := doc.Piece()
+	p, _ := technique.Piece(doc)
 	stops := find(check.Run(p), "colours-in-row")
 	if len(stops) != 1 || stops[0].Rows != [2]int{1, 1} || !strings.Contains(stops[0].Text, "column 4 ") {
 		t.Fatalf("found %v", stops)
@@ -77,7 +79,7 @@ func TestColoursRemedy(t *testing.T) {
 	if _, err := doc.Apply(stops[0].Remedy()); err != nil {
 		t.Fatal(err)
 	}
-	p, _ = doc.Piece()
+	p, _ = technique.Piece(doc)
 	if r := check.Run(p); r.Stops() || !r.Fabric.Matches() || p.Charts["c"].Rows()[0] != "..#..#..#..#" {
 		t.Errorf("after the remedy: %v, %v", p.Charts["c"].Rows(), r.Findings)
 	}
@@ -106,12 +108,12 @@ func TestProof(t *testing.T) {
 	policy := piecetest.Set("/options", map[string]any{"end_needles": "auto"})
 	for _, c := range []struct {
 		name, id string
-		edits    []finding.Change
+		edits    []edit.Change
 		spoil    func(pl *plan.Plan)
 		want     string // code, first difference
 	}{
 		{"as planned", "card-direct", nil, func(*plan.Plan) {}, ""},
-		{"as planned, with a policy", "card-direct", []finding.Change{policy}, func(*plan.Plan) {}, ""},
+		{"as planned, with a policy", "card-direct", []edit.Change{policy}, func(*plan.Plan) {}, ""},
 		{"as planned, by hand", "hand-mid", nil, func(*plan.Plan) {}, ""},
 		{"every needle said to be exempt", "card-direct", nil, func(pl *plan.Plan) {
 			for i := range pl.Passes {
@@ -123,19 +125,19 @@ func TestProof(t *testing.T) {
 				pl.Passes[i].Exempt, pl.Passes[i].Select = pl.Piece.Work(), machine.Set{}
 			}
 		}, "fabric-differs: section 1, row 1, L3: is to follow"},
-		{"no needle said to be, with a policy", "card-direct", []finding.Change{policy}, func(pl *plan.Plan) {
+		{"no needle said to be, with a policy", "card-direct", []edit.Change{policy}, func(pl *plan.Plan) {
 			for i := range pl.Passes {
 				pl.Passes[i].Exempt = machine.Set{}
 			}
 		}, "fabric-differs: section 1, row 1, L3: does not follow the chart here, and the plan does not say so"},
 		{"seams of a plain row", "hand-mid", nil, func(pl *plan.Plan) { pl.Passes[2].Exempt = machine.SetOf(machine.L(3), machine.R(3)) },
 			"fabric-differs: section 1, row 2, L3: is to follow"},
-		{"a plain row drawn otherwise at its end", "hand-mid", []finding.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*plan.Plan) {},
+		{"a plain row drawn otherwise at its end", "hand-mid", []edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*plan.Plan) {},
 			"fabric-differs: section 1, row 2, R3: shows yarn A, the chart asks for yarn B"},
 		{"a fault of the bed", "card-preselect", nil, func(pl *plan.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }, "carriage-side: Pass 3"},
 	} {
 		doc := piecetest.Document(t, c.id, "L3", "R3", rows, c.edits...)
-		p, err := doc.Piece()
+		p, err := technique.Piece(doc)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -151,7 +153,7 @@ func TestProof(t *testing.T) {
 			if _, err := doc.Apply(said[0].Remedy()); err != nil {
 				t.Fatal(err)
 			}
-			if p, err = doc.Piece(); err != nil || check.Run(p).Stops() {
+			if p, err = technique.Piece(doc); err != nil || check.Run(p).Stops() {
 				t.Errorf("%s: after %q: %v", c.name, said[0].Fix, err)
 			}
 		}

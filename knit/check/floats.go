@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -67,7 +68,7 @@ func floatFinding(pl *plan.Plan, p *plan.Pass, long []fabric.Float, limit int) f
 	catch := catches(long, limit)
 	if !catch.And(s.Covered).Empty() {
 		row := p.Row
-		out.Mend = func() []finding.Change { return s.Repaint(catch, row, worst.Yarn, pl.Piece) }
+		out.Mend = func() []edit.Change { return s.Repaint(catch, row, worst.Yarn, pl.Piece) }
 		out.Fix = fmt.Sprintf("Catch %s at %v", yarn, firstFew(catch))
 	} else {
 		out.Fix = fmt.Sprintf("Let %s knit a stitch at %v", yarn, firstFew(catch))

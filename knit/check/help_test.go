@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 // mustRead makes a piece of a tree of plain values, as a file would hold it.
@@ -12,7 +13,7 @@ func mustRead(tree map[string]any) *piece.Piece {
 	if err != nil {
 		panic(err)
 	}
-	p, err := piece.Read(b)
+	p, err := technique.Read(b)
 	if err != nil {
 		panic(err)
 	}

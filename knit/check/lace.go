@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -18,7 +19,7 @@ const deepest = 3
 // needles, leans that come out otherwise, transfers right after the cast-on, and a slant.
 func lace(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 	for i, s := range pl.Placed {
-		if s.Section.Technique != "lace" {
+		if !s.Section.Lace() {
 			continue
 		}
 		l := laceCheck{pl: pl, section: i}
@@ -97,29 +98,26 @@ func (l *laceCheck) pass(p *plan.Pass) {
 
 func (l *laceCheck) findings() (out []finding.Finding) {
 	p, s := l.pl.Piece, l.pl.Placed[l.section]
-	report := func(code string, severity finding.Severity, at placed, mend func() []finding.Change, fix, format string, a ...any) {
+	report := func(code string, severity finding.Severity, at placed, mend func() []edit.Change, fix, format string, a ...any) {
 		if at.needles.Empty() {
 			return
 		}
 		out = append(out, finding.Finding{Code: code, Severity: severity, Section: l.section + 1, Rows: at.rows, Needles: at.needles, Text: fmt.Sprintf(format, a...), Fix: fix, Mend: mend})
 	}
-	at := fmt.Sprintf("/sections/%d/", l.section)
 	report("lace-stack", finding.Warn, l.deep, nil, "Spread the decreases over more needles or rows",
 		"%v hold more than %d loops at once, from row %d on; they knit off badly.", l.deep.needles, deepest, l.deep.rows[0])
 	report("lace-wide-hole", finding.Note, l.holes, nil, "Draw a stitch between the two yarn-overs, or help by hand",
 		"%v: neighbours stand empty together, first in row %d. They make one wide hole: after the next row see that both hold the yarn, and twist one of the two loops by hand.", l.holes.needles, l.holes.rows[0])
-	report("lace-edge", finding.Warn, l.edge, finding.Always(finding.Change{Op: "add", Path: at + "end_needles", Value: "auto"}),
+	report("lace-edge", finding.Warn, l.edge, finding.Always(edit.SectionOption(l.section, "end_needles", "auto")),
 		"Keep the end needles out of the transfers",
 		"The end needle %v is transferred, first in row %d; the selvedge opens there.", l.edge.needles, l.edge.rows[0])
 	if !l.leans.needles.Empty() {
 		more := l.exactCosts()
-		report("lace-lean", finding.Note, l.leans, finding.Always(finding.Change{Op: "add", Path: at + "lean", Value: "exact"}),
+		report("lace-lean", finding.Note, l.leans, finding.Always(edit.SectionOption(l.section, "lean", "exact")),
 			fmt.Sprintf("Knit the leans exactly as drawn: %d %s more", more, plural(more, "pass", "passes")),
 			"By the shortest route the stitches at %v lie the other way round than drawn, in %d %s; the holes are the same.", l.leans.needles, l.leans.times, plural(l.leans.times, "row", "rows"))
 	}
-	report("lace-cast-on", finding.Note, placed{rows: [2]int{1, 1}, needles: l.early}, func() []finding.Change {
-		return []finding.Change{{Op: "add", Path: fmt.Sprintf("/sections/%d", l.section), Value: map[string]any{"name": "plain rows", "technique": "plain", "rows": 2, "yarn": p.YarnID(s.Section.RowYarn(1))}}}
-	}, "Knit two plain rows first", "Stitches are transferred right after the cast-on, from tight loops: %v.", l.early)
+	report("lace-cast-on", finding.Note, placed{rows: [2]int{1, 1}, needles: l.early}, finding.Always(edit.InsertPlain(l.section, 2, p.YarnID(s.Section.RowYarn(1)))), "Knit two plain rows first", "Stitches are transferred right after the cast-on, from tight loops: %v.", l.early)
 	if l.left+l.right > 0 && (l.left == 0 || l.right == 0) {
 		way, other := "left", "right"
 		if l.right > 0 {

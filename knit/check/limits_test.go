@@ -9,11 +9,12 @@ import (
 	"vindel/knit/bed"
 	"vindel/knit/card"
 	"vindel/knit/check"
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 )
 
 // limitCase is one limit of the rules: a piece that stands at n of something, and the
@@ -27,9 +28,9 @@ type limitCase struct {
 
 // marks is a limit of marked stitches: rows of n drawn on L12 to R12, the top row first,
 // whatever the machine is said to be besides.
-func marks(id, technique, stitch string, rows func(n int) []string, edits ...finding.Change) func(*testing.T, int) *piece.Piece {
+func marks(id, technique, stitch string, rows func(n int) []string, edits ...edit.Change) func(*testing.T, int) *piece.Piece {
 	return func(t *testing.T, n int) *piece.Piece {
-		first := []finding.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
+		first := []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
 			set("/sections/0/technique", technique), set("/sections/0/weft", "D")}
 		return piecetest.New(t, id, "L12", "R12", rows(n), append(first, edits...)...)
 	}
@@ -46,15 +47,15 @@ func TestEveryLimit(t *testing.T) {
 	wide := func(n int) []string {
 		return []string{"........................", "....." + strings.Repeat("#", n) + strings.Repeat(".", 19-n)}
 	}
-	float := func(id string, edits ...finding.Change) func(*testing.T, int) *piece.Piece {
+	float := func(id string, edits ...edit.Change) func(*testing.T, int) *piece.Piece {
 		return func(t *testing.T, n int) *piece.Piece { // B knits at the ends and over the middle, but for a gap of n
 			return piecetest.New(t, id, "L12", "R12", []string{strings.Repeat("#.", 6) + strings.Repeat(".", n-1) + strings.Repeat("#.", 6)[:13-n]}, edits...)
 		}
 	}
-	pitch := func(mm float64) finding.Change { return set("/machine/pitch_mm", mm) }
-	memory := func(key string, limit int, rows func(n int) []string, more ...finding.Change) func(*testing.T, int) *piece.Piece {
+	pitch := func(mm float64) edit.Change { return set("/machine/pitch_mm", mm) }
+	memory := func(key string, limit int, rows func(n int) []string, more ...edit.Change) func(*testing.T, int) *piece.Piece {
 		return func(t *testing.T, n int) *piece.Piece {
-			return piecetest.New(t, "program-preselect", "L12", "R12", rows(n), append(more, set("/machine/"+key, limit))...)
+			return piecetest.New(t, "program-preselect", "L12", "R12", rows(n), append(more, set(edit.Member("machine").To(key), limit))...)
 		}
 	}
 	stacked := func(t *testing.T, n int) *piece.Piece { // n-2 tucks on a stitch, and one more moved there
@@ -62,8 +63,8 @@ func TestEveryLimit(t *testing.T) {
 		if n == 2 {
 			tucks = map[string]any{"technique": "plain", "rows": 2}
 		}
-		p, err := laceDocument(t, "hand-mid", "L6", "R6", []string{"...o\\......."}, set("/charts/c/side", "purl"), set("/charts/t", map[string]any{"legend": map[string]any{"t": map[string]any{"stitch": "tuck"}}, "rows": []string{"t"}}),
-			set("/sections/0", tucks), piecetest.Before(2, "A")).Piece()
+		p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"...o\\......."}, set("/charts/c/side", "purl"), set("/charts/t", map[string]any{"legend": map[string]any{"t": map[string]any{"stitch": "tuck"}}, "rows": []string{"t"}}),
+			set("/sections/0", tucks), piecetest.Before(2, "A")))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -73,7 +74,7 @@ func TestEveryLimit(t *testing.T) {
 		return piecetest.New(t, "hand-chunky", "L8", "R8", []string{".......##" + strings.Repeat("#", n) + strings.Repeat(".", 7-n), ".......##......."}, set("/sections/0/technique", "intarsia"))
 	}
 	areas := func(t *testing.T, n int) *piece.Piece {
-		edits := []finding.Change{set("/machine/areas_max", 2)}
+		edits := []edit.Change{set("/machine/areas_max", 2)}
 		for range n - 1 {
 			edits = append(edits, set("/sections/0/areas/-", map[string]any{"chart": "c"}))
 		}
@@ -103,7 +104,7 @@ func TestEveryLimit(t *testing.T) {
 		{"loops on a needle", "lace-stack", 3, stacked},
 		{"a bobbin away from where it is wanted", "bobbin-far", 3, bobbin},
 		{"neighbours that stand empty", "lace-wide-hole", 1, func(t *testing.T, n int) *piece.Piece {
-			p, err := laceDocument(t, "card-direct", "L6", "R6", []string{"./" + []string{"", "o..", "oo\\"}[n] + strings.Repeat(".", 10)[:10-len([]string{"", "o..", "oo\\"}[n])]}, piecetest.Before(2, "A")).Piece()
+			p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./" + []string{"", "o..", "oo\\"}[n] + strings.Repeat(".", 10)[:10-len([]string{"", "o..", "oo\\"}[n])]}, piecetest.Before(2, "A")))
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -201,7 +202,7 @@ func TestPinned(t *testing.T) {
 	}
 	// A tool of three prongs is used once for up to three neighbours.
 	for row, want := range map[string]int{"./o.........": 1, "./.o........": 1, "./..o.......": 1, "./...o......": 2, "./.....o....": 2, "./......o...": 3} {
-		p, err := laceDocument(t, "hand-mid", "L6", "R6", []string{row}, piecetest.Before(2, "A")).Piece()
+		p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{row}, piecetest.Before(2, "A")))
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -211,7 +212,7 @@ func TestPinned(t *testing.T) {
 	}
 	// What exact leans cost is the difference that choosing them makes.
 	doc := laceDocument(t, "card-direct", "L6", "R6", []string{"\\..o\\..o/..."}, set("/charts/c/rows", []string{"\\..o.../..o."}), piecetest.Before(2, "A"))
-	p, err := doc.Piece()
+	p, err := technique.Piece(doc)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -223,7 +224,7 @@ func TestPinned(t *testing.T) {
 	if _, err := doc.Apply(said[0].Remedy()); err != nil {
 		t.Fatal(err)
 	}
-	if p, err = doc.Piece(); err != nil {
+	if p, err = technique.Piece(doc); err != nil {
 		t.Fatal(err)
 	}
 	if more := len(check.Run(p).Plan.Passes) - len(before.Plan.Passes); more < 1 || !strings.Contains(said[0].Fix, fmt.Sprintf(": %d pass", more)) {

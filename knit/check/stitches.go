@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -51,7 +52,7 @@ func stitches(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 	for i := range f.Courses {
 		c := &f.Courses[i]
 		s := pl.Placed[c.Section-1]
-		technique := s.Section.Technique
+		mark := s.Section.Technique.Mark
 		if c.Section != section {
 			section, slipped = c.Section, streak{}
 		}
@@ -66,10 +67,10 @@ func stitches(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 			out = append(out, finding.Finding{Code: code, Severity: finding.Warn, Section: c.Section, Rows: [2]int{c.Row, c.Row}, Needles: needles,
 				Text: fmt.Sprintf("Row %d: ", c.Row) + fmt.Sprintf(format, a...), Fix: fix})
 			if row := c.Row; len(s.Restitch(knit, row, chart.Knit, p)) > 0 {
-				out[len(out)-1].Mend = func() []finding.Change { return s.Restitch(knit, row, chart.Knit, p) }
+				out[len(out)-1].Mend = func() []edit.Change { return s.Restitch(knit, row, chart.Knit, p) }
 			}
 		}
-		if limit := p.TuckLimit(); !c.Tucked.Empty() || technique == "tuck" {
+		if limit := p.TuckLimit(); !c.Tucked.Empty() || mark == chart.Tuck {
 			over := tucked.next(c.Tucked, work, limit)
 			report("tuck-stack", over, over, "Let them knit a row in between", "%v tuck for the %dth row running; the limit is %d, and more loops jam the carriage.", over, limit+1, limit)
 			side := piece.Limit(p.Limits.TuckWide, tuckWideLimit)
@@ -77,10 +78,10 @@ func stitches(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 		} else {
 			tucked = streak{}
 		}
-		if technique != "slip" && technique != "tuck" {
+		if mark != chart.Slip && mark != chart.Tuck {
 			continue
 		}
-		if technique == "slip" {
+		if mark == chart.Slip {
 			limit := piece.Limit(p.Limits.Slip, slipLimit)
 			over := slipped.next(c.Slipped, work, limit)
 			report("slip-tall", over, over, "Let them knit a row in between", "%v are slipped for the %dth row running; the limit is %d, and the stitches are drawn too tall.", over, limit+1, limit)
@@ -88,7 +89,7 @@ func stitches(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 		ends := machine.SetOf(work.First(), work.Last()).Minus(c.Knitted)
 		report("edge-not-knit", ends, machine.Set{}, "Set the end needles to knit every row", "the end needle %v does not knit; the selvedge will ladder.", ends)
 		if n := len(out); n > 0 && out[n-1].Code == "edge-not-knit" && s.Covered == work && out[n-1].Mend == nil {
-			out[n-1].Mend = finding.Always(finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/end_needles", c.Section-1), Value: "auto"})
+			out[n-1].Mend = finding.Always(edit.SectionOption(c.Section-1, "end_needles", "auto"))
 		}
 	}
 	return out

@@ -7,8 +7,10 @@ import (
 	"testing"
 
 	"vindel/knit/check"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
+	"vindel/knit/technique"
 )
 
 var set = piecetest.Set
@@ -48,7 +50,7 @@ func TestLimits(t *testing.T) {
 		{"nothing catches", "card-preselect", "weave", "weave", []string{plain, "########"}, nil, "weave-loose 1 L4-R4"},
 		{"a loose end", "card-preselect", "weave", "weave", []string{plain, "#..#..#."}, nil, "weave-loose 1 L4"},
 	} {
-		edits := []finding.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}), set("/sections/0/technique", c.technique), set("/sections/0/weft", "D")}
+		edits := []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}), set("/sections/0/technique", c.technique), set("/sections/0/weft", "D")}
 		if c.limits != nil {
 			edits = append(edits, set("/limits", c.limits))
 		}
@@ -65,7 +67,7 @@ func TestLimits(t *testing.T) {
 		// What is said of tucks, slips and wefts goes once its remedies are applied.
 		doc := piecetest.Document(t, c.id, "L4", "R4", c.rows, edits...)
 		for range 4 {
-			p, err := doc.Piece()
+			p, err := technique.Piece(doc)
 			if err != nil {
 				t.Fatalf("%s: %v", c.name, err)
 			}
@@ -77,7 +79,7 @@ func TestLimits(t *testing.T) {
 				t.Fatalf("%s: %v", c.name, err)
 			}
 		}
-		p, _ := doc.Piece()
+		p, _ := technique.Piece(doc)
 		for _, f := range check.Run(p).Findings {
 			if slices.Contains([]string{"tuck-stack", "tuck-wide", "slip-tall", "weave-float", "edge-not-knit"}, f.Code) {
 				t.Errorf("%s: mended, and still %s", c.name, f.Line())
@@ -110,7 +112,7 @@ func BenchmarkTechniques(b *testing.B) {
 					}
 					lines[y] = string(row)
 				}
-				edits := []finding.Change{set("/sections/0/technique", c.technique), set("/sections/0/weft", "D"), set("/machine/weave", true), set("/machine/intarsia", true)}
+				edits := []edit.Change{set("/sections/0/technique", c.technique), set("/sections/0/weft", "D"), set("/machine/weave", true), set("/machine/intarsia", true)}
 				if c.technique == "lace" {
 					edits = append(edits, set("/charts/c/legend", map[string]any{}))
 				}

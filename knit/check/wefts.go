@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -20,7 +21,7 @@ func wefts(pl *plan.Plan) (out []finding.Finding) {
 	work := p.Work()
 	limit := piece.Limit(p.Limits.Weave, weaveLimit)
 	for i, s := range pl.Placed {
-		if s.Section.Technique != "weave" {
+		if !s.Section.Technique.Weft {
 			continue
 		}
 		for r := 1; r <= s.Cycle; r++ {
@@ -46,9 +47,9 @@ func wefts(pl *plan.Plan) (out []finding.Finding) {
 				over, under, row := between(marked, limit), between(work.Minus(marked), limit), r
 				switch {
 				case len(s.Restitch(over, row, chart.Knit, p)) > 0:
-					out[len(out)-1].Mend = func() []finding.Change { return s.Restitch(over, row, chart.Knit, p) }
+					out[len(out)-1].Mend = func() []edit.Change { return s.Restitch(over, row, chart.Knit, p) }
 				case len(s.Restitch(under, row, chart.Weave, p)) > 0:
-					out[len(out)-1].Mend = func() []finding.Change { return s.Restitch(under, row, chart.Weave, p) }
+					out[len(out)-1].Mend = func() []edit.Change { return s.Restitch(under, row, chart.Weave, p) }
 				}
 			}
 		}

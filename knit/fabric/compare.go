@@ -32,10 +32,10 @@ func (f *Fabric) compare() {
 		for n := range c.Exempt.Minus(exempt).All() {
 			f.differ(c, n, "is to follow the chart here, and the plan says that it does not")
 		}
-		if s.Section.Technique == "lace" {
+		if s.Section.Lace() {
 			f.compareLace(c, s, work)
 		}
-		stitches := s.Stitch != nil && s.Section.Technique != "lace" || s.Section.Technique == "slip"
+		stitches := s.Stitch != nil && !s.Section.Lace() || s.Section.Technique.Mark == chart.Slip
 		if !stitches && all && bytes.Equal(want, got) {
 			continue
 		}
@@ -63,7 +63,7 @@ func exempt(p *piece.Piece, s *bed.Placed, r int) machine.Set {
 	work := p.Work()
 	ends := machine.SetOf(work.First(), work.Last())
 	two := false // the row takes two yarns
-	if s.Section.Technique == "two-colour" {
+	if s.Section.Technique.TwoPasses {
 		inner := work
 		if p.Machine.Feeders == 1 && work.Len() > 2 {
 			inner = work.Minus(ends)
@@ -77,10 +77,10 @@ func exempt(p *piece.Piece, s *bed.Placed, r int) machine.Set {
 			return machine.Set{}
 		}
 	}
-	switch policy := s.Section.Options.EndNeedles; {
-	case policy != "auto" && policy != "hand" || s.Covered != work:
+	switch mark := s.Section.Technique.Mark; {
+	case !s.Section.Options.EndsHeld() || s.Covered != work:
 		return machine.Set{}
-	case two, s.Section.Technique == "slip", s.Section.Technique == "tuck":
+	case two, mark == chart.Slip, mark == chart.Tuck:
 		return ends
 	}
 	return machine.Set{}
@@ -108,7 +108,7 @@ func (w *Wrong) shows(c *Course, n machine.Needle, y piece.YarnNo) {
 // are purl, and which the weft covers.
 func (f *Fabric) compareStitches(c *Course, s *bed.Placed, followed machine.Set) {
 	slips := s.Wants(c.Row, chart.Slip)
-	if s.Section.Technique == "slip" {
+	if s.Section.Technique.Mark == chart.Slip {
 		slips = s.Slips(c.Row)
 	}
 	for _, w := range []struct {

@@ -7,11 +7,12 @@ import (
 	"testing"
 
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 )
 
@@ -55,7 +56,7 @@ func TestChartComesOut(t *testing.T) {
 				transforms = append(transforms, name)
 			}
 		}
-		edits := []finding.Change{set("/charts/c/side", side), area("first", machine.Needle(rng.IntN(30)-15).String()), area("transform", transforms),
+		edits := []edit.Change{set("/charts/c/side", side), area("first", machine.Needle(rng.IntN(30)-15).String()), area("transform", transforms),
 			set("/sections/0/rows", 1+rng.IntN(20)), set("/options", map[string]any{"end_needles": policy, "selecting": []string{"knit", "free"}[rng.IntN(2)]})}
 		if m.School != machine.Pairs {
 			edits = append(edits, set("/start", []string{"left", "right"}[rng.IntN(2)]))
@@ -75,7 +76,7 @@ func TestChartComesOut(t *testing.T) {
 			twice := k+1 < len(pl.Passes) && pl.Passes[k+1].Row == pass.Row && pl.Passes[k+1].Section == pass.Section
 			back := k > 0 && pl.Passes[k-1].Row == pass.Row && pl.Passes[k-1].Section == pass.Section
 			switch s := pl.Placed[pass.Section-1]; {
-			case s.Section.Technique != "two-colour" || pass.Row == 0 || m.Feeders == 1 && back:
+			case s.Section.Technique.Name != "two-colour" || pass.Row == 0 || m.Feeders == 1 && back:
 			case m.Feeders == 1 && twice:
 				if work.Len() > 2 {
 					want += ends.Len()

@@ -8,17 +8,18 @@ import (
 
 	"vindel/knit/card"
 	"vindel/knit/check"
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 )
 
 // lacePiece is a piece of two plain rows and a lace section.
-func lacePiece(t testing.TB, id string, from, to machine.Needle, rows []string, edits ...finding.Change) *piece.Piece {
-	first := []finding.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"), set("/sections/0/technique", "lace")}
+func lacePiece(t testing.TB, id string, from, to machine.Needle, rows []string, edits ...edit.Change) *piece.Piece {
+	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"), set("/sections/0/technique", "lace")}
 	return piecetest.New(t, id, from.String(), to.String(), rows, append(append(first, edits...), piecetest.Before(2, "A"))...)
 }
 
@@ -76,7 +77,7 @@ func TestLaceComesOut(t *testing.T) {
 		if m.Lace == "hand" {
 			delete(options, "transfer")
 		}
-		edits := []finding.Change{set("/charts/c/shows", shows), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(20)-10).String()), set("/options", options),
+		edits := []edit.Change{set("/charts/c/shows", shows), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(20)-10).String()), set("/options", options),
 			set("/machine/purl_carriage", rng.IntN(2) == 0), set("/machine/advances", [][]string{{"lace"}, {"lace", "purl"}, {"lace", "knit"}}[rng.IntN(3)])}
 		if rng.IntN(2) == 0 {
 			edits = append(edits, area("transform", []string{"mirror"}))

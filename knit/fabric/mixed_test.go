@@ -8,9 +8,10 @@ import (
 	"testing"
 
 	"vindel/knit/check"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 // mixedPiece is a piece of up to three sections in any techniques, on any machine, altered
@@ -89,7 +90,7 @@ func TestMixedPieces(t *testing.T) {
 	planned := 0
 	for seed := range uint64(3000) {
 		file := mixedPiece(rand.New(rand.NewPCG(seed, 9)))
-		p, err := piece.Read(file)
+		p, err := technique.Read(file)
 		if err != nil {
 			t.Fatalf("seed %d: %v", seed, err)
 		}
@@ -110,10 +111,10 @@ func TestMixedPieces(t *testing.T) {
 			if f.Mend == nil {
 				continue
 			}
-			doc, _ := piece.ParseDocument(file)
+			doc, _ := edit.Parse(file)
 			if _, err := doc.Apply(f.Remedy()); err != nil {
 				t.Errorf("seed %d: the remedy of %s: %v", seed, f.Code, err)
-			} else if _, err := doc.Piece(); err != nil {
+			} else if _, err := technique.Piece(doc); err != nil {
 				t.Errorf("seed %d: the remedy of %s leaves %v", seed, f.Code, err)
 			}
 		}

@@ -76,7 +76,7 @@ func Knit(pl *plan.Plan) *Fabric {
 
 // transfers says that a plan moves stitches from needle to needle.
 func transfers(pl *plan.Plan) bool {
-	return slices.ContainsFunc(pl.Piece.Sections, func(s piece.Section) bool { return s.Technique == "lace" })
+	return slices.ContainsFunc(pl.Piece.Sections, func(s piece.Section) bool { return s.Lace() })
 }
 
 func (b *model) fault(code string, p *plan.Pass, needles machine.Set, format string, a ...any) {

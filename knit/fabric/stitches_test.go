@@ -5,19 +5,20 @@ import (
 	"slices"
 	"testing"
 
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 )
 
 // stitchPiece is a piece of one section in a technique whose chart marks stitches: '#'
 // is the stitch, '.' knits.
-func stitchPiece(t testing.TB, id, technique, stitch string, width int, rows []string, edits ...finding.Change) *piece.Piece {
+func stitchPiece(t testing.TB, id, technique, stitch string, width int, rows []string, edits ...edit.Change) *piece.Piece {
 	from, to := machine.Centre(width, machine.Right)
-	first := []finding.Change{set("/charts/c/legend", map[string]any{".": map[string]any{"stitch": "knit"}, "#": map[string]any{"stitch": stitch}}),
+	first := []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{"stitch": "knit"}, "#": map[string]any{"stitch": stitch}}),
 		set("/sections/0/technique", technique)}
 	if technique == "weave" {
 		first = append(first, set("/sections/0/weft", "D"), set("/machine/weave", true))
@@ -46,7 +47,7 @@ func TestStitchesComeOut(t *testing.T) {
 			for i := range 1000 {
 				id := machines[i%len(machines)]
 				width := 3 + rng.IntN(30)
-				edits := []finding.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/sections/0/rows", 1+rng.IntN(15)), area("first", machine.Needle(rng.IntN(20)-10).String()),
+				edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/sections/0/rows", 1+rng.IntN(15)), area("first", machine.Needle(rng.IntN(20)-10).String()),
 					set("/options", map[string]any{"end_needles": []string{"off", "auto", "hand"}[rng.IntN(3)]}), set("/machine/tuck_selected", []string{"knit", "tuck"}[rng.IntN(2)]),
 					set("/machine/weave_selected", []string{"hidden", "shown"}[rng.IntN(2)]), set("/machine/reset_each_pass", rng.IntN(2) == 0), set("/machine/purl_carriage", rng.IntN(2) == 0)}
 				if rng.IntN(3) == 0 && id != "two-bed-pairs" {
@@ -101,7 +102,7 @@ func TestSlippedColour(t *testing.T) {
 		}
 		id := machine.IDs()[i%len(machine.IDs())]
 		from, to := machine.Centre(w, machine.Right)
-		edits := []finding.Change{set("/sections/0/technique", "slip"), set("/sections/0/yarns", []string{"B*2", "A*2"}), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)])}
+		edits := []edit.Change{set("/sections/0/technique", "slip"), set("/sections/0/yarns", []string{"B*2", "A*2"}), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)])}
 		if id != "two-bed-pairs" {
 			edits = append(edits, piecetest.Before(1+rng.IntN(3), "A"))
 		} else {
@@ -135,7 +136,7 @@ func TestIntarsiaComesOut(t *testing.T) {
 		}
 		from, to := machine.Centre(w, machine.Right)
 		id := []string{"hand-chunky", "card-preselect", "program-small"}[i%3]
-		edits := []finding.Change{set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/start", []string{"left", "right"}[rng.IntN(2)])}
+		edits := []edit.Change{set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/start", []string{"left", "right"}[rng.IntN(2)])}
 		if rng.IntN(2) == 0 {
 			edits = append(edits, piecetest.Before(1+rng.IntN(3), "A"), set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c", "rows": []int{1, 1}, "columns": []int{1, 1}}}}))
 		}

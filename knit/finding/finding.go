@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"slices"
 
+	"vindel/knit/edit"
 	"vindel/knit/machine"
 )
 
@@ -26,14 +27,6 @@ func (s Severity) String() string { return [...]string{"note", "warn", "stop"}[s
 // MarshalText writes the severity's word.
 func (s Severity) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
 
-// Change is one step of an edit of a piece file: Path is a JSON pointer, Op is
-// "replace", "add" (a member, or before an element of a list) or "remove".
-type Change struct {
-	Op    string `json:"op"`
-	Path  string `json:"path"`
-	Value any    `json:"value,omitempty"`
-}
-
 // Finding is one fault or remark. Section counts from 1 (0: the whole piece), rows
 // are the section's own, from 1 at the bottom (0, 0: none in particular).
 type Finding struct {
@@ -47,11 +40,11 @@ type Finding struct {
 
 	// Mend works out the edit of the piece that Fix describes; nil where hands or a
 	// decision are needed. It is called only when somebody wants the edit.
-	Mend func() []Change `json:"-"`
+	Mend func() []edit.Change `json:"-"`
 }
 
 // Remedy is the edit of the piece that Fix describes, empty where there is none.
-func (f *Finding) Remedy() []Change {
+func (f *Finding) Remedy() []edit.Change {
 	if f.Mend == nil {
 		return nil
 	}
@@ -59,14 +52,16 @@ func (f *Finding) Remedy() []Change {
 }
 
 // Always is a Mend that is known at once.
-func Always(changes ...Change) func() []Change { return func() []Change { return changes } }
+func Always(changes []edit.Change) func() []edit.Change {
+	return func() []edit.Change { return changes }
+}
 
 // MarshalJSON adds the remedy to the fields.
 func (f Finding) MarshalJSON() ([]byte, error) {
 	type fields Finding
 	return json.Marshal(struct {
 		fields
-		Remedy []Change `json:"remedy,omitempty"`
+		Remedy []edit.Change `json:"remedy,omitempty"`
 	}{fields(f), f.Remedy()})
 }
 

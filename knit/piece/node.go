@@ -178,9 +178,9 @@ func (n node) yes() bool {
 	return b
 }
 
-// decode reads JSON into maps, lists, strings, json.Numbers and booleans; its
+// Decode reads JSON into maps, lists, strings, json.Numbers and booleans; its
 // errors name line and column.
-func decode(data []byte) (any, error) {
+func Decode(data []byte) (any, error) {
 	dec := json.NewDecoder(bytes.NewReader(data))
 	dec.UseNumber()
 	var v any

@@ -46,7 +46,7 @@ func (p *Piece) Palette(c *Chart) (list []Mark) {
 	if sec != nil {
 		own = p.Yarns[sec.Yarn-1].Colour
 	}
-	if sec != nil && sec.Technique == "lace" {
+	if sec != nil && sec.Lace() {
 		for _, key := range legendKeys(c.Legend) {
 			if m := c.Legend[key]; m.Stitch == chart.Purl && key != '-' {
 				list = append(list, Mark{Char: key, Name: "purl", Colour: own, Stitch: chart.Purl})

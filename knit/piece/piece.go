@@ -44,7 +44,7 @@ type Chart struct {
 // out: one height of its areas.
 type Section struct {
 	Name      string
-	Technique string
+	Technique *Technique
 	Rows      int
 	Yarn      YarnNo   // for plain rows and needles outside the areas; never 0
 	Stripes   []YarnNo // `yarns`: the yarn of each row, bottom up, repeated
@@ -54,6 +54,9 @@ type Section struct {
 	Recipe    string
 	Options   Options
 }
+
+// Lace says that the section's charts are drawn in the marks of lace.
+func (s *Section) Lace() bool { return s.Technique.Drawn == InLace }
 
 // Area places a rectangle of a chart on needles (rules: Placing charts). A rectangle's
 // columns and rows count from 1 at the bottom left, both ends included.
@@ -100,21 +103,13 @@ func (p *Piece) RowMM() float64 {
 // shows right-side rows only, and where a reader gives every line two passes.
 func (p *Piece) RowsOfFabric(c *Chart) int {
 	sec := p.UsedIn(c)
-	if sec != nil && (sec.Technique == "lace" && !c.All || sec.Technique != "lace" && p.Machine.School == machine.Pairs) {
+	switch {
+	case sec == nil:
+	case sec.Lace() && !c.All, !sec.Lace() && p.Machine.School == machine.Pairs:
 		return 2
 	}
 	return 1
 }
-
-// Options choose between the schools of the rules; an empty word is the default.
-type Options struct {
-	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles string
-	Transfer                                                       string // open or fine
-	FirstYarn                                                      YarnNo
-}
-
-// Techniques lists what a section can be, in the order of the rules.
-var Techniques = []string{"plain", "two-colour", "slip", "tuck", "lace", "weave", "intarsia", "texture", "separated", "plated", "recipe"}
 
 // Work is the needles in work.
 func (p *Piece) Work() machine.Set { return machine.Range(p.From, p.To).Minus(p.Out) }

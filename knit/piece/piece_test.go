@@ -3,20 +3,20 @@ package piece_test
 import (
 	"encoding/json"
 	"errors"
-	"math/rand/v2"
 	"strings"
 	"testing"
 
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
+	"vindel/knit/technique"
 )
 
 // TestPlaces: every kind of bad input names its place, the value and the bound.
 func TestPlaces(t *testing.T) {
 	set, area := piecetest.Set, piecetest.Area
 	for _, c := range []struct {
-		edit finding.Change
+		edit edit.Change
 		want string
 	}{
 		{area("first", "L140"), `sections[0].areas[0].first: "L140": the bed ends at L100`},
@@ -52,50 +52,22 @@ func TestPlaces(t *testing.T) {
 		if _, ok := doc.Get(op.Path); ok {
 			op.Op = "replace"
 		}
-		if _, err := doc.Apply([]finding.Change{op}); err != nil {
+		if _, err := doc.Apply([]edit.Change{op}); err != nil {
 			t.Fatalf("%s: %v", op.Path, err)
 		}
-		_, err := doc.Piece()
+		_, err := technique.Piece(doc)
 		var list piece.ErrorList
 		if !errors.As(err, &list) || !strings.HasPrefix(list[0].Error(), c.want) {
 			t.Errorf("%s = %v: got %v, want %s", op.Path, op.Value, err, c.want)
 		}
 	}
 	three := []string{".#+"}
-	if _, err := piecetest.Document(t, "card-preselect", "L4", "R4", three, area("transform", []string{"invert"})).Piece(); err == nil || !strings.Contains(err.Error(), "has 3 characters; only a chart of two can be inverted") {
+	if _, err := technique.Piece(piecetest.Document(t, "card-preselect", "L4", "R4", three, area("transform", []string{"invert"}))); err == nil || !strings.Contains(err.Error(), "has 3 characters; only a chart of two can be inverted") {
 		t.Errorf("invert of three characters: %v", err)
 	}
 	for text, want := range map[string]string{"": "line 1, column 1: not JSON", "{\"vindel\": 1,\n ]": "line 2, column 2: not JSON", "{} {}": "line 1, column 3: not JSON: something follows"} {
-		if _, err := piece.Read([]byte(text)); err == nil || !strings.HasPrefix(err.Error(), want) {
+		if _, err := technique.Read([]byte(text)); err == nil || !strings.HasPrefix(err.Error(), want) {
 			t.Errorf("Read(%q): got %v, want %s", text, err, want)
-		}
-	}
-}
-
-// TestApplyAndUndo: any run of edits, undone in one go, leaves the file as it was; an
-// edit that fails half-way leaves it untouched.
-func TestApplyAndUndo(t *testing.T) {
-	rng := rand.New(rand.NewPCG(3, 4))
-	for range 200 {
-		doc := piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##", "#..#"})
-		before := string(doc.JSON())
-		all := []finding.Change{
-			piecetest.Set("/name", "other"), piecetest.Set("/options", map[string]any{"counter": "repeat"}), piecetest.Set("/yarns/1", map[string]any{"id": "E"}),
-			{Op: "remove", Path: "/yarns/2"}, {Op: "replace", Path: "/charts/c/rows/0", Value: "####"}, {Op: "add", Path: "/yarns/-", Value: map[string]any{"id": "F"}},
-			{Op: "remove", Path: "/start"}, {Op: "replace", Path: "", Value: map[string]any{"vindel": 1}}, {Op: "replace", Path: "/nowhere/at/all", Value: 1}, {Op: "remove", Path: "/yarns/9"},
-		}
-		var edits []finding.Change
-		for range 1 + rng.IntN(4) {
-			edits = append(edits, all[rng.IntN(len(all))])
-		}
-		inverse, err := doc.Apply(edits)
-		if err == nil {
-			if _, err := doc.Apply(inverse); err != nil {
-				t.Fatalf("undoing %v: %v", edits, err)
-			}
-		}
-		if after := string(doc.JSON()); after != before {
-			t.Fatalf("%v (%v) and back:\n%s", edits, err, after)
 		}
 	}
 }
@@ -105,7 +77,7 @@ func FuzzRead(f *testing.F) {
 	f.Add(piecetest.Document(f, "card-preselect", "L4", "R4", []string{"..##", "#..#"}).JSON())
 	f.Add([]byte(`{"vindel":1,"machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"width":9},"sections":[{"technique":"plain","rows":3,"yarns":["A*2"]}]}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		p, err := piece.Read(data)
+		p, err := technique.Read(data)
 		if (p == nil) == (err == nil) {
 			t.Fatalf("a piece and an error: %v, %v", p, err)
 		}

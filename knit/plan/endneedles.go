@@ -12,7 +12,7 @@ import (
 // motif that is not all over the ends knit anyway, and the switch is off.
 func (k *planner) endNeedles(s *bed.Placed, p *Pass, selectedKnit, on bool) {
 	policy, work := s.Section.Options.EndNeedles, k.p.Work()
-	if policy != "auto" && policy != "hand" || s.Covered != work {
+	if !s.Section.Options.EndsHeld() || s.Covered != work {
 		return
 	}
 	if policy == "auto" && on != k.endSwitch {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -22,24 +23,24 @@ func (k *planner) farSide(p *Pass) {
 // nothing does, the free pass that each finding names remains.
 func (k *planner) offerFewerCuts(needs []Need, rows []int, first map[int]piece.YarnNo) {
 	best, fix := k.plan.Totals.Cuts, ""
-	var mend []finding.Change
+	var mend []edit.Change
 	if best == 0 {
 		return
 	}
-	try := func(cuts int, say string, edit ...finding.Change) {
+	try := func(cuts int, say string, changes []edit.Change) {
 		if cuts < best {
-			best, fix, mend = cuts, say, edit
+			best, fix, mend = cuts, say, changes
 		}
 	}
 	if len(first) > 0 {
 		leads, cuts := Leads(needs, k.p.Start, nil)
-		var edit []finding.Change
+		var forget []edit.Change
 		for i := range k.p.Sections {
-			edit = append(edit, k.forgetFirst(i)...)
+			forget = append(forget, edit.FreeFirstYarn(k.p, i)...)
 		}
 		for i := range leads {
 			if y := first[i]; y != 0 && leads[i][0] != y {
-				try(cuts, "Start with "+k.p.YarnName(leads[i][0]), edit...)
+				try(cuts, "Start with "+k.p.YarnName(leads[i][0]), forget)
 			}
 		}
 	}
@@ -47,7 +48,7 @@ func (k *planner) offerFewerCuts(needs []Need, rows []int, first map[int]piece.Y
 	for i := range k.p.Sections {
 		sec := &k.p.Sections[i]
 		at += rows[i]
-		if sec.Technique != "plain" || len(sec.Stripes) > 0 || rows[i] == 0 || at == len(needs) {
+		if sec.Technique.Drawn != piece.Nothing || len(sec.Stripes) > 0 || rows[i] == 0 || at == len(needs) {
 			continue
 		}
 		more := slices.Insert(slices.Clone(needs), at, needs[at-1])
@@ -59,29 +60,14 @@ func (k *planner) offerFewerCuts(needs []Need, rows []int, first map[int]piece.Y
 			moved[row] = y
 		}
 		_, cuts := Leads(more, k.p.Start, moved)
-		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", i+1, rows[i]+1), finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", i), Value: rows[i] + 1})
+		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", i+1, rows[i]+1), edit.SectionRows(i, rows[i]+1))
 	}
 	if fix == "" {
 		return
 	}
 	for i := range k.plan.Findings {
 		if f := &k.plan.Findings[i]; f.Code == "yarn-far-side" {
-			f.Fix, f.Mend = fmt.Sprintf("%s (%s in the whole piece, instead of %d)", fix, count(best, "cut", "cuts"), k.plan.Totals.Cuts), finding.Always(mend...)
+			f.Fix, f.Mend = fmt.Sprintf("%s (%s in the whole piece, instead of %d)", fix, count(best, "cut", "cuts"), k.plan.Totals.Cuts), finding.Always(mend)
 		}
 	}
-}
-
-// forgetFirst is the edit that takes the first yarn out of a section's options, or
-// out of the piece's.
-func (k *planner) forgetFirst(i int) []finding.Change {
-	if k.p.Sections[i].Options.FirstYarn == 0 {
-		return nil
-	}
-	if k.p.Options.FirstYarn != 0 {
-		if i > 0 {
-			return nil // the piece's own option, named once
-		}
-		return []finding.Change{{Op: "remove", Path: "/options/first_yarn"}}
-	}
-	return nil
 }

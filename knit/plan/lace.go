@@ -7,6 +7,7 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -90,16 +91,13 @@ func laceMay(k *planner, s *bed.Placed, r int) *finding.Finding {
 
 // evenRows offers one row more: the next of the pattern where that is plain, or else a
 // plain row on top of a chart that is placed whole.
-func evenRows(s *bed.Placed) (fix string, mend func() []finding.Change) {
-	rows := finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", s.Index), Value: s.Rows + 1}
+func evenRows(s *bed.Placed) (fix string, mend func() []edit.Change) {
 	a := &s.Section.Areas[0]
 	switch {
 	case !moves(s.StitchRow(s.Rows + 1)):
-		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(rows)
+		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(edit.SectionRows(s.Index, s.Rows+1))
 	case len(s.Section.Areas) == 1 && s.Rows == a.Chart.H && a.Rows == [2]int{1, a.Chart.H}:
-		area, real := fmt.Sprintf("/sections/%d/areas/0/rows", s.Index), bed.Lie(a).W
-		return "Add a plain row on top of the chart", finding.Always(finding.Change{Op: "add", Path: "/charts/" + piece.Escape(a.Chart.Name) + "/rows/0", Value: strings.Repeat(".", real) + strings.Repeat("x", a.Chart.W-real)}, rows,
-			finding.Change{Op: "add", Path: area, Value: []int{1, a.Chart.H + 1}})
+		return "Add a plain row on top of the chart", finding.Always(edit.PlainRowOnTop(s.Index, 0, a.Chart, bed.Lie(a).W, s.Rows+1))
 	}
 	return fmt.Sprintf("Knit %d rows", s.Rows-1), nil
 }
@@ -107,7 +105,7 @@ func evenRows(s *bed.Placed) (fix string, mend func() []finding.Change) {
 // knitterOf is the carriage that knits a section's rows. In lace a purl carriage does where
 // any of its rows holds purl stitches.
 func (k *planner) knitterOf(s *bed.Placed) machine.Carriage {
-	if t := s.Section.Technique; k.m.PurlCarriage && (t == "texture" || t == "lace" && purls(s)) {
+	if t := s.Section.Technique; k.m.PurlCarriage && (t.Mark == chart.Purl || t.Drawn == piece.InLace && purls(s)) {
 		return machine.PurlCarriage
 	}
 	return machine.KnitCarriage

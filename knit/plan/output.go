@@ -178,7 +178,7 @@ func (pl *Plan) String() string {
 		if s.Section != section {
 			section = s.Section
 			sec := &p.Sections[section-1]
-			fmt.Fprintf(&b, "\nSection %d: %s, %s\n", section, cmpName(sec), sec.Technique)
+			fmt.Fprintf(&b, "\nSection %d: %s, %s\n", section, cmpName(sec), sec.Technique.Name)
 		}
 		for j := range s.Before {
 			fmt.Fprintf(&b, "        - %s\n", s.Before[j].Say(p))
@@ -195,7 +195,7 @@ func cmpName(s *piece.Section) string {
 	if s.Name != "" {
 		return s.Name
 	}
-	return s.Technique
+	return s.Technique.Name
 }
 
 func arrow(s machine.Side) string {

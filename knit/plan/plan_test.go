@@ -10,8 +10,9 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 )
 
 var area, set, before = piecetest.Area, piecetest.Set, piecetest.Before
@@ -295,7 +296,7 @@ func TestLeadsAgainstEveryWay(t *testing.T) {
 func TestFarSide(t *testing.T) {
 	rows := []string{"......", ".#..#."}
 	forced := piecetest.Document(t, "hand-mid", "L3", "R3", rows, set("/options", map[string]any{"first_yarn": "A"}))
-	p, err := forced.Piece()
+	p, err := technique.Piece(forced)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -315,7 +316,7 @@ func TestFarSide(t *testing.T) {
 	if _, err := forced.Apply(pl.Findings[0].Remedy()); err != nil {
 		t.Fatal(err)
 	}
-	if p, err = forced.Piece(); err != nil || plan.Make(p).Totals.Cuts != 0 {
+	if p, err = technique.Piece(forced); err != nil || plan.Make(p).Totals.Cuts != 0 {
 		t.Errorf("%s: still %d cuts, %v", pl.Findings[0].Fix, plan.Make(p).Totals.Cuts, err)
 	}
 	// With one row more below, the same.

@@ -6,6 +6,8 @@ import (
 	"strings"
 
 	"vindel/knit/bed"
+	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -164,14 +166,14 @@ func (k *planner) stop(section, row int) {
 func (k *planner) lacks(t *technique, s *piece.Section) *finding.Finding {
 	f := &finding.Finding{Code: "technique-machine", Severity: finding.Stop, Needles: k.p.Work()}
 	if t == nil {
-		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", s.Technique)
+		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", s.Technique.Name)
 		return f
 	}
 	lack := t.lack(k.m.Profile, s)
 	if lack == "" {
 		return nil
 	}
-	f.Text = fmt.Sprintf("%s cannot knit %s: it lacks %s.", k.m.Name, s.Technique, lack)
+	f.Text = fmt.Sprintf("%s cannot knit %s: it lacks %s.", k.m.Name, s.Technique.Name, lack)
 	var able []string
 	for _, id := range machine.IDs() {
 		if m, err := machine.Shipped(id); err == nil && t.lack(&m, s) == "" {
@@ -264,10 +266,10 @@ func (k *planner) rowStart(s *bed.Placed, t *technique, r int, yarns [2]piece.Ya
 			if k.section > 0 {
 				prev := k.plan.Placed[k.section-1]
 				f.Fix = fmt.Sprintf("Knit one more row before it: %d", prev.Rows+1)
-				f.Mend = finding.Always(finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", k.section-1), Value: prev.Rows + 1})
+				f.Mend = finding.Always(edit.SectionRows(k.section-1, prev.Rows+1))
 			} else {
 				f.Fix = "Start with the carriage on the right"
-				f.Mend = finding.Always(finding.Change{Op: "add", Path: "/start", Value: "right"})
+				f.Mend = finding.Always(edit.StartOn(machine.Right))
 			}
 			k.plan.Findings = append(k.plan.Findings, f)
 			return false
@@ -398,7 +400,7 @@ func (k *planner) stands(c machine.Carriage) machine.Side {
 // shown notes what the needles show after the passes from index `from` on; only
 // slipped work asks.
 func (k *planner) shown(from int) {
-	if !slices.ContainsFunc(k.p.Sections, func(s piece.Section) bool { return s.Technique == "slip" }) {
+	if !slices.ContainsFunc(k.p.Sections, func(s piece.Section) bool { return s.Technique.Mark == chart.Slip }) {
 		return
 	}
 	for i := from; i < len(k.plan.Passes); i++ {
@@ -448,7 +450,7 @@ func (k *planner) setCams(p *Pass, word string) {
 		word string
 		way  machine.Side
 	}{{word, p.Dir}, {"back", p.Dir.Other()}} {
-		oneWay := k.m.Feeders == 1 && k.p.Sections[k.section].Technique == "two-colour"
+		oneWay := k.m.Feeders == 1 && k.p.Sections[k.section].Technique.TwoPasses
 		if k.cams[want.way] == want.word || want.word == "back" && word != "outward" && want.way != p.Dir {
 			continue
 		}

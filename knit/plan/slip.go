@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"vindel/knit/bed"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -36,7 +37,7 @@ func slipMay(k *planner, s *bed.Placed, r int) *finding.Finding {
 			wrong.Add(n)
 		}
 	}
-	if s.Section.Options.EndNeedles == "auto" || s.Section.Options.EndNeedles == "hand" {
+	if s.Section.Options.EndsHeld() {
 		wrong = wrong.Minus(machine.SetOf(k.p.Work().First(), k.p.Work().Last()))
 	}
 	if wrong.Empty() {
@@ -48,7 +49,7 @@ func slipMay(k *planner, s *bed.Placed, r int) *finding.Finding {
 		Text: fmt.Sprintf("Row %d is knitted in %s, so %v must be passed over; but %v is to show %s, and shows %s.", r, k.p.YarnName(own), wrong, n, k.p.YarnName(row[n-s.From]), k.p.YarnName(k.showing[n+machine.MaxBed/2])),
 		Fix:  "Let them show " + k.p.YarnName(own)}
 	if !wrong.And(s.Covered).Empty() {
-		f.Mend = func() []finding.Change { return s.Repaint(wrong, r, own, k.p) }
+		f.Mend = func() []edit.Change { return s.Repaint(wrong, r, own, k.p) }
 	}
 	return f
 }

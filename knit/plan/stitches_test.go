@@ -7,17 +7,18 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piece/piecetest"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 )
 
 // marked is a piece whose chart marks '#' as a stitch of a technique.
-func marked(t *testing.T, id, technique, stitch string, rows []string, edits ...finding.Change) *plan.Plan {
+func marked(t *testing.T, id, technique, stitch string, rows []string, edits ...edit.Change) *plan.Plan {
 	t.Helper()
-	edits = append([]finding.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}), set("/sections/0/technique", technique), set("/sections/0/weft", "D")}, edits...)
+	edits = append([]edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}), set("/sections/0/technique", technique), set("/sections/0/weft", "D")}, edits...)
 	return plan.Make(piecetest.New(t, id, "L2", "R2", rows, edits...))
 }
 
@@ -26,20 +27,20 @@ func marked(t *testing.T, id, technique, stitch string, rows []string, edits ...
 func TestConventions(t *testing.T) {
 	for _, c := range []struct {
 		id, technique, stitch string
-		edits                 []finding.Change
+		edits                 []edit.Change
 		want                  string
 		note                  string
 	}{
 		{"card-direct", "tuck", "tuck", nil, "L2,R2 knit tuck", "card-inverted"},
-		{"card-direct", "tuck", "tuck", []finding.Change{set("/machine/tuck_selected", "tuck")}, "L1-R1 tuck knit", ""},
+		{"card-direct", "tuck", "tuck", []edit.Change{set("/machine/tuck_selected", "tuck")}, "L1-R1 tuck knit", ""},
 		{"hand-mid", "tuck", "tuck", nil, "L1-R1 tuck knit", ""},
 		{"card-direct", "slip", "slip", nil, "L2,R2 knit slip", ""},
 		{"card-preselect", "weave", "weave", nil, "L2,R2 knit weave", "card-inverted"},
-		{"card-preselect", "weave", "weave", []finding.Change{set("/machine/weave_selected", "shown")}, "L1-R1 weave knit", ""},
+		{"card-preselect", "weave", "weave", []edit.Change{set("/machine/weave_selected", "shown")}, "L1-R1 weave knit", ""},
 		{"card-direct", "texture", "purl", nil, " knit knit", ""},
-		{"card-direct", "texture", "purl", []finding.Change{set("/machine/purl_carriage", true)}, "L1-R1 knit knit", ""},
-		{"card-direct", "tuck", "tuck", []finding.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"})}, "L2-R2 knit tuck", "card-inverted"},
-		{"card-direct", "tuck", "tuck", []finding.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"}), set("/machine/tuck_selected", "tuck")}, " tuck knit", ""},
+		{"card-direct", "texture", "purl", []edit.Change{set("/machine/purl_carriage", true)}, "L1-R1 knit knit", ""},
+		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"})}, "L2-R2 knit tuck", "card-inverted"},
+		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"}), set("/machine/tuck_selected", "tuck")}, " tuck knit", ""},
 	} {
 		pl := marked(t, c.id, c.technique, c.stitch, []string{".##."}, c.edits...)
 		p := pl.Passes[len(pl.Passes)-1]

@@ -53,9 +53,9 @@ func (t *technique) lack(m *machine.Profile, s *piece.Section) string {
 	return lack
 }
 
-func find(name string) *technique {
+func find(name *piece.Technique) *technique {
 	for _, t := range techniques {
-		if t.name == name {
+		if t.name == name.Name {
 			return t
 		}
 	}
@@ -64,7 +64,7 @@ func find(name string) *technique {
 
 // Able lists the shipped machines that can knit a technique.
 func Able(name string) (ids []string) {
-	t := find(name)
+	t := find(&piece.Technique{Name: name})
 	for _, id := range machine.IDs() {
 		if m, err := machine.Shipped(id); err == nil && t != nil && (t.lacks == nil || t.lacks(&m) == "") {
 			ids = append(ids, id)

@@ -5,6 +5,7 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -45,10 +46,10 @@ func (k *planner) purlOnTheRight(side machine.Side) finding.Finding {
 func (k *planner) otherSide(side machine.Side, text string) finding.Finding {
 	f := finding.Finding{Code: "carriage-side", Severity: finding.Stop, Section: k.section + 1, Rows: [2]int{1, 1}, Needles: k.p.Work(), Text: text}
 	if k.section == 0 {
-		f.Fix, f.Mend = fmt.Sprintf("Start with the carriage on the %v", side), finding.Always(finding.Change{Op: "add", Path: "/start", Value: side.String()})
+		f.Fix, f.Mend = fmt.Sprintf("Start with the carriage on the %v", side), finding.Always(edit.StartOn(side))
 		return f
 	}
 	rows := k.plan.Placed[k.section-1].Rows + 1
-	f.Fix, f.Mend = fmt.Sprintf("Knit one more row before it: %d", rows), finding.Always(finding.Change{Op: "add", Path: fmt.Sprintf("/sections/%d/rows", k.section-1), Value: rows})
+	f.Fix, f.Mend = fmt.Sprintf("Knit one more row before it: %d", rows), finding.Always(edit.SectionRows(k.section-1, rows))
 	return f
 }

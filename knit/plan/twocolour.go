@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"vindel/knit/bed"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -113,6 +114,6 @@ func tooManyColours(p *piece.Piece, s *bed.Placed, r int, colours []bed.Colour) 
 		Text: fmt.Sprintf("Row %d has %d colours (%s); a two-colour row takes two. The rarest stand at %v%s.", r, len(colours), strings.Join(names, ", "), extra, where),
 		Fix:  fmt.Sprintf("Knit them in %s", p.YarnName(colours[most].Yarn))}
 	paint := colours[most].Yarn
-	f.Mend = func() []finding.Change { return s.Repaint(extra, r, paint, p) }
+	f.Mend = func() []edit.Change { return s.Repaint(extra, r, paint, p) }
 	return f
 }

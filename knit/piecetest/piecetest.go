@@ -6,13 +6,14 @@ import (
 	"encoding/json"
 	"testing"
 
-	"vindel/knit/finding"
+	"vindel/knit/edit"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 // Document is a piece of four yarns A to D with one chart "c", drawn in '.', '#', '+'
 // and '*', and one two-colour section, after the edits.
-func Document(t testing.TB, profile, from, to string, rows []string, edits ...finding.Change) *piece.Document {
+func Document(t testing.TB, profile, from, to string, rows []string, edits ...edit.Change) *edit.Document {
 	t.Helper()
 	yarn := func(id string) any { return map[string]any{"yarn": id} }
 	tree := map[string]any{
@@ -26,7 +27,7 @@ func Document(t testing.TB, profile, from, to string, rows []string, edits ...fi
 	if err != nil {
 		t.Fatal(err)
 	}
-	doc, err := piece.ParseDocument(b)
+	doc, err := edit.Parse(b)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -37,9 +38,9 @@ func Document(t testing.TB, profile, from, to string, rows []string, edits ...fi
 }
 
 // New is Document read as a piece.
-func New(t testing.TB, profile, from, to string, rows []string, edits ...finding.Change) *piece.Piece {
+func New(t testing.TB, profile, from, to string, rows []string, edits ...edit.Change) *piece.Piece {
 	t.Helper()
-	p, err := Document(t, profile, from, to, rows, edits...).Piece()
+	p, err := technique.Piece(Document(t, profile, from, to, rows, edits...))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -47,14 +48,14 @@ func New(t testing.TB, profile, from, to string, rows []string, edits ...finding
 }
 
 // Set is the edit that puts v at a JSON pointer.
-func Set(path string, v any) finding.Change {
-	return finding.Change{Op: "add", Path: path, Value: v}
+func Set(path edit.Path, v any) edit.Change {
+	return edit.Change{Op: edit.Add, Path: path, Value: v}
 }
 
 // Area sets a member of the first section's first area.
-func Area(key string, v any) finding.Change { return Set("/sections/0/areas/0/"+key, v) }
+func Area(key string, v any) edit.Change { return Set(edit.Area(0, 0).To(key), v) }
 
 // Before puts a plain section of n rows in yarn before the others.
-func Before(n int, yarn string) finding.Change {
-	return Set("/sections/0", map[string]any{"technique": "plain", "rows": n, "yarn": yarn})
+func Before(n int, yarn string) edit.Change {
+	return Set(edit.Section(0), map[string]any{"technique": "plain", "rows": n, "yarn": yarn})
 }

@@ -1,0 +1,116 @@
+package edit_test
+
+import (
+	"errors"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+// TestApplyAndUndo: any run of edits, undone in one go, leaves the file as it was; an
+// edit that fails half-way leaves it untouched.
+func TestApplyAndUndo(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 4))
+	for range 200 {
+		doc := piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##", "#..#"})
+		before := string(doc.JSON())
+		all := []edit.Change{
+			piecetest.Set("/name", "other"), piecetest.Set("/options", map[string]any{"counter": "repeat"}), piecetest.Set("/yarns/1", map[string]any{"id": "E"}),
+			{Op: "remove", Path: "/yarns/2"}, {Op: "replace", Path: "/charts/c/rows/0", Value: "####"}, {Op: "add", Path: "/yarns/-", Value: map[string]any{"id": "F"}},
+			{Op: "remove", Path: "/start"}, {Op: "replace", Path: "", Value: map[string]any{"vindel": 1}}, {Op: "replace", Path: "/nowhere/at/all", Value: 1}, {Op: "remove", Path: "/yarns/9"},
+		}
+		var edits []edit.Change
+		for range 1 + rng.IntN(4) {
+			edits = append(edits, all[rng.IntN(len(all))])
+		}
+		inverse, err := doc.Apply(edits)
+		if err == nil {
+			if _, err := doc.Apply(inverse); err != nil {
+				t.Fatalf("undoing %v: %v", edits, err)
+			}
+		}
+		if after := string(doc.JSON()); after != before {
+			t.Fatalf("%v (%v) and back:\n%s", edits, err, after)
+		}
+	}
+}
+
+// TestRefused: a change that cannot be made is refused with its place, and leaves the
+// document as it was.
+func TestRefused(t *testing.T) {
+	for _, c := range []struct {
+		change edit.Change
+		want   string
+	}{
+		{edit.Change{Op: edit.Add, Path: "name", Value: 1}, `change 1: add name: "name" is no place: a path begins with /`},
+		{edit.Change{Op: edit.Remove, Path: "0", Value: 1}, `change 1: remove 0: "0" is no place`},
+		{edit.Change{Op: "move", Path: "/name", Value: 1}, `change 1: move /name: "move": add, replace or remove`},
+		{edit.Change{Op: "", Path: "/name", Value: 1}, `change 1:  /name: "": add, replace or remove`},
+		{edit.Change{Op: edit.Add, Path: "", Value: 1}, `change 1: add : the whole piece can only be replaced`},
+		{edit.Change{Op: edit.Replace, Path: "/nowhere", Value: 1}, `change 1: replace /nowhere: no such place`},
+		{edit.Change{Op: edit.Replace, Path: "/yarns/4", Value: 1}, `change 1: replace /yarns/4: no such place`},
+		{edit.Change{Op: edit.Add, Path: "/yarns/-1", Value: 1}, `change 1: add /yarns/-1: no such place`},
+		{edit.Change{Op: edit.Remove, Path: "/yarns/-"}, `change 1: remove /yarns/-: no such place`},
+		{edit.Change{Op: edit.Add, Path: "/name/first", Value: 1}, `change 1: add /name/first: no such place`},
+		{edit.Change{Op: edit.Add, Path: "/name", Value: func() {}}, `change 1: add /name: json`},
+	} {
+		doc := piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##"})
+		before := string(doc.JSON())
+		_, err := doc.Apply(append(edit.Set(edit.Member("name"), "other"), c.change))
+		var refused *edit.Refused
+		if !errors.As(err, &refused) || !strings.HasPrefix(err.Error(), c.want) || string(doc.JSON()) != before {
+			t.Errorf("%v: %v, want %s", c.change, err, c.want)
+		}
+	}
+	if at := edit.Chart("a/b~c").To("rows").At(3); at != "/charts/a~1b~0c/rows/3" {
+		t.Errorf("a chart with odd letters in its name: %s", at)
+	}
+}
+
+// FuzzApply: no change, however odd, does more than an error that names it, and what was
+// done can be undone.
+func FuzzApply(f *testing.F) {
+	f.Add("add", "/yarns/0/name", `"heron"`)
+	f.Add("remove", "charts", "")
+	f.Add("replace", "", "{}")
+	f.Fuzz(func(t *testing.T, op, path, value string) {
+		doc := piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##"})
+		before := string(doc.JSON())
+		inverse, err := doc.Apply([]edit.Change{{Op: edit.Op(op), Path: edit.Path(path), Value: value}})
+		if err == nil {
+			technique.Piece(doc)
+			_, err = doc.Apply(inverse)
+		}
+		var refused *edit.Refused
+		if err != nil && !errors.As(err, &refused) || string(doc.JSON()) != before {
+			t.Errorf("%s %q: %v", op, path, err)
+		}
+	})
+}
+
+// TestNewPieces: a piece begun in any technique is one that can be planned, and drawn on.
+func TestNewPieces(t *testing.T) {
+	for _, name := range []string{"two-colour", "slip", "tuck", "lace", "weave", "texture", "intarsia"} {
+		doc, err := edit.New(edit.Start{Name: name, Profile: "card-preselect", Technique: &technique.For(nil, name).Technique, W: 6, H: 4, Repeats: 4})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if name == "intarsia" {
+			doc.Apply([]edit.Change{piecetest.Set("/machine/intarsia", true)})
+		}
+		p, err := technique.Piece(doc)
+		if err != nil {
+			t.Errorf("%s: %v", name, err)
+			continue
+		}
+		if pl := plan.Make(p); finding.Stops(pl.Findings) || len(pl.Passes) < 4 || len(p.Palette(p.Charts["chart"])) < 2 {
+			t.Errorf("%s: %v, %d passes, %d marks", name, pl.Findings, len(pl.Passes), len(p.Palette(p.Charts["chart"])))
+		}
+	}
+}

@@ -1,0 +1,100 @@
+package edit
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"vindel/knit/chart"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// SectionRows says how many rows section i has.
+func SectionRows(i, rows int) []Change { return Set(Section(i).To("rows"), rows) }
+
+// SectionOption sets an option of section i, which wins over the piece's.
+func SectionOption(i int, key, word string) []Change { return Set(Section(i).To(key), word) }
+
+// StartOn puts the carriage on a side before the first pass.
+func StartOn(side machine.Side) []Change { return Set(Member("start"), side.String()) }
+
+// FreeFirstYarn takes out the yarn that two-colour rows were told to begin with: of
+// section i, or, in the first section, of the piece.
+func FreeFirstYarn(p *piece.Piece, i int) []Change {
+	switch own, whole := p.Sections[i].Options.FirstYarn, p.Options.FirstYarn; {
+	case own == 0, whole != 0 && i > 0: // the piece's own is taken out once
+		return nil
+	case whole != 0:
+		return Drop(Option("first_yarn"))
+	}
+	return nil
+}
+
+// InsertPlain puts rows of plain knitting before section at.
+func InsertPlain(at, rows int, yarn string) []Change {
+	return Set(Section(at), map[string]any{"name": "plain rows", "technique": "plain", "rows": rows, "yarn": yarn})
+}
+
+// InsertBand puts an empty chart, and a section of it in a technique, before section at.
+func InsertBand(p *piece.Piece, at int, t *piece.Technique) (changes []Change) {
+	name := ""
+	for n := len(p.Charts) + 1; name == "" || p.Charts[name] != nil; n++ {
+		name = fmt.Sprintf("chart %d", n)
+	}
+	if len(p.Charts) == 0 {
+		changes = Set(Member("charts"), map[string]any{})
+	}
+	legend := map[string]any{".": map[string]any{"yarn": string(p.Yarns[0].ID)}}
+	rows := slices.Repeat([]string{strings.Repeat(".", 12)}, 8)
+	return slices.Concat(changes, Set(Chart(name), map[string]any{"side": chart.KnitSide.String(), "legend": legend, "rows": rows}),
+		Set(Section(at), map[string]any{"name": name, "technique": t.Name, "areas": []any{map[string]any{"chart": name}}}))
+}
+
+// MoveSection moves section i one later in the order of knitting, or one earlier; where
+// there is no place to go to, the edit is empty.
+func MoveSection(d *Document, i int, later bool) []Change {
+	j := i - 1
+	if later {
+		j = i + 1
+	}
+	section, ok := d.Get(Section(i))
+	if _, room := d.Get(Section(max(j, 0))); !ok || !room || j < 0 {
+		return nil
+	}
+	return append(Drop(Section(i)), Set(Section(j), section)...)
+}
+
+// RemoveSection takes section i away.
+func RemoveSection(i int) []Change { return Drop(Section(i)) }
+
+// KnitIn knits section i in another technique. A chart that marks none of its stitches
+// yet, or names no yarns where those are knitted, gets a legend for it.
+func KnitIn(p *piece.Piece, i int, t *piece.Technique) []Change {
+	sec := &p.Sections[i]
+	changes := Set(Section(i).To("technique"), t.Name)
+	if t.Weft && sec.Weft == 0 {
+		changes = append(changes, Set(Section(i).To("weft"), string(p.Yarns[len(p.Yarns)-1].ID))...)
+	}
+	for _, a := range sec.Areas {
+		changes = append(changes, marksAre(p, a.Chart, t)...)
+	}
+	return changes
+}
+
+// AddYarn adds a yarn with the next letter, or says that there are no more letters.
+func AddYarn(p *piece.Piece) ([]Change, error) {
+	for _, id := range []byte(piece.YarnLetters) {
+		if !slices.ContainsFunc(p.Yarns, func(y piece.Yarn) bool { return y.ID == id }) {
+			colour, name := piece.DefaultColour(len(p.Yarns))
+			return Set(Member("yarns").End(), yarn(id, name, piece.Hex(colour))), nil
+		}
+	}
+	return nil, fmt.Errorf("a piece has at most %d yarns", len(piece.YarnLetters))
+}
+
+// OnMachine puts the piece on another machine: what a piece file holds of it.
+func OnMachine(doc any) []Change { return Put(Member("machine"), doc) }
+
+// Everything makes the piece what another document is.
+func Everything(other *Document) []Change { return Put(Whole, other.tree) }

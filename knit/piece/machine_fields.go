@@ -1,0 +1,123 @@
+package piece
+
+import (
+	"strconv"
+	"strings"
+
+	"vindel/knit/machine"
+)
+
+// MachineField is one field that a piece file may override in a machine: how it is read,
+// and how its owner is asked for it.
+type MachineField struct {
+	Key, Label, Unit string // no label: it is not asked for
+	Words            []Word // what it may be; nil: typed
+	Value            func(m *machine.Profile) string
+	For              func(m *machine.Profile) bool // the machines it means something on; nil: all
+
+	read  func(r *reader, n node, m *machine.Profile)
+	typed func(text string) any // as the file has it
+}
+
+// Typed is what was typed as the file has it: a number, a yes or no, a word.
+func (f *MachineField) Typed(text string) any { return f.typed(strings.TrimSpace(text)) }
+
+// Machines by what drives their selection.
+func byHand(m *machine.Profile) bool     { return m.Program == machine.NoProgram }
+func byCard(m *machine.Profile) bool     { return m.Program == machine.PunchCard }
+func byProgram(m *machine.Profile) bool  { return m.Program == machine.Electronic }
+func programmed(m *machine.Profile) bool { return m.Program != machine.NoProgram }
+
+// MachineFields is the table by which machines are read and their pages made, in the order
+// in which an owner is asked.
+var MachineFields = []MachineField{
+	{Key: "needles", Label: "Needles", Value: func(m *machine.Profile) string { return strconv.Itoa(int(m.Bed)) }, typed: number,
+		read: func(_ *reader, n node, m *machine.Profile) {
+			if m.Bed = machine.Bed(n.whole(2, machine.MaxBed)); m.Bed%2 != 0 {
+				n.fail("%d: a bed has an even number of needles", m.Bed)
+			}
+		}},
+	{Key: "pitch_mm", Label: "From needle to needle", Unit: "mm", typed: number,
+		Value: func(m *machine.Profile) string { return strconv.FormatFloat(m.PitchMM, 'f', -1, 64) },
+		read:  func(_ *reader, n node, m *machine.Profile) { m.PitchMM = n.number() }},
+	whole("beds", "", "", func(m *machine.Profile) *int { return &m.Beds }, 1, 2, nil),
+	{Key: "school", typed: text, Value: func(m *machine.Profile) string { return m.School.String() },
+		read: func(_ *reader, n node, m *machine.Profile) {
+			var err error
+			if m.School, err = machine.ParseSchool(n.text()); err != nil {
+				n.fail("%v", err)
+			}
+		}},
+	feeders(),
+	word("lace", "Lace", func(m *machine.Profile) *string { return &m.Lace }, nil,
+		Word{"", "none"}, Word{"separate", "a lace carriage that transfers what it selected on the pass before"},
+		Word{"combined", "a lace carriage that selects and transfers in one pass"}, Word{"hand", "by hand"}),
+	yes("purl_carriage", "Purl carriage", func(m *machine.Profile) *bool { return &m.PurlCarriage }, nil),
+	yes("weave", "Weaving guides", func(m *machine.Profile) *bool { return &m.Weave }, nil),
+	yes("intarsia", "Knits yarns laid by hand", func(m *machine.Profile) *bool { return &m.Intarsia }, nil),
+	word("tuck_selected", "On tuck, needles forward", func(m *machine.Profile) *string { return &m.TuckSelected }, nil,
+		Word{"knit", "knit, those at rest tuck"}, Word{"tuck", "tuck, those at rest knit"}),
+	word("weave_selected", "On weaving, needles forward", func(m *machine.Profile) *string { return &m.WeaveSel }, nil,
+		Word{"hidden", "hide the woven yarn"}, Word{"shown", "show it"}),
+	yes("reset_each_pass", "Tucking needles are set again each pass", func(m *machine.Profile) *bool { return &m.ResetEach }, nil),
+	whole("comb", "Needles of the comb", "", func(m *machine.Profile) *int { return &m.Comb }, 0, 64, byHand),
+	whole("columns", "Columns of the card, or widest program", "stitches", func(m *machine.Profile) *int { return &m.Columns }, 1, machine.MaxBed, programmed),
+	whole("offset", "Lines between the one read and the one seen", "", func(m *machine.Profile) *int { return &m.Offset }, 0, 100, byCard),
+	whole("loop", "Rows a card needs to close round the reader", "", func(m *machine.Profile) *int { return &m.Loop }, 1, 1000, byCard),
+	word("overlap", "The two overlapping rows carry", func(m *machine.Profile) *string { return &m.Overlap }, byCard,
+		Word{"copy", "the holes they cover"}, Word{"holes", "all holes"}),
+	{Key: "card_origin", Label: "Column 1 selects needle", For: byCard, typed: text,
+		Value: func(m *machine.Profile) string { return m.CardOrigin.String() },
+		read:  func(r *reader, n node, m *machine.Profile) { m.CardOrigin = r.needle(n, m.Bed) }},
+	whole("rows_max", "Most program lines", "", func(m *machine.Profile) *int { return &m.RowsMax }, 0, 1e6, byProgram),
+	whole("stitches_max", "Stitches in memory", "", func(m *machine.Profile) *int { return &m.Stitches }, 0, 1e9, byProgram),
+	whole("areas_max", "Most separate areas", "", func(m *machine.Profile) *int { return &m.AreasMax }, 0, 1000, byProgram),
+	yes("mirror_switch", "Has a switch that mirrors", func(m *machine.Profile) *bool { return &m.MirrorSwitch }, byProgram),
+	{Key: "advances", typed: text, Value: func(m *machine.Profile) string { return strings.Join(m.Advances, " ") },
+		read: func(_ *reader, n node, m *machine.Profile) {
+			m.Advances = nil
+			for i := range n.list() {
+				m.Advances = append(m.Advances, n.index(i).word("knit", "lace", "purl"))
+			}
+		}},
+}
+
+func text(s string) any { return s }
+
+// number is a number as typed, which may have a comma; what is none stays text, and is
+// refused by the reader.
+func number(s string) any {
+	if n, err := strconv.ParseFloat(strings.Replace(s, ",", ".", 1), 64); err == nil {
+		return n
+	}
+	return s
+}
+
+func whole(key, label, unit string, at func(*machine.Profile) *int, least, most int, has func(*machine.Profile) bool) MachineField {
+	return MachineField{Key: key, Label: label, Unit: unit, For: has, typed: number,
+		Value: func(m *machine.Profile) string { return strconv.Itoa(*at(m)) },
+		read:  func(_ *reader, n node, m *machine.Profile) { *at(m) = n.whole(least, most) }}
+}
+
+func word(key, label string, at func(*machine.Profile) *string, has func(*machine.Profile) bool, words ...Word) MachineField {
+	values := make([]string, len(words))
+	for i, w := range words {
+		values[i] = w.Value
+	}
+	return MachineField{Key: key, Label: label, Words: words, For: has, typed: text,
+		Value: func(m *machine.Profile) string { return *at(m) },
+		read:  func(_ *reader, n node, m *machine.Profile) { *at(m) = n.word(values...) }}
+}
+
+func yes(key, label string, at func(*machine.Profile) *bool, has func(*machine.Profile) bool) MachineField {
+	return MachineField{Key: key, Label: label, Words: []Word{{"false", "no"}, {"true", "yes"}}, For: has,
+		typed: func(s string) any { return s == "true" },
+		Value: func(m *machine.Profile) string { return strconv.FormatBool(*at(m)) },
+		read:  func(_ *reader, n node, m *machine.Profile) { *at(m) = n.yes() }}
+}
+
+func feeders() MachineField {
+	f := whole("feeders", "Yarns in one pass", "", func(m *machine.Profile) *int { return &m.Feeders }, 1, 2, nil)
+	f.Words = []Word{{"1", "one"}, {"2", "two"}}
+	return f
+}

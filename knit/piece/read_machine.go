@@ -1,0 +1,57 @@
+package piece
+
+import "vindel/knit/machine"
+
+// ReadMachine reads what a piece file holds under "machine"; faults name the field.
+func ReadMachine(data []byte) (*machine.Profile, error) {
+	v, err := Decode(data)
+	if err != nil {
+		return nil, ErrorList{{Err: err}}
+	}
+	var errs ErrorList
+	r := reader{p: &Piece{}}
+	if r.machine(node{"machine", v, &errs}); len(errs) > 0 {
+		return nil, errs
+	}
+	return &r.p.Machine, nil
+}
+
+// machine reads a shipped profile by its id, and over it what stands beside the id.
+func (r *reader) machine(n node) {
+	if n.missing() {
+		n.fail("missing; name a profile, such as { \"profile\": \"card-preselect\" }")
+		return
+	}
+	if !n.object(machineKeys()...) {
+		return
+	}
+	m, err := machine.Shipped(n.at("profile").text())
+	if err != nil {
+		n.at("profile").fail("%v", err)
+		return
+	}
+	if name := n.at("name").text(); name != "" {
+		m.Name = name
+	}
+	for i := range MachineFields {
+		f := &MachineFields[i]
+		if v := n.at(f.Key); !v.missing() {
+			f.read(r, v, &m)
+		}
+	}
+	if v := n.at("words"); !v.missing() {
+		m.Words = map[string]string{}
+		for _, k := range v.members() {
+			m.Words[k] = v.at(k).text()
+		}
+	}
+	r.p.Machine = m
+}
+
+func machineKeys() []string {
+	keys := []string{"profile", "name", "words"}
+	for i := range MachineFields {
+		keys = append(keys, MachineFields[i].Key)
+	}
+	return keys
+}

@@ -1,0 +1,84 @@
+package piece
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+)
+
+var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
+
+func (r *reader) section(n node) (s Section) {
+	keys := append([]string{"name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "recipe", "options"}, optionKeys()...)
+	if !n.object(keys...) {
+		return s
+	}
+	s.Name = n.at("name").text()
+	if n.at("technique").missing() {
+		n.at("technique").fail("missing; one of %s", strings.Join(r.techniques.Names(), ", "))
+	}
+	if s.Technique = r.techniques.Find(n.at("technique").word(r.techniques.Names()...)); s.Technique == nil {
+		s.Technique = &Technique{} // the fault is told; what does not hang on it is read all the same
+	}
+	s.Rows = n.at("rows").whole(1, MaxRows)
+	if s.Yarn = r.yarnAt(n.at("yarn")); s.Yarn == 0 {
+		s.Yarn = 1
+	}
+	yarns := n.at("yarns")
+	for i := range yarns.list() {
+		e := yarns.index(i)
+		m := stripe.FindStringSubmatch(e.text())
+		if m == nil || r.yarn(m[1]) == 0 {
+			e.fail("%s: a yarn's letter and how many rows, such as \"A*2\"", e.show())
+			continue
+		}
+		times := 1
+		if m[2] != "" {
+			times, _ = strconv.Atoi(m[2])
+		}
+		if times < 1 {
+			e.fail("%s: at least one row", e.show())
+		}
+		for range times {
+			s.Stripes = append(s.Stripes, r.yarn(m[1]))
+		}
+	}
+	s.Weft = r.yarnAt(n.at("weft"))
+	switch v := n.at("size").value.(type) {
+	case nil, string:
+		s.Size, _ = v.(string)
+	default:
+		n.at("size").number()
+		s.Size = n.at("size").show()
+	}
+	areas := n.at("areas")
+	for i := range areas.list() {
+		if a, ok := r.area(areas.index(i), s.Technique); ok {
+			s.Areas = append(s.Areas, a)
+		}
+	}
+	s.Recipe = n.at("recipe").text()
+	s.Options = r.options(n.at("options"), r.p.Options, n.at)
+	r.sectionSense(n, &s)
+	return s
+}
+
+// sectionSense checks what a technique needs of its section.
+func (r *reader) sectionSense(n node, s *Section) {
+	t := s.Technique
+	if len(s.Stripes) > 0 && !t.OneYarn {
+		n.at("yarns").fail("%s rows are not of one yarn each; use yarn", t.Name)
+	}
+	if t.Weft && s.Weft == 0 && n.at("weft").missing() {
+		n.at("weft").fail("missing; name the yarn that is woven")
+	}
+	if t.Sense != nil {
+		t.Sense(r.p, s, func(place, format string, a ...any) {
+			*n.errs = append(*n.errs, &Error{n.place + "." + place, fmt.Errorf(format, a...)})
+		})
+	}
+	if s.Rows == 0 && n.at("rows").missing() && n.at("areas").list() == 0 && !t.OwnRows {
+		n.at("rows").fail("missing; without a chart a section says how many rows it has")
+	}
+}

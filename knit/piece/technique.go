@@ -1,0 +1,69 @@
+package piece
+
+import (
+	"slices"
+
+	"vindel/knit/chart"
+)
+
+// Drawing is what the charts of a technique are drawn in.
+type Drawing uint8
+
+// The ways to draw: no chart at all, a yarn a cell, a stitch marked, the marks of lace.
+const (
+	Nothing Drawing = iota
+	InYarns
+	InStitches
+	InLace
+)
+
+// Technique is what a piece file and its drawings need to know of a technique. How its
+// rows are knitted stands with it in package technique, one file each; the reader is
+// handed the list.
+type Technique struct {
+	Name  string // in the piece file
+	Label string // as a knitter reads it
+	Drawn Drawing
+	Mark  chart.Stitch // that its charts mark, where they are drawn in stitches
+
+	Worn       chart.Side // the face that is worn out
+	EitherSide bool       // or whichever she likes
+
+	OneYarn    bool     // one yarn makes a row, so `yarns` may say which
+	Weft       bool     // a second yarn is laid by hand: `weft`
+	OwnRows    bool     // its rows are not those of a chart, nor counted in `rows`
+	TwoPasses  bool     // with one feeder a row of two yarns is worked out and back, between two seam needles
+	Transforms []string // that its areas may have; nil: all
+	Changed    string   // those in words: "mirrored and repeated"
+	Options    []string // that its sections show on the pages
+
+	// Sense checks what its section may say, once it and all before it are read; faults are
+	// told at places within the section, such as "areas[0].chart". nil: nothing more.
+	Sense func(p *Piece, s *Section, fault func(place, format string, a ...any))
+}
+
+// Takes says whether an area of the technique may have a transform.
+func (t *Technique) Takes(transform string) bool {
+	return t.Transforms == nil || slices.Contains(t.Transforms, transform)
+}
+
+// Techniques is a list of techniques in the order in which they are offered.
+type Techniques []*Technique
+
+// Find is the technique with a name, nil where there is none.
+func (ts Techniques) Find(name string) *Technique {
+	for _, t := range ts {
+		if t.Name == name {
+			return t
+		}
+	}
+	return nil
+}
+
+// Names lists their names.
+func (ts Techniques) Names() (names []string) {
+	for _, t := range ts {
+		names = append(names, t.Name)
+	}
+	return names
+}

@@ -1,0 +1,73 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+)
+
+// Machine is a machine of the user's own: Doc is what a piece file holds under "machine".
+type Machine struct {
+	ID  int64
+	Doc []byte
+}
+
+// Machines lists the user's machines that are not put away, the oldest first.
+func (s *Store) Machines(ctx context.Context) (list []Machine, err error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT id, doc FROM machine WHERE removed IS NULL ORDER BY id`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var m Machine
+		if err := rows.Scan(&m.ID, &m.Doc); err != nil {
+			return nil, err
+		}
+		list = append(list, m)
+	}
+	return list, rows.Err()
+}
+
+// Machine is one machine, put away or not.
+func (s *Store) Machine(ctx context.Context, id int64) (m Machine, err error) {
+	err = s.db.QueryRowContext(ctx, `SELECT id, doc FROM machine WHERE id = ?`, id).Scan(&m.ID, &m.Doc)
+	return m, none(err)
+}
+
+// AddMachine stores a new machine.
+func (s *Store) AddMachine(ctx context.Context, doc []byte) (id int64, err error) {
+	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		r, err := tx.ExecContext(ctx, `INSERT INTO machine (doc, updated) VALUES (?, ?)`, string(doc), s.stamp())
+		if err == nil {
+			id, err = r.LastInsertId()
+		}
+		return err
+	})
+	return id, err
+}
+
+// SaveMachine writes a machine as it now is.
+func (s *Store) SaveMachine(ctx context.Context, id int64, doc []byte) error {
+	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		r, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(), id)
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return ErrNone
+		}
+		return nil
+	})
+}
+
+// PutMachineAway hides a machine, or brings it back. Pieces keep their own copy.
+func (s *Store) PutMachineAway(ctx context.Context, id int64, away bool) error {
+	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		var removed any
+		if away {
+			removed = s.stamp()
+		}
+		_, err := tx.ExecContext(ctx, `UPDATE machine SET removed = ? WHERE id = ?`, removed, id)
+		return err
+	})
+}
