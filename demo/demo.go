@@ -1,5 +1,5 @@
 // Package demo is Larkmoor, a moorland bird station that knits its own furnishings:
-// made-up pieces to try Vindel with. It imports store.
+// made-up pieces to try Vindel with. It imports store and the core.
 package demo
 
 import (
@@ -12,6 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"vindel/knit/plan"
+	"vindel/knit/technique"
 	"vindel/store"
 )
 
@@ -40,9 +42,15 @@ func Fill(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo: %s: %w", strings.TrimPrefix(name, "pieces/"), err)
 		}
+		p, err := technique.Read(doc)
+		if err != nil {
+			return fmt.Errorf("demo: %s: %w", name, err)
+		}
+		passes, last := plan.Make(p).Passes, int64(0)
 		for done := range knitted[name] {
-			at := time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)
-			if err := st.Write(ctx, id, done, store.Entry{Kind: "knitted", Done: done + 1, At: at}); err != nil {
+			e := store.Entry{Kind: "knitted", Done: done + 1, At: time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)}
+			e.Pass = passes[done].ID
+			if last, err = st.Write(ctx, id, last, e); err != nil {
 				return err
 			}
 		}

@@ -3,11 +3,11 @@ package paper
 import (
 	"cmp"
 	"fmt"
-	"strings"
 
 	"vindel/knit/card"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 )
 
 // cardSheet is the size of a card's print and where things stand on it.
@@ -35,7 +35,7 @@ func (s *cardSheet) draw(p pen) {
 	p.fill(new(path).rect(0, 0, s.w, s.h), page)
 	p.text(12, 12, 5, -1, false, ink, s.title)
 	p.text(12, 17.5, 3, -1, false, soft, fmt.Sprintf("%d columns, %d rows and %d to join; a pattern of %d lines; numbers stand %d rows higher, as the window shows them", c.Holes.W, c.Rows, card.Overlap, c.Lines, s.m.Offset))
-	p.text(12, 21.7, 3, -1, false, soft, upperFirst(cmp.Or(c.Reading, schoolWords(c.School))))
+	p.text(12, 21.7, 3, -1, false, soft, words.Capital(cmp.Or(c.Reading, schoolWords(c.School))))
 	right := s.left + s.cellW*float64(c.Holes.W)
 	bottom := s.top + s.row*float64(c.Holes.H)
 	p.stroke(new(path).rect(s.left-8, s.top-2, right-s.left+16, bottom-s.top+4), ink, 0.3)
@@ -107,12 +107,5 @@ func CardPNG(c *card.Card, m *machine.Profile, title string) ([]byte, error) {
 
 // CardTitle is the heading of a section's card; section counts from 0.
 func CardTitle(p *piece.Piece, section int) string {
-	s := &p.Sections[section]
-	name := s.Name
-	if name == "" {
-		name = s.Technique.Name
-	}
-	return fmt.Sprintf("%s: section %d, %s", p.Name, section+1, name)
+	return fmt.Sprintf("%s: section %d, %s", p.Name, section+1, p.Sections[section].Title())
 }
-
-func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }

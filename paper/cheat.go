@@ -4,18 +4,19 @@ import (
 	"fmt"
 	"strings"
 
+	"vindel/knit/beside"
 	"vindel/knit/machine"
-	"vindel/knit/plan"
+	"vindel/knit/pass"
 )
 
 // CheatPDF is a section's cheat sheet (section counts from 0): the row rail on A4,
 // the lowest chart row at the foot of the first page. Beside each row stand the
 // counter at its start, its yarns in knitting order, and what to bring forward within
 // one repeat as it lies on the bed.
-func CheatPDF(pl *plan.Plan, section int) ([]byte, error) {
+func CheatPDF(pl *pass.Plan, section int) ([]byte, error) {
 	const w, h, foot, head, step = 210.0, 297.0, 270.0, 34.0, 6.5
 	p := newPDF(w, h)
-	rows := pl.CheatSheet(section)
+	rows := beside.Sheet(pl, section)
 	cols := colours(pl.Piece)
 	does := "bring forward in each repeat"
 	if pl.Piece.Sections[section].Lace() {
@@ -67,7 +68,7 @@ func CheatPDF(pl *plan.Plan, section int) ([]byte, error) {
 		}
 		for j := range r.Passes[0].Before {
 			st := &r.Passes[0].Before[j]
-			if st.Do == plan.SetCams || st.Do == plan.Cut || st.Do == plan.Weights || st.Do == plan.SetCounter {
+			if st.Do == pass.SetCams || st.Do == pass.Cut || st.Do == pass.Weights || st.Do == pass.SetCounter {
 				if t := st.Short(pl.Piece); t != "" {
 					words = append(words, t)
 				}

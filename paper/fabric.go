@@ -93,12 +93,8 @@ func (d *drawing) draw(p pen) {
 			continue
 		}
 		n := d.f.From + machine.Needle(i)
-		for c := d.win.Y; c < d.win.Y+d.win.H; {
-			y := d.f.Row(c + 1)[i]
-			tall := 1
-			for c+tall < d.win.Y+d.win.H && !d.f.Courses[c+tall].Knitted.Has(n) {
-				tall++
-			}
+		for s := range d.f.Wale(n, d.win.Y+1, d.win.Y+d.win.H) {
+			c, y, tall := s.First-1, s.Yarn, s.Tall()
 			if y > 0 {
 				bottom := h - stitchH*float64(c-d.win.Y)
 				ground[y].rect(stitchW*float64(x)-0.05, bottom-stitchH*(float64(tall)+0.2), stitchW+0.1, stitchH*(float64(tall)+0.2))
@@ -108,7 +104,7 @@ func (d *drawing) draw(p pen) {
 				}
 				foot, below := d.lean(n, c)
 				switch {
-				case d.f.Courses[c].Eyelets.Has(n): // drawn in openings
+				case d.f.Courses[c].Shape().Eyelets.Has(n): // drawn in openings
 				case (d.side == fabric.KnitSide) != d.f.Courses[c].Purled.Has(n):
 					for _, b := range below {
 						vee(&under[y], left, bottom, float64(tall), wide, b*wide)
@@ -121,7 +117,6 @@ func (d *drawing) draw(p pen) {
 					bump(&shapes[y], &lines[y], left, bottom, float64(tall), wide)
 				}
 			}
-			c += tall
 		}
 	}
 	for y := range shapes {
@@ -237,7 +232,6 @@ func bump(fill, lines *path, x, bottom, tall, w float64) {
 func (d *drawing) floats(p pen, cols []color.RGBA) {
 	_, h := d.size()
 	lines := make([]path, len(cols))
-	work := d.f.Plan.Piece.Work()
 	for i := range d.f.Took {
 		pass := &d.f.Plan.Passes[i]
 		c := pass.Course - 1 - d.win.Y
@@ -245,7 +239,7 @@ func (d *drawing) floats(p pen, cols []color.RGBA) {
 			continue
 		}
 		for feeder, took := range d.f.Took[i] {
-			if took.Empty() || took == work {
+			if took.Empty() || took == pass.Main().AtWork {
 				continue
 			}
 			inner := machine.Range(took.First(), took.Last()).Minus(took)
@@ -255,7 +249,7 @@ func (d *drawing) floats(p pen, cols []color.RGBA) {
 					continue
 				}
 				y := h - stitchH*(float64(c)+0.55+0.25*float64(feeder))
-				lines[pass.Feeders[feeder]].move(stitchW*(x0-0.2), y).curve(stitchW*(x0+0.3), y+0.5, stitchW*(x1+0.7), y+0.5, stitchW*(x1+1.2), y)
+				lines[pass.Yarn(feeder+1)].move(stitchW*(x0-0.2), y).curve(stitchW*(x0+0.3), y+0.5, stitchW*(x1+0.7), y+0.5, stitchW*(x1+1.2), y)
 			}
 		}
 	}

@@ -19,11 +19,11 @@ func (d *drawing) openings(p pen, cols []color.RGBA) {
 	rims, lights := make([]path, len(cols)), make([]path, len(cols))
 	for c := d.win.Y; c < d.win.Y+d.win.H; c++ {
 		course := &d.f.Courses[c]
-		if course.Eyelets.Empty() {
+		if course.Shape().Eyelets.Empty() {
 			continue
 		}
 		bottom := h - stitchH*float64(c-d.win.Y)
-		for n := range course.Eyelets.All() {
+		for n := range course.Shape().Eyelets.All() {
 			i := int(n - d.f.From)
 			x := d.place(i)
 			if x < 0 || x >= d.win.W {
@@ -61,7 +61,7 @@ func oval(p *path, x, y, rx, ry float64) {
 // where the feet of the stitches stand that it covers.
 func (d *drawing) lean(n machine.Needle, c int) (foot float64, below []float64) {
 	course := &d.f.Courses[c]
-	if !course.Doubled.Has(n) {
+	if !course.Shape().Doubled.Has(n) {
 		return 0, nil
 	}
 	turn := 1.0
@@ -69,9 +69,9 @@ func (d *drawing) lean(n machine.Needle, c int) (foot float64, below []float64) 
 		turn = -1
 	}
 	switch {
-	case course.LeanR.Has(n):
+	case course.Shape().LeanR.Has(n):
 		return -0.55 * turn, []float64{0.75 * turn}
-	case course.LeanL.Has(n):
+	case course.Shape().LeanL.Has(n):
 		return 0.55 * turn, []float64{-0.75 * turn}
 	}
 	return 0, []float64{-0.8, 0.8}

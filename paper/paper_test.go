@@ -13,6 +13,7 @@ import (
 	"vindel/knit/fabric"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 	"vindel/paper"
 )
 
@@ -72,7 +73,7 @@ func TestTrueScale(t *testing.T) {
 // on the knit side from the left as it is drawn.
 func TestFabricPicture(t *testing.T) {
 	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/yarns/0/colour", "#e0e0e0"), piecetest.Set("/yarns/1/colour", "#902010"))
-	f := fabric.Knit(plan.Make(p))
+	f := technique.Prove(plan.Make(p))
 	data, err := paper.FabricPNG(f, fabric.KnitSide, paper.Window{}, 40)
 	if err != nil {
 		t.Fatal(err)

@@ -18,6 +18,7 @@ import (
 	"vindel/knit/fabric"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 	"vindel/paper"
 )
 
@@ -169,7 +170,7 @@ func TestStitchesInPictures(t *testing.T) {
 	}
 	pale := piecetest.Set("/yarns/0/colour", "#e0e0e0")
 	marks := piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "purl"}})
-	f := fabric.Knit(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....", "......"}, pale, marks, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "texture"))))
+	f := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....", "......"}, pale, marks, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "texture"))))
 	for side, purl := range map[fabric.Side]int{fabric.KnitSide: 1, fabric.PurlSide: 4} {
 		img := face(f, side)
 		for column := range 6 {
@@ -180,7 +181,7 @@ func TestStitchesInPictures(t *testing.T) {
 		}
 	}
 	for mark, leans := range map[string]bool{"./..o.": true, ".o..\\.": false} {
-		lace := fabric.Knit(plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......", mark, "......"}, pale, piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
+		lace := technique.Prove(plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......", mark, "......"}, pale, piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
 			piecetest.Set("/charts/c/shows", "all"), piecetest.Set("/sections/0/technique", "lace"))))
 		if !lace.Matches() {
 			t.Fatal(lace.First)

@@ -43,21 +43,20 @@ func TestPace(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	at, done := time.Date(2026, 3, 1, 9, 0, 0, 0, time.UTC), 0
+	at, done, last := time.Date(2026, 3, 1, 9, 0, 0, 0, time.UTC), 0, int64(0)
 	for _, e := range []struct {
 		kind  string
 		after time.Duration
 	}{{"knitted", 0}, {"knitted", 10 * time.Second}, {"knitted", 12 * time.Second}, {"pause", 40 * time.Second}, {"resume", 9 * time.Minute}, {"knitted", 14 * time.Second},
 		{"knitted", 599 * time.Second}, {"knitted", 600 * time.Second}, {"note", 5 * time.Second}, {"knitted", 6 * time.Second}, {"back", 3 * time.Second}} {
 		at = at.Add(e.after)
-		from := done
 		switch e.kind {
 		case "knitted":
 			done++
 		case "back":
 			done--
 		}
-		if err := s.Write(t.Context(), id, from, Entry{Kind: e.kind, Done: done, At: at}); err != nil {
+		if last, err = s.Write(t.Context(), id, last, Entry{Kind: e.kind, Done: done, At: at}); err != nil {
 			t.Fatal(err)
 		}
 	}

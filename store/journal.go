@@ -5,13 +5,17 @@ import (
 	"database/sql"
 	"errors"
 	"time"
+
+	"vindel/knit/pass"
 )
 
 // Entry is one line of a piece's journal. Done is the number of passes knitted after
-// it, Head the number of edits the piece had.
+// it, Pass the identity of the last of them, Head the number of edits the piece had.
 type Entry struct {
+	ID   int64 // 0: none was written
 	Kind string
 	Done int
+	Pass pass.ID // the zero ID: none, or written before passes had one
 	Head int
 	Note string
 	At   time.Time
@@ -28,17 +32,18 @@ func (s *Store) Place(ctx context.Context, id int64) (e Entry, err error) {
 
 // Journal lists the latest entries of a piece, the newest first.
 func (s *Store) Journal(ctx context.Context, id int64, most int) (list []Entry, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT kind, done, head, note, at FROM journal WHERE piece = ? ORDER BY id DESC LIMIT ?`, id, most)
+	rows, err := s.db.QueryContext(ctx, `SELECT id, kind, done, pass, head, note, at FROM journal WHERE piece = ? ORDER BY id DESC LIMIT ?`, id, most)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
 	for rows.Next() {
 		var e Entry
-		var at string
-		if err := rows.Scan(&e.Kind, &e.Done, &e.Head, &e.Note, &at); err != nil {
+		var last, at string
+		if err := rows.Scan(&e.ID, &e.Kind, &e.Done, &last, &e.Head, &e.Note, &at); err != nil {
 			return nil, err
 		}
+		e.Pass, _ = pass.ParseID(last) // "" and what cannot be read are none: done tells the place
 		e.At, _ = time.Parse(time.RFC3339Nano, at)
 		list = append(list, e)
 	}
@@ -48,29 +53,39 @@ func (s *Store) Journal(ctx context.Context, id int64, most int) (list []Entry, 
 // ErrMoved says that the knitter has moved on since the page was shown.
 var ErrMoved = errors.New("store: the place has moved on meanwhile")
 
-// Write adds an entry: from is the number of passes knitted that the page showed, so
-// that a press that comes twice counts once; then nothing is written, and the error
-// is ErrMoved.
-func (s *Store) Write(ctx context.Context, id int64, from int, e Entry) error {
-	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		var done int
-		err := tx.QueryRowContext(ctx, `SELECT done FROM journal WHERE piece = ? ORDER BY id DESC LIMIT 1`, id).Scan(&done)
-		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+// Write adds an entry after the one that the page showed last (0: none yet), and gives the
+// new one's id. Where another has been written meanwhile, so that a press comes twice or
+// from a page left open, nothing is written, and the error is ErrMoved.
+func (s *Store) Write(ctx context.Context, id, after int64, e Entry) (written int64, err error) {
+	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		var last int64
+		err := tx.QueryRowContext(ctx, `SELECT coalesce(max(id), 0) FROM journal WHERE piece = ?`, id).Scan(&last)
+		if err != nil {
 			return err
 		}
-		if done != from {
+		if last != after {
 			return ErrMoved
 		}
 		at := s.stamp()
 		if !e.At.IsZero() {
 			at = e.At.UTC().Format(time.RFC3339Nano)
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO journal (piece, kind, done, head, note, at) SELECT id, ?, ?, head, ?, ? FROM piece WHERE id = ?`, e.Kind, e.Done, e.Note, at, id); err != nil {
+		pass := ""
+		if e.Pass.Section != "" {
+			pass = e.Pass.String()
+		}
+		r, err := tx.ExecContext(ctx, `INSERT INTO journal (piece, kind, done, pass, head, note, at) SELECT id, ?, ?, ?, head, ?, ? FROM piece WHERE id = ?`,
+			e.Kind, e.Done, pass, e.Note, at, id)
+		if err != nil {
+			return err
+		}
+		if written, err = r.LastInsertId(); err != nil {
 			return err
 		}
 		_, err = tx.ExecContext(ctx, `UPDATE piece SET updated = ? WHERE id = ?`, at, id)
 		return err
 	})
+	return written, err
 }
 
 // Knitting is the time in seconds that passed between knitted passes of a piece,

@@ -80,10 +80,10 @@ func TestPressTwice(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); err != nil {
+	if _, err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); err != nil {
 		t.Fatal(err)
 	}
-	if err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); !errors.Is(err, store.ErrMoved) {
+	if _, err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); !errors.Is(err, store.ErrMoved) {
 		t.Errorf("the second press: %v", err)
 	}
 	if at, err := st.Place(t.Context(), id); err != nil || at.Done != 1 {

@@ -195,7 +195,7 @@ func (st *chartState) marks(d *desk, name string) {
 			}
 		}
 		for row, list := range columns {
-			st.Marks = append(st.Marks, mark{Row: row, Columns: list, Severity: f.Severity.String(), Index: i, Code: f.Code, Fix: f.Fix, CanFix: f.Mend != nil})
+			st.Marks = append(st.Marks, mark{Row: row, Columns: list, Severity: f.Severity.String(), Index: i, Code: string(f.Code), Fix: f.Fix, CanFix: f.Mend != nil})
 		}
 	}
 }

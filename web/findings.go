@@ -35,7 +35,7 @@ const mostFindings = 60
 
 func (d *desk) findings() (list []findingView) {
 	for i, f := range d.result.Findings[:min(len(d.result.Findings), mostFindings)] {
-		v := findingView{Index: i, Code: f.Code, Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix, CanFix: f.Mend != nil, Section: f.Section, Row: f.Rows[0], Needles: f.Needles.String()}
+		v := findingView{Index: i, Code: string(f.Code), Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix, CanFix: f.Mend != nil, Section: f.Section, Row: f.Rows[0], Needles: f.Needles.String()}
 		v.Title = fmt.Sprintf("Section %d", f.Section)
 		if f.Rows[0] > 0 && f.Rows[0] == f.Rows[1] {
 			v.Title += fmt.Sprintf(", row %d", f.Rows[0])
@@ -69,7 +69,7 @@ func (s *Server) fix(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
 		i, err := strconv.Atoi(c.PostForm("index"))
 		fs := d.result.Findings
-		if err != nil || i < 0 || i >= len(fs) || fs[i].Code != c.PostForm("code") {
+		if err != nil || i < 0 || i >= len(fs) || string(fs[i].Code) != c.PostForm("code") {
 			s.fail(c, inputError{fmt.Errorf("that finding is gone; the piece has changed meanwhile")})
 			return
 		}

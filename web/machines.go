@@ -11,6 +11,7 @@ import (
 
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 	"vindel/store"
 )
 
@@ -117,8 +118,8 @@ func machineFields(m *machine.Profile) (list []machineField) {
 }
 
 func wordFields(m *machine.Profile) (list []machineField) {
-	for _, w := range machine.PlainWords() {
-		list = append(list, machineField{Key: w[0], Label: w[1], Unit: machine.Meaning(w[0]), Value: m.Words[w[0]]})
+	for _, t := range machine.Terms {
+		list = append(list, machineField{Key: t.Key, Label: t.Word, Unit: t.Meaning, Value: m.Words[t.Key]})
 	}
 	return list
 }
@@ -146,7 +147,7 @@ func (s *Server) copyMachine(c *gin.Context) {
 			if err = json.Unmarshal(m.Doc, &doc); err != nil {
 				break
 			}
-			doc["name"] = "My " + lowerFirst(strings.TrimPrefix(m.Name, "My "))
+			doc["name"] = "My " + words.Small(strings.TrimPrefix(m.Name, "My "))
 			b, _ := json.Marshal(doc)
 			var id int64
 			if id, err = s.store.AddMachine(c.Request.Context(), b); err == nil {
@@ -156,16 +157,6 @@ func (s *Server) copyMachine(c *gin.Context) {
 		}
 	}
 	s.fail(c, err)
-}
-
-func lowerFirst(s string) string { return strings.ToLower(s[:1]) + s[1:] }
-
-func (s *Server) ownMachine(c *gin.Context) (store.Machine, error) {
-	id, err := pieceID(c)
-	if err != nil {
-		return store.Machine{}, err
-	}
-	return s.store.Machine(c.Request.Context(), id)
 }
 
 func (s *Server) machine(c *gin.Context) {
@@ -203,14 +194,14 @@ func (s *Server) saveMachine(c *gin.Context) {
 		}
 		doc[f.Key] = f.Typed(typed)
 	}
-	words := map[string]any{}
-	for _, w := range machine.PlainWords() {
-		if v := strings.TrimSpace(c.PostForm("word-" + w[0])); v != "" {
-			words[w[0]] = v
+	own := map[string]any{}
+	for _, t := range machine.Terms {
+		if v := strings.TrimSpace(c.PostForm("word-" + t.Key)); v != "" {
+			own[t.Key] = v
 		}
 	}
-	if len(words) > 0 {
-		doc["words"] = words
+	if len(own) > 0 {
+		doc["words"] = own
 	}
 	if doc["purl_carriage"] == true && base.Program != machine.NoProgram {
 		doc["advances"] = []string{"lace", "purl"}
@@ -244,4 +235,12 @@ func (s *Server) putMachineAway(c *gin.Context) {
 		to = fmt.Sprintf("/machines?away=%d", m.ID)
 	}
 	c.Redirect(303, to)
+}
+
+func (s *Server) ownMachine(c *gin.Context) (store.Machine, error) {
+	id, err := pieceID(c)
+	if err != nil {
+		return store.Machine{}, err
+	}
+	return s.store.Machine(c.Request.Context(), id)
 }

@@ -1,9 +1,10 @@
 package web
 
 import (
-	"vindel/knit/fabric"
+	"vindel/knit/beside"
 	"vindel/knit/machine"
-	"vindel/knit/plan"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
 )
 
 // needleView is the needles as they must stand if all is well, drawn 1000 wide: a
@@ -26,7 +27,7 @@ type needleView struct {
 type moveMark struct {
 	X0, X1, Y float64
 	Right     bool
-	N, Tool   int
+	N         int
 }
 
 type needle struct {
@@ -43,16 +44,10 @@ type stripRun struct{ X, W float64 }
 // window is how many needles are drawn large at a time.
 const window = 40
 
-// needles draws the bed as it stands before pass i, each needle with the loop that it
-// will take, or, where the lace carriage goes, with the loops that it holds.
-func needles(f *fabric.Fabric, i, shift int) (v needleView) {
-	p, now := f.Plan.Piece, &f.Plan.Passes[i]
-	lace := now.Carriage == machine.LaceCarriage
-	stand := fabric.Stand{}
-	if f.Stands != nil {
-		stand = f.Stands[i]
-	}
-	work := p.Work()
+// drawNeedles draws the bed as it stands before a pass: a window of it where the work is
+// wide, moved along by shift needles.
+func drawNeedles(p *piece.Piece, b *beside.Band, shift int) (v needleView) {
+	work := b.Pass.Main().AtWork
 	first, last := work.First(), work.Last()
 	from, to := first, last
 	if n := int(last-first) + 1; n > window+8 {
@@ -63,78 +58,31 @@ func needles(f *fabric.Fabric, i, shift int) (v needleView) {
 	step := 960 / float64(to-from+1)
 	x := func(n machine.Needle) float64 { return 20 + (float64(n-from)+0.5)*step }
 	v.Loop = min(step*0.36, 11)
-	colour := func(n machine.Needle) string {
-		y := now.Feeders[0]
-		takes := func(a machine.Action) bool { return a == machine.Knit || a == machine.Tuck || a == machine.Weave }
-		switch {
-		case lace:
-			y = p.Sections[now.Section-1].RowYarn(now.Row)
-		case now.Cams.Selected == machine.Lay:
-			for _, l := range now.Lays {
-				if n >= l.From && n <= l.To {
-					y = l.Yarn
-				}
-			}
-		case now.TwoYarns && now.Select.Has(n):
-			y = now.Feeders[1]
-		case now.Select.Has(n) && !takes(now.Cams.Selected), now.Hold.Has(n) && !takes(now.Cams.Held):
-			y = 0
-		case !now.Select.Has(n) && !now.Hold.Has(n) && !takes(now.Cams.Unselected):
-			y = 0
-		}
-		if y == 0 {
-			return ""
-		}
-		return p.Yarns[y-1].Colour
-	}
-	for n := from; n <= to; n++ {
-		if !work.Has(n) {
+	for _, n := range b.Needles {
+		if n.At < from || n.At > to {
 			continue
 		}
-		state := "rest"
-		if now.Select.Has(n) {
-			state = "forward"
-		} else if now.Hold.Has(n) {
-			state = "hold"
+		drawn := needle{X: x(n.At), State: "rest", Empty: n.Empty, Twice: n.Twice, Goes: n.Goes.String()}
+		if n.Forward {
+			drawn.State = "forward"
+		} else if n.Hold {
+			drawn.State = "hold"
 		}
-		drawn := needle{X: x(n), State: state, Colour: colour(n), Empty: stand.Empty.Has(n), Twice: stand.Doubled.Has(n)}
-		if lace && now.Select.Has(n) {
-			drawn.Goes = now.Dir.String()
+		if n.Yarn != 0 {
+			drawn.Colour = p.Yarns[n.Yarn-1].Colour
 		}
 		v.Needles = append(v.Needles, drawn)
-		label := n.String()
-		if n == from || n == to || n == machine.L(1) || n == machine.R(1) || label[1:] != "1" && (label[len(label)-1] == '0' || label[len(label)-1] == '5') && absDist(n, from, to) > 1 {
-			at := x(n) - 5
-			switch { // L1 and R1 stand back from the middle
-			case n == machine.L(1):
-				at -= 8
-			case n == machine.R(1):
-				at += 12
-			}
-			v.Labels = append(v.Labels, tick{X: at, Label: label})
+		if labelled(n.At, from, to) {
+			v.Labels = append(v.Labels, tick{X: labelX(n.At, x(n.At)), Label: n.At.String()})
 		}
 	}
-	row := 0
-	for k := range now.Before {
-		st := &now.Before[k]
-		if st.Do != plan.Transfer {
-			continue
-		}
-		for a, z := range st.Needles.Runs() {
-			for ; a <= z; a += machine.Needle(st.Tool) {
-				if b := min(a+machine.Needle(st.Tool)-1, z); b >= from && a <= to {
-					v.Moves = append(v.Moves, moveMark{X0: x(max(a, from)) - 5, X1: x(min(b, to)) - 5, Y: 12 + 18*float64(row%3), Right: st.Dir == machine.Right, N: row + 1, Tool: st.Tool})
-				}
-			}
-		}
-		row++
-	}
+	v.Moves = drawMoves(b.Steps, from, to, x)
 	if from < 0 && to >= 0 {
 		v.Centre, v.HasCentre = x(0)-step/2, true
 	}
 	if v.Wide {
 		strip := func(n machine.Needle) float64 { return 1000 * float64(n-first) / float64(last-first+1) }
-		for a, z := range now.Select.Or(now.Hold).Runs() {
+		for a, z := range b.Pass.Main().Select.Or(b.Pass.Main().Hold).Runs() {
 			v.Strip = append(v.Strip, stripRun{strip(a), strip(z+1) - strip(a)})
 		}
 		v.StripFrom, v.StripWidth = strip(from), strip(to+1)-strip(from)
@@ -142,4 +90,39 @@ func needles(f *fabric.Fabric, i, shift int) (v needleView) {
 	return v
 }
 
-func absDist(n, from, to machine.Needle) int { return int(min(n-from, to-n)) }
+// labelled says that a needle's label stands below it: at the ends of the drawing, in the
+// middle, and at every fifth that is not beside an end.
+func labelled(n, from, to machine.Needle) bool {
+	k := n.Number()
+	return n == from || n == to || k == 1 || k%5 == 0 && min(n-from, to-n) > 1
+}
+
+// labelX is where a label stands under a needle at x: L1 and R1 stand back from the middle.
+func labelX(n machine.Needle, x float64) float64 {
+	switch n {
+	case machine.L(1):
+		return x - 13
+	case machine.R(1):
+		return x + 7
+	}
+	return x - 5
+}
+
+// drawMoves draws the uses of transfer tools, in their order, over the needles they lift.
+func drawMoves(steps []*pass.Step, from, to machine.Needle, x func(machine.Needle) float64) (marks []moveMark) {
+	row := 0
+	for _, st := range steps {
+		if st.Do != pass.Transfer {
+			continue
+		}
+		for a, z := range st.Needles.Runs() {
+			for ; a <= z; a += machine.Needle(st.Tool) {
+				if b := min(a+machine.Needle(st.Tool)-1, z); b >= from && a <= to {
+					marks = append(marks, moveMark{X0: x(max(a, from)) - 5, X1: x(min(b, to)) - 5, Y: 12 + 18*float64(row%3), Right: st.Side == machine.Right, N: row + 1})
+				}
+			}
+		}
+		row++
+	}
+	return marks
+}

@@ -8,11 +8,13 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/beside"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
 	"vindel/knit/technique"
+	"vindel/knit/words"
 )
 
 // onMachine is what a piece comes to on another machine.
@@ -24,9 +26,6 @@ type onMachine struct {
 	Stops                           []string // what can no longer be done
 	Warns                           int
 }
-
-// secondsAMove is what one use of a tool, or of the fingers on a run of needles, takes.
-const secondsAMove = 4
 
 type compareMachinesView struct {
 	Page Page
@@ -76,8 +75,8 @@ func (d *desk) on(m machineChoice, mine bool) onMachine {
 	}
 	r := check.Run(p)
 	t := &r.Plan.Totals
-	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts, r.Plan.HandUses()
-	out.Minutes = (t.Passes*secondsAPass + out.Hands*secondsAMove + 59) / 60
+	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts, beside.HandUses(r.Plan)
+	_, out.Minutes = beside.Minutes(r.Plan)
 	for _, f := range r.Findings {
 		switch f.Severity {
 		case finding.Stop:
@@ -124,8 +123,8 @@ func (s *Server) setMachine(c *gin.Context) {
 }
 
 // changed says what a change of machine has come to, in a knitter's words.
-func changed(was, now *desk) (words []string) {
-	words = append(words, fmt.Sprintf("Planned anew: %s instead of %s.", now.piece.Machine.Name, was.piece.Machine.Name))
+func changed(was, now *desk) (list []string) {
+	list = append(list, fmt.Sprintf("Planned anew: %s instead of %s.", now.piece.Machine.Name, was.piece.Machine.Name))
 	a, b := &was.result.Plan.Totals, &now.result.Plan.Totals
 	var sums []string
 	for _, t := range []struct {
@@ -137,23 +136,21 @@ func changed(was, now *desk) (words []string) {
 		}
 	}
 	if len(sums) > 0 {
-		words = append(words, upperWord(strings.Join(sums, ", "))+".")
+		list = append(list, words.Capital(strings.Join(sums, ", "))+".")
 	} else {
-		words = append(words, "Passes, threadings and lines are the same.")
+		list = append(list, "Passes, threadings and lines are the same.")
 	}
 	before := map[string]bool{}
 	for _, f := range was.result.Findings {
-		before[f.Code+fmt.Sprint(f.Section)] = true
+		before[fmt.Sprint(f.Code, f.Section)] = true
 	}
 	for _, f := range now.result.Findings {
-		if f.Severity == finding.Stop && !before[f.Code+fmt.Sprint(f.Section)] {
-			words = append(words, "Can no longer be done: "+f.Text)
+		if f.Severity == finding.Stop && !before[fmt.Sprint(f.Code, f.Section)] {
+			list = append(list, "Can no longer be done: "+f.Text)
 		}
 	}
-	return words
+	return list
 }
-
-func upperWord(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
 
 // notice is what is to be said once about a piece, and then no more.
 func (s *Server) notice(id int64) []string {

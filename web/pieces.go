@@ -95,7 +95,7 @@ func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
 		card.Yarns = append(card.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
 	}
 	passes := d.result.Plan.Passes
-	card.Done, card.Passes = min(at.Done, len(passes)), len(passes)
+	card.Done, card.Passes = d.done(at), len(passes)
 	if card.Passes > 0 {
 		card.Percent = 100 * card.Done / card.Passes
 	}

@@ -9,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/bed"
+	"vindel/knit/beside"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
@@ -208,7 +209,7 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique.Name, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
 		First: i == 0, Last: i == len(p.Sections)-1, Charts: chartNames(p)}
 	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*d.fabricRows(i))*p.RowMM()/10)
-	v.Rail, v.Changes = d.sectionRail(i)
+	v.Rail, v.Changes = beside.SectionWords(d.result.Plan, i)
 	if len(sec.Areas) > 0 {
 		v.Choices = techniqueWords()
 	}
@@ -251,10 +252,10 @@ func areaOptions(a *piece.Area, at edit.Path) []choice {
 		shows = "all"
 	}
 	drawing := edit.Chart(a.Chart.Name)
-	list := []choice{{at.To("above"), "Above its top", above, words("repeat", "it repeats", "blank", "blank")},
-		{drawing.To("side"), "Drawn as seen on", a.Chart.Side.String(), words("knit", "the knit side", "purl", "the purl side")}}
+	list := []choice{{at.To("above"), "Above its top", above, choices("repeat", "it repeats", "blank", "blank")},
+		{drawing.To("side"), "Drawn as seen on", a.Chart.Side.String(), choices("knit", "the knit side", "purl", "the purl side")}}
 	if a.Lace {
-		list = append(list, choice{drawing.To("shows"), "Rows drawn", shows, words("right-side", "right-side rows; a plain one after each", "all", "every knitted row")})
+		list = append(list, choice{drawing.To("shows"), "Rows drawn", shows, choices("right-side", "right-side rows; a plain one after each", "all", "every knitted row")})
 	}
 	return list
 }
@@ -269,8 +270,8 @@ func techniqueWords() (words []piece.Word) {
 	return words
 }
 
-// words are values and what they say, by turns.
-func words(list ...string) (out []piece.Word) {
+// choices are values and what they say, by turns.
+func choices(list ...string) (out []piece.Word) {
 	for i := 0; i < len(list); i += 2 {
 		out = append(out, piece.Word{Value: list[i], Text: list[i+1]})
 	}
@@ -285,29 +286,6 @@ func (d *desk) fabricRows(i int) int {
 	return 1
 }
 
-// sectionRail is section i on the rail: its passes and what the counter shows, and what
-// changes before its first row.
-func (d *desk) sectionRail(i int) (rail, changes string) {
-	pl := d.result.Plan
-	first, last, before := -1, -1, 0
-	for k := range pl.Passes {
-		if pl.Passes[k].Section == i+1 {
-			if first < 0 {
-				first = k
-			}
-			last = k
-		} else if first < 0 {
-			before = pl.Passes[k].Counter
-		}
-	}
-	if first < 0 {
-		return "not planned", ""
-	}
-	a, z := &pl.Passes[first], &pl.Passes[last]
-	rail = fmt.Sprintf("passes %d–%d, counter %d → %d", a.N, z.N, before, z.Counter)
-	return rail, railOf(pl, a).Text
-}
-
 // widths offers stitch counts that make whole repeats, and one stitch more, where both
 // edges are alike; on a machine with one feeder two seam stitches more.
 func (d *desk) widths() (list []widthOffer) {
@@ -317,7 +295,7 @@ func (d *desk) widths() (list []widthOffer) {
 		if len(sec.Areas) != 1 {
 			continue
 		}
-		w, now := bed.Lie(&sec.Areas[0]).W, int(p.To-p.From)+1
+		w, now := d.result.Plan.Placed[i].Wide[0], int(p.To-p.From)+1
 		extra, words := bed.Seam(p, sec), "both edges alike, for a seam"
 		if extra == 2 {
 			words = "whole repeats and two seam stitches"

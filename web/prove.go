@@ -5,10 +5,11 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/beside"
 	"vindel/knit/card"
 	"vindel/knit/machine"
-	"vindel/knit/piece"
-	"vindel/knit/plan"
+	"vindel/knit/pass"
+	"vindel/knit/words"
 )
 
 type proveView struct {
@@ -39,25 +40,25 @@ func (s *Server) prove(c *gin.Context) {
 		compared := 0
 		for _, course := range f.Courses {
 			if course.Row > 0 {
-				compared += d.piece.Work().Minus(course.Exempt).Len()
+				compared += course.AtWork.Minus(course.Exempt).Len()
 			}
 		}
 		switch {
 		case v.Good:
 			v.Verdict = "The fabric comes out as drawn"
-			v.Detail = fmt.Sprintf("%s knitted on the simulated bed, %s compared with the chart, no difference", plural(len(d.result.Plan.Passes), "pass", "passes"), plural(compared, "stitch", "stitches"))
+			v.Detail = fmt.Sprintf("%s knitted on the simulated bed, %s compared with the chart, no difference", words.Count(len(d.result.Plan.Passes), "pass", "passes"), words.Count(compared, "stitch", "stitches"))
 			if f.Exempt > 0 {
 				v.Detail += fmt.Sprintf("; %d seam and end stitches do not follow it", f.Exempt)
 			}
 		case f.Differences > 0:
-			v.Verdict = plural(f.Differences, "stitch differs", "stitches differ") + " from the chart"
+			v.Verdict = words.Count(f.Differences, "stitch differs", "stitches differ") + " from the chart"
 			v.Detail = "The first: " + f.First
 		default:
 			v.Verdict = "The plan stops before the end"
 			v.Detail = f.First
 		}
 		if f.Longest.Yarn != 0 {
-			v.Float = fmt.Sprintf("%s, %s", plural(f.Longest.Stitches(), "stitch", "stitches"), d.piece.YarnName(f.Longest.Yarn))
+			v.Float = fmt.Sprintf("%s, %s", words.Count(f.Longest.Stitches(), "stitch", "stitches"), d.piece.YarnName(f.Longest.Yarn))
 		}
 		v.Beside = 4*f.W < 5*len(f.Courses)
 		v.Faces = faces(d)
@@ -158,7 +159,7 @@ func (s *Server) prepare(c *gin.Context) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head, HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
 		for _, i := range card.Sections(pl) {
-			name := sectionName(p, i)
+			name := p.Sections[i].Title()
 			if v.HasCard {
 				made, _ := card.Make(pl, i)
 				v.Cards = append(v.Cards, cardView{i + 1, made.Rows, made.Lines, p.Machine.Offset, name, p.Machine.School.String(), p.Machine.Loop})
@@ -178,25 +179,15 @@ func (s *Server) prepare(c *gin.Context) {
 		for _, b := range pl.Bobbins {
 			v.Bobbins = append(v.Bobbins, bobbinView{b.Name, yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour}, fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, fmt.Sprintf("%.1f m", b.Metres)})
 		}
-		v.Minutes = (len(pl.Passes)*secondsAPass + 59) / 60
+		v.Minutes, _ = beside.Minutes(pl)
 		s.render(c, "prepare", v)
 	})
 }
 
-// secondsAPass is the pace assumed until the journal knows the knitter's own.
-const secondsAPass = 12
-
-func sectionName(p *piece.Piece, i int) string {
-	if n := p.Sections[i].Name; n != "" {
-		return n
-	}
-	return p.Sections[i].Technique.Name
-}
-
 func (d *desk) cheat(section int) cheatView {
 	p := d.piece
-	rows := d.result.Plan.CheatSheet(section)
-	v := cheatView{Section: section + 1, Name: sectionName(p, section), Comb: p.Machine.Comb, Lace: p.Sections[section].Lace()}
+	rows := beside.Sheet(d.result.Plan, section)
+	v := cheatView{Section: section + 1, Name: p.Sections[section].Title(), Comb: p.Machine.Comb, Lace: p.Sections[section].Lace()}
 	for i := range rows {
 		r := &rows[i]
 		v.Width = r.Width
@@ -204,8 +195,8 @@ func (d *desk) cheat(section int) cheatView {
 		for _, y := range r.Yarns {
 			row.Yarns = append(row.Yarns, yarnState{ID: p.YarnID(y), Name: p.YarnName(y), Colour: p.Yarns[y-1].Colour})
 		}
-		for _, pass := range r.Passes {
-			row.Dirs = append(row.Dirs, pass.Dir.String())
+		for _, p := range r.Passes {
+			row.Dirs = append(row.Dirs, p.Dir.String())
 		}
 		row.Cells = make([]bool, r.Width)
 		for k, c := range r.Columns {
@@ -224,7 +215,7 @@ func (d *desk) cheat(section int) cheatView {
 		}
 		for j := range r.Passes[0].Before {
 			st := &r.Passes[0].Before[j]
-			if st.Do == plan.SetCams && st.Way != 0 || st.Do == plan.Cut || st.Do == plan.SetCounter {
+			if st.Do == pass.SetCams && st.Side != 0 || st.Do == pass.Cut || st.Do == pass.SetCounter {
 				if row.Text != "" {
 					row.Text += ", "
 				}
@@ -246,7 +237,7 @@ func (d *desk) cheat(section int) cheatView {
 // program is what an electronic machine is told: the key-in sheet, and each line as runs.
 func (d *desk) program(section int) programView {
 	w := card.MakeProgram(d.result.Plan, section)
-	v := programView{Section: section + 1, Name: sectionName(d.piece, section), KeyIn: w.KeyIn}
+	v := programView{Section: section + 1, Name: d.piece.Sections[section].Title(), KeyIn: w.KeyIn}
 	for l := min(w.Bits.H, mostCheatRows); l >= 1; l-- {
 		v.Rows = append(v.Rows, programLine{l, w.Runs(l), w.Memos[l-1]})
 	}
@@ -255,24 +246,9 @@ func (d *desk) program(section int) programView {
 }
 
 func (d *desk) yarnUse() (list []yarnUse) {
-	p := d.piece
-	stitches, threads := make([]int, len(p.Yarns)+1), make([]int, len(p.Yarns)+1)
-	for i := range d.result.Plan.Passes {
-		pass := &d.result.Plan.Passes[i]
-		for f, took := range d.result.Fabric.Took[i] {
-			stitches[pass.Feeders[f]] += took.Len()
-		}
-		for _, l := range pass.Lays {
-			stitches[l.Yarn] += p.Work().And(machine.Range(l.From, l.To)).Len()
-		}
-		for j := range pass.Before {
-			if st := &pass.Before[j]; st.Do == plan.Thread {
-				threads[st.Yarn]++
-			}
-		}
-	}
-	for i, y := range p.Yarns {
-		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, stitches[i+1], threads[i+1]})
+	for i, use := range beside.YarnUses(d.result.Plan) {
+		y := &d.piece.Yarns[i]
+		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, use.Stitches, use.Threadings})
 	}
 	return list
 }

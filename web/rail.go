@@ -3,15 +3,14 @@ package web
 import (
 	"fmt"
 	"slices"
-	"strings"
 
-	"vindel/knit/bed"
-	"vindel/knit/machine"
+	"vindel/knit/beside"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
-	"vindel/knit/plan"
+	"vindel/knit/words"
 )
 
-// railRow is one pass as the row rail shows it.
+// railRow is one pass as the desk's script draws it beside a chart row.
 type railRow struct {
 	N       int      `json:"n"`
 	Counter int      `json:"counter"`
@@ -23,87 +22,35 @@ type railRow struct {
 	// Passes of the lace carriage for one row are one line of the rail.
 	Lace  int    `json:"lace,omitempty"`
 	Lines string `json:"lines,omitempty"`
-	first int    // program line
 }
 
-func railOf(pl *plan.Plan, p *plan.Pass) railRow {
-	r := railRow{N: p.N, Counter: p.Counter, Dir: p.Dir.String(), Knots: make([]bool, 2)}
-	for f := range pl.Piece.Machine.Feeders {
-		r.Feeders = append(r.Feeders, pl.Piece.YarnID(p.Feeders[f]))
-	}
-	var yarns, words []string // what becomes of the yarns comes first: it is what the eye looks for
-	for i := range p.Before {
-		st := &p.Before[i]
-		if st.Do == plan.Thread {
-			r.Knots[st.Feeder-1] = true
+func railRows(p *piece.Piece, rows []beside.Row) []railRow {
+	list := make([]railRow, len(rows))
+	for i, r := range rows {
+		list[i] = railRow{N: r.N, Counter: r.Counter, Dir: r.Dir.String(), Knots: r.Knots, Text: r.Text, Lace: r.Lace}
+		for _, y := range r.Feeders {
+			list[i].Feeders = append(list[i].Feeders, p.YarnID(y))
 		}
-		t := st.Short(pl.Piece)
 		switch {
-		case t == "":
-		case st.Do == plan.Thread || st.Do == plan.Unthread || st.Do == plan.Cut:
-			yarns = append(yarns, t)
+		case r.First == 0:
+		case r.First == r.Last:
+			list[i].Lines = fmt.Sprint(r.First)
 		default:
-			words = append(words, t)
+			list[i].Lines = fmt.Sprintf("%d–%d", r.First, r.Last)
 		}
 	}
-	r.Text = strings.Join(append(yarns, words...), ", ")
-	return r
+	return list
 }
 
 // rail puts the first round of section i's passes beside the chart rows they knit.
-func (st *chartState) rail(pl *plan.Plan, i int, c *piece.Chart) {
+func (st *chartState) rail(pl *pass.Plan, i int, c *piece.Chart) {
 	sec, placed := &pl.Piece.Sections[i], pl.Placed[i]
-	st.Section = fmt.Sprintf("section %d, %s, %s", i+1, sec.Technique.Name, plural(placed.Rows, "row", "rows"))
+	st.Section = fmt.Sprintf("section %d, %s, %s", i+1, sec.Technique.Name, words.Count(placed.Rows, "row", "rows"))
 	a := &sec.Areas[slices.IndexFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })]
-	st.Needles = make([]string, c.W)
-	w := bed.Lie(a).W
-	for x := range w {
-		n := a.First + machine.Needle(x)
-		if name, column, _ := placed.Source(n, 1); name == c.Name && n >= a.From && n <= a.To {
-			st.Needles[column-1] = n.String()
-		}
+	st.Needles, st.Repeats = beside.Columns(placed, a)
+	rail := beside.RailOf(pl, i, a)
+	st.Below = railRows(pl.Piece, rail.Below)
+	for row, passes := range rail.Rows {
+		st.Rail[row] = railRows(pl.Piece, passes)
 	}
-	st.Repeats = make([][]string, c.W)
-	for n := a.From; n <= a.To; n++ {
-		if name, column, _ := placed.Source(n, 1); name == c.Name {
-			st.Repeats[column-1] = append(st.Repeats[column-1], n.String())
-		}
-	}
-	seen := map[int]int{} // section row by chart row
-	for k := range pl.Passes {
-		p := &pl.Passes[k]
-		switch {
-		case p.Section != i+1:
-		case p.Row == 0:
-			st.Below = append(st.Below, railOf(pl, p))
-		default:
-			name, _, row := placed.Source(max(a.First, a.From), p.Row)
-			if name != c.Name {
-				continue
-			}
-			if first, ok := seen[row]; !ok || first == p.Row {
-				seen[row] = p.Row
-				st.Rail[row] = addToRail(st.Rail[row], pl, p)
-			}
-		}
-	}
-}
-
-// addToRail adds a pass to a chart row's rail; the lace carriage's passes make one line.
-func addToRail(rail []railRow, pl *plan.Plan, p *plan.Pass) []railRow {
-	r := railOf(pl, p)
-	if p.Carriage != machine.LaceCarriage {
-		return append(rail, r)
-	}
-	if n := len(rail); n > 0 && rail[n-1].Lace > 0 {
-		last := &rail[n-1]
-		last.Lace++
-		last.Lines = fmt.Sprintf("%d–%d", last.first, p.Line)
-		return rail
-	}
-	r.Lace, r.first = 1, p.Line
-	if p.Line > 0 {
-		r.Lines = fmt.Sprint(p.Line)
-	}
-	return append(rail, r)
 }

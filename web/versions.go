@@ -11,6 +11,7 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/piece"
 	"vindel/knit/technique"
+	"vindel/knit/words"
 	"vindel/paper"
 	"vindel/store"
 )
@@ -125,11 +126,11 @@ func (s *Server) compare(c *gin.Context) {
 		case a == nil || b == nil:
 			v.Verdict = "Only one of the two has this chart"
 		case a.W != b.W || a.H != b.H:
-			v.Verdict = fmt.Sprintf("%d × %d and %d × %d; %s where both have one", a.W, a.H, b.W, b.H, plural(len(differ), "cell differs", "cells differ"))
+			v.Verdict = fmt.Sprintf("%d × %d and %d × %d; %s where both have one", a.W, a.H, b.W, b.H, words.Count(len(differ), "cell differs", "cells differ"))
 		case len(differ) == 0:
 			v.Verdict = "No cell differs"
 		default:
-			v.Verdict = plural(len(differ), "cell differs", "cells differ")
+			v.Verdict = words.Count(len(differ), "cell differs", "cells differ")
 		}
 		for i, ch := range []*piece.Chart{a, b} {
 			side := compareSide{Name: names[i]}

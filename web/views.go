@@ -9,6 +9,8 @@ import (
 	"path"
 	"strings"
 
+	"vindel/knit/words"
+
 	"github.com/gin-gonic/gin"
 )
 
@@ -59,7 +61,7 @@ func newViews(a *assets) (*views, error) {
 	funcs := template.FuncMap{
 		"asset":  a.url,
 		"hash":   func() string { return a.hash },
-		"plural": plural,
+		"plural": words.Count,
 		"add":    func(a, b int) int { return a + b },
 		"add1":   func(a float64, b int) float64 { return a + float64(b) },
 		"icon":   icon,
@@ -140,13 +142,6 @@ func (s *Server) theme(c *gin.Context) {
 	}
 	http.SetCookie(c.Writer, &http.Cookie{Name: "theme", Value: theme, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
 	c.Status(http.StatusNoContent)
-}
-
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return fmt.Sprintf("%d %s", n, one)
-	}
-	return fmt.Sprintf("%d %s", n, many)
 }
 
 // keyWord is a key as it stands on a tooltip: "shift+Insert" is Shift+Insert.

@@ -16,13 +16,13 @@ func (s *Placed) Move(p *piece.Piece, k, by int) []edit.Change {
 	a := &s.Section.Areas[k]
 	by = min(max(by, int(p.Machine.Bed.First()-a.From)), int(p.Machine.Bed.Last()-a.To))
 	d := machine.Needle(by)
-	return edit.LayArea(s.Index, k, s.onBed(p, a.First+d, Lie(a).W), a.From+d, a.To+d)
+	return edit.LayArea(s.Index, k, s.onBed(p, a.First+d, s.Wide[k]), a.From+d, a.To+d)
 }
 
 // Phase moves the repeat of area k under its needles, which stay.
 func (s *Placed) Phase(p *piece.Piece, k, by int) []edit.Change {
 	a := &s.Section.Areas[k]
-	return edit.LayArea(s.Index, k, s.onBed(p, a.First+machine.Needle(by), Lie(a).W), a.From, a.To)
+	return edit.LayArea(s.Index, k, s.onBed(p, a.First+machine.Needle(by), s.Wide[k]), a.From, a.To)
 }
 
 // Stretch gives area k other ends; its repeats stay where they are.
@@ -49,7 +49,7 @@ func (s *Placed) onBed(p *piece.Piece, first machine.Needle, w int) machine.Need
 // Repeat lays area k n times side by side in the middle of the needles in work, or as
 // often as fits.
 func (s *Placed) Repeat(p *piece.Piece, k, n int) []edit.Change {
-	w := Lie(&s.Section.Areas[k]).W
+	w := s.Wide[k]
 	n = max(1, min(n, int(p.Machine.Bed)/w))
 	from := middle(p, n*w)
 	return edit.LayArea(s.Index, k, s.onBed(p, from, w), from, from+machine.Needle(n*w-1))
@@ -57,13 +57,13 @@ func (s *Placed) Repeat(p *piece.Piece, k, n int) []edit.Change {
 
 // Fit lays as many whole repeats of area k as the needles in work hold, in their middle.
 func (s *Placed) Fit(p *piece.Piece, k int) []edit.Change {
-	return s.Repeat(p, k, max(1, (int(p.To-p.From)+1)/Lie(&s.Section.Areas[k]).W))
+	return s.Repeat(p, k, max(1, (int(p.To-p.From)+1)/s.Wide[k]))
 }
 
 // Fill lays area k over all the needles in work with its repeats in the middle: what is
 // cut is cut alike on both sides.
 func (s *Placed) Fill(p *piece.Piece, k int) []edit.Change {
-	w, n := Lie(&s.Section.Areas[k]).W, int(p.To-p.From)+1
+	w, n := s.Wide[k], int(p.To-p.From)+1
 	from := middle(p, n/w*w)
 	if n < w {
 		from = middle(p, w)
@@ -112,7 +112,7 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 	room := int(p.To-p.From) + 1
 	used := 0
 	for _, k := range list {
-		used += Lie(&s.Section.Areas[k]).W
+		used += s.Wide[k]
 	}
 	need := used + max(gap, 0)*(len(list)-1)
 	if need > room {
@@ -128,7 +128,7 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 		if gap < 0 { // the odd stitches go to the outer gaps, and symmetrically
 			at = p.From + machine.Needle(free*(i+1)/gaps+widthBefore(s, list[:i]))
 		}
-		w := machine.Needle(Lie(&s.Section.Areas[k]).W)
+		w := machine.Needle(s.Wide[k])
 		changes = append(changes, edit.LayArea(s.Index, k, at, at, at+w-1)...)
 		at += w + machine.Needle(max(gap, 0))
 	}
@@ -137,7 +137,7 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 
 func widthBefore(s *Placed, list []int) (w int) {
 	for _, k := range list {
-		w += Lie(&s.Section.Areas[k]).W
+		w += s.Wide[k]
 	}
 	return w
 }

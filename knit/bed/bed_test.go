@@ -129,7 +129,7 @@ func TestFindings(t *testing.T) {
 			}
 			continue
 		}
-		i := slices.IndexFunc(found, func(f finding.Finding) bool { return f.Code == c.code })
+		i := slices.IndexFunc(found, func(f finding.Finding) bool { return string(f.Code) == c.code })
 		if i < 0 || found[i].Needles.String() != c.at {
 			t.Errorf("%s: found %v, want %s at %s", c.name, found, c.code, c.at)
 		}

@@ -10,12 +10,13 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 )
 
 // findings reports areas that reach off the work, overlap, touch or are cut, and
 // charts that would read backwards.
 func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Finding) {
-	report := func(code string, sev finding.Severity, needles machine.Set, fix, format string, a ...any) {
+	report := func(code finding.Code, sev finding.Severity, needles machine.Set, fix, format string, a ...any) {
 		out = append(out, finding.Finding{Code: code, Severity: sev, Section: s.Index + 1, Rows: [2]int{1, s.Rows}, Needles: needles, Text: fmt.Sprintf(format, a...), Fix: fix})
 	}
 	areas := s.Section.Areas
@@ -24,18 +25,18 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		on := machine.Range(a.From, a.To)
 		name := a.Chart.Name
 		if a.From < p.From || a.To > p.To {
-			report("off-bed", finding.Stop, on.Minus(machine.Range(p.From, p.To)), "Keep the area within the needles in work",
+			report(finding.OffBed, finding.Stop, on.Minus(machine.Range(p.From, p.To)), "Keep the area within the needles in work",
 				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, p.From, p.To)
 			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.Index, k, max(a.From, p.From), min(a.To, p.To)))
 			continue
 		}
 		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)
 		if left != 0 || right != 0 {
-			report("area-cut", finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
+			report(finding.AreaCut, finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
 		}
 		worn := s.Section.Technique.Worn
 		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) && !s.Section.Technique.EitherSide {
-			report("faces-away", finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
+			report(finding.FacesAway, finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
 				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Side, worn)
 			out[len(out)-1].Mend = finding.Always(edit.DrawnFor(name, worn))
 		}
@@ -46,10 +47,10 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 			switch {
 			case common == on: // a motif on its ground is meant
 			case !common.Empty():
-				report("areas-overlap", finding.Warn, common, "Move one of them aside",
+				report(finding.AreasOverlap, finding.Warn, common, "Move one of them aside",
 					"%s (%v to %v) lies partly on %s (%v to %v); the later one is knitted.", name, a.From, a.To, b.Chart.Name, b.From, b.To)
 			case a.From == b.To+1 || b.From == a.To+1:
-				report("areas-touch", finding.Note, machine.Range(max(a.From, b.From)-1, max(a.From, b.From)), "Leave a spare stitch between them",
+				report(finding.AreasTouch, finding.Note, machine.Range(max(a.From, b.From)-1, max(a.From, b.From)), "Leave a spare stitch between them",
 					"%s and %s touch between %v and %v, with no spare stitch.", b.Chart.Name, name, max(a.From, b.From)-1, max(a.From, b.From))
 			}
 		}
@@ -78,19 +79,12 @@ func mirrorImage(a *piece.Area) []uint8 {
 func cutWords(a *piece.Area, w, left, right int) string {
 	var parts []string
 	if left != 0 {
-		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.From, stitches(min(w-left, int(a.To-a.From)+1)), w))
+		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.From, words.Stitches(min(w-left, int(a.To-a.From)+1)), w))
 	}
 	if right != 0 && (left == 0 || int(a.To-a.From) >= w-left) {
-		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.To, stitches(right), w))
+		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.To, words.Stitches(right), w))
 	}
 	return strings.Join(parts, " and ")
-}
-
-func stitches(n int) string {
-	if n == 1 {
-		return "1 stitch"
-	}
-	return fmt.Sprintf("%d stitches", n)
 }
 
 // Sentence says in plain words what an area whose repeat is w wide puts where:
@@ -110,7 +104,7 @@ func Sentence(a *piece.Area, w int) string {
 		parts = append(parts, fmt.Sprintf("%d repeats of %d", whole, w))
 	}
 	if rest > 0 {
-		parts = append(parts, stitches(rest))
+		parts = append(parts, words.Stitches(rest))
 	}
 	return fmt.Sprintf("%s, from %v to %v", strings.Join(parts, " and "), a.From, a.To)
 }

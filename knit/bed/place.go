@@ -23,6 +23,8 @@ type Placed struct {
 	Yarn    []piece.YarnNo
 	Stitch  []chart.Stitch
 	Covered machine.Set // needles that lie in an area
+	Wide    []int       // by area: its width as it lies on the bed
+	work    machine.Set
 
 	// Of lace: Cut is the needles that knit plain in some row because their repeat is
 	// cut, and Refused what stops the plan at a row (from 1), by row of the cycle.
@@ -36,6 +38,9 @@ func (s *Placed) YarnRow(r int) []piece.YarnNo {
 	y := (r - 1) % s.Cycle
 	return s.Yarn[y*s.W : (y+1)*s.W]
 }
+
+// InWork is the needles at work in section row r (from 1).
+func (s *Placed) InWork(r int) machine.Set { return s.work }
 
 // Wants is the needles that section row r asks to make the given stitch.
 func (s *Placed) Wants(r int, stitch chart.Stitch) (set machine.Set) {
@@ -72,11 +77,13 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 // A section without areas is all of its own yarn.
 func Place(p *piece.Piece, i int) (*Placed, []finding.Finding) {
 	sec := &p.Sections[i]
-	s := &Placed{Section: sec, Index: i, From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows, Height: 1, Cycle: 1}
+	s := &Placed{Section: sec, Index: i, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows, Height: 1, Cycle: 1}
 	grids := make([]chart.Grid, len(sec.Areas))
+	s.Wide = make([]int, len(sec.Areas))
 	for k := range sec.Areas {
 		a := &sec.Areas[k]
 		grids[k] = Lie(a)
+		s.Wide[k] = grids[k].W
 		s.Height = max(s.Height, grids[k].H)
 		s.Covered = s.Covered.Or(machine.Range(a.From, a.To))
 	}
@@ -156,6 +163,10 @@ func (s *Placed) fill(p *piece.Piece, grids []chart.Grid) {
 	s.Yarn = make([]piece.YarnNo, s.Cycle*s.W)
 	for r := 1; r <= s.Cycle; r++ {
 		row, y := s.YarnRow(r), s.Section.RowYarn(r)
+		if r > 1 && y == s.Section.RowYarn(r-1) {
+			copy(row, s.Yarn[(r-2)*s.W:(r-1)*s.W])
+			continue
+		}
 		for x := range row {
 			row[x] = y
 		}
@@ -171,7 +182,7 @@ func (s *Placed) fill(p *piece.Piece, grids []chart.Grid) {
 func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
 	var yarns [256]piece.YarnNo // 0: the section's own
 	var stitches [256]chart.Stitch
-	plain := true
+	plain, own := true, false // every cell knits; some cell takes the row's own yarn
 	for k, m := range a.Chart.Means {
 		for i, y := range p.Yarns {
 			if y.ID == m.Yarn {
@@ -179,7 +190,7 @@ func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
 			}
 		}
 		stitches[k] = m.Stitch
-		plain = plain && stitches[k] == chart.Knit
+		plain, own = plain && stitches[k] == chart.Knit, own || yarns[k] == 0
 	}
 	if !plain && s.Stitch == nil {
 		s.Stitch = make([]chart.Stitch, len(s.Yarn))
@@ -187,15 +198,23 @@ func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
 	from, to := max(int(a.From-s.From), 0), min(int(a.To-s.From), s.W-1)
 	phase := int(s.From - a.First)
 	for r := 1; r <= s.Cycle; r++ {
-		row, stitch, own := s.YarnRow(r), s.StitchRow(r), s.Section.RowYarn(r)
+		row, stitch, yarn := s.YarnRow(r), s.StitchRow(r), s.Section.RowYarn(r)
 		for x := from; x <= to; {
 			// One repeat at a time: columns c to the end of the repeat or of the area.
 			c := mod(x+phase, g.W)
 			n := min(g.W-c, to-x+1)
-			if y := s.at(a, g.H, (x+phase-c)/g.W, r); y >= 0 {
+			y := s.at(a, g.H, (x+phase-c)/g.W, r)
+			switch {
+			case y < 0:
+			case stitch == nil && !own:
+				to := row[x : x+n]
+				for i, key := range g.Row(y)[c : c+n] {
+					to[i] = yarns[key]
+				}
+			default:
 				for i, key := range g.Row(y)[c : c+n] {
 					if row[x+i] = yarns[key]; row[x+i] == 0 && stitches[key] != chart.Slip && stitches[key] != chart.Tuck {
-						row[x+i] = own // a slipped or tucked stitch shows what it showed before
+						row[x+i] = yarn // a slipped or tucked stitch shows what it showed before
 					}
 					if stitch != nil {
 						stitch[x+i] = stitches[key]

@@ -7,7 +7,8 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/plan"
+	"vindel/knit/pass"
+	"vindel/knit/words"
 )
 
 // Overlap is how many rows at the top lie over the rows at the bottom of a joined card.
@@ -28,7 +29,7 @@ type Card struct {
 }
 
 // Sections lists the sections (from 0) that need a card or a program.
-func Sections(pl *plan.Plan) (sections []int) {
+func Sections(pl *pass.Plan) (sections []int) {
 	for i, n := range pl.Lines {
 		if n > 0 {
 			sections = append(sections, i)
@@ -37,21 +38,25 @@ func Sections(pl *plan.Plan) (sections []int) {
 	return sections
 }
 
-// lines gives the needles that each program line of a section selects, line 1 first,
-// and the needles that do not follow the chart there.
-func lines(pl *plan.Plan, section int) (selected, exempt []machine.Set) {
-	selected, exempt = make([]machine.Set, pl.Lines[section]), make([]machine.Set, pl.Lines[section])
+// line is one program line of a section: the needles that it selects, those at work, and
+// those that do not follow the chart.
+type line struct{ selected, atWork, exempt machine.Set }
+
+// lines gives the program lines of a section (from 0), line 1 first.
+func lines(pl *pass.Plan, section int) []line {
+	list := make([]line, pl.Lines[section])
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		switch {
-		case p.Section != section+1 || p.Own() == 0:
-		case p.InLace:
-			selected[p.Own()-1] = p.Reads()
-		default:
-			selected[p.Own()-1], exempt[p.Own()-1] = p.Select, p.Exempt
+		if p.Section != section+1 || p.Own == 0 {
+			continue
+		}
+		if half := p.Main(); p.Lace.InProgram {
+			list[p.Own-1] = line{p.Lace.Reads, half.AtWork, machine.Set{}}
+		} else {
+			list[p.Own-1] = line{half.Select, half.AtWork, p.Exempt}
 		}
 	}
-	return selected, exempt
+	return list
 }
 
 // column is the card column (from 0) that selects a needle.
@@ -62,19 +67,19 @@ func column(m *machine.Profile, n machine.Needle) int {
 // Make makes the card of a section (from 0), and reports what a card cannot do. Where
 // the pattern does not tile, a stop says so and the card has the holes of the
 // leftmost needles.
-func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
+func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 	m := &pl.Piece.Machine
-	selected, exempt := lines(pl, section)
+	list := lines(pl, section)
 	s := pl.Placed[section]
-	h := len(selected)
+	h := len(list)
 	pattern := chart.NewMat[uint8](m.Columns, h)
 	var clash machine.Set
-	for l, sel := range selected {
+	for l, line := range list {
 		var known [machine.MaxBed]bool
-		covered := s.Covered.Minus(exempt[l]).Minus(s.Cut)
+		covered := s.Covered.Minus(line.exempt).Minus(s.Cut)
 		for n := range covered.All() {
 			c, hole := column(m, n), uint8(0)
-			if sel.Has(n) {
+			if line.selected.Has(n) {
 				hole = 1
 			}
 			if known[c] && pattern.At(c, l) != hole {
@@ -85,16 +90,15 @@ func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
 			pattern.Set(c, l, hole)
 		}
 		// Columns that no area needs are free for the needles beside the areas.
-		for n := range sel.And(pl.Piece.Work()).Minus(covered).Minus(exempt[l]).All() {
+		for n := range line.selected.And(line.atWork).Minus(covered).Minus(line.exempt).All() {
 			if c := column(m, n); !known[c] {
 				pattern.Set(c, l, 1)
 			}
 		}
 	}
 	found := widths(pl, section, clash)
-	found = append(found, patternsAll(pl, section, pattern, selected, exempt)...)
-	copies := (m.Loop + h - 1) / h
-	c := &Card{Section: section, School: m.School, Lines: h, Rows: h * copies}
+	found = append(found, patternsAll(pl, section, pattern, list)...)
+	c := &Card{Section: section, School: m.School, Lines: h, Rows: m.CardRows(h)}
 	if s.Section.Lace() {
 		c.Reading = School(m)
 	}
@@ -120,7 +124,7 @@ func Make(pl *plan.Plan, section int) (*Card, []finding.Finding) {
 // mark notes the yarn changes where the eye will be when they fall due: `offset`
 // above the row's line, and one line earlier on preselecting machines, since the line
 // read now is knitted next (rules: Punch card).
-func (c *Card) mark(pl *plan.Plan) {
+func (c *Card) mark(pl *pass.Plan) {
 	m := &pl.Piece.Machine
 	up := m.Offset - 1
 	if m.School == machine.Preselect {
@@ -138,19 +142,19 @@ func (c *Card) mark(pl *plan.Plan) {
 	rounds := 1
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Section != c.Section+1 || p.Row == 0 {
+		if p.Section != c.Section+1 || p.Row() == 0 {
 			continue
 		}
-		rounds = max(rounds, (p.Row+c.Rows-1)/c.Rows)
+		rounds = max(rounds, (p.Row()+c.Rows-1)/c.Rows)
 		var texts []string
 		for j := range p.Before {
-			if st := &p.Before[j]; st.Do == plan.Thread || st.Do == plan.Unthread {
-				texts = append(texts, lowerFirst(st.Say(pl.Piece)))
+			if st := &p.Before[j]; st.Do == pass.Thread || st.Do == pass.Unthread {
+				texts = append(texts, words.Small(st.Say(pl.Piece)))
 			}
 		}
 		if len(texts) > 0 {
-			y := ((p.Row+up)%c.Rows + c.Rows) % c.Rows
-			marks[y] = append(marks[y], due{p.Row, strings.Join(texts, ", ")})
+			y := ((p.Row()+up)%c.Rows + c.Rows) % c.Rows
+			marks[y] = append(marks[y], due{p.Row(), strings.Join(texts, ", ")})
 		}
 	}
 	for y, list := range marks {
@@ -169,8 +173,6 @@ func (c *Card) mark(pl *plan.Plan) {
 		c.Marks[y] = strings.Join(texts, "; ")
 	}
 }
-
-func lowerFirst(s string) string { return strings.ToLower(s[:1]) + s[1:] }
 
 // Text is the card as text, the top row first: `#` a hole, `.` none, column 1 at the
 // left, then a tab and the number beside it, then a tab and its marks.

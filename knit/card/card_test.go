@@ -17,7 +17,7 @@ var area, set = piecetest.Area, piecetest.Set
 
 func codes(fs []finding.Finding) (list []string) {
 	for _, f := range fs {
-		list = append(list, f.Code+" "+f.Needles.String())
+		list = append(list, string(f.Code)+" "+f.Needles.String())
 	}
 	return list
 }
@@ -113,7 +113,7 @@ func TestMemory(t *testing.T) {
 		{[]string{"#."}, []edit.Change{set("/machine/areas_max", 1), set("/sections/0/areas/-", map[string]any{"chart": "c"})}, "memory-areas"},
 	} {
 		found := card.Findings(plan.Make(piecetest.New(t, "program-small", "L25", "R25", c.rows, c.edits...)))
-		if len(found) > 1 || (len(found) == 1) != (c.want != "") || c.want != "" && (found[0].Code != c.want || found[0].Severity != finding.Stop) {
+		if len(found) > 1 || (len(found) == 1) != (c.want != "") || c.want != "" && (string(found[0].Code) != c.want || found[0].Severity != finding.Stop) {
 			t.Errorf("%v: got %v, want %q", c.edits, found, c.want)
 		}
 	}

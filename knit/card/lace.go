@@ -5,7 +5,7 @@ import (
 	"strings"
 
 	"vindel/knit/machine"
-	"vindel/knit/plan"
+	"vindel/knit/pass"
 )
 
 // laceLine is what a line of a lace card or program is for: which carriage reads it and
@@ -14,34 +14,34 @@ import (
 type laceLine struct {
 	carriage machine.Carriage
 	dir      machine.Side
-	why      string
+	lace     pass.Lace
 	knit     int    // rows to knit once the line is read
 	by       string // the carriage that knits them, where it is not the knit carriage
 	yarns    []string
 }
 
 // laceLines describes the lines of a lace section (from 0), line 1 first.
-func laceLines(pl *plan.Plan, section int) []laceLine {
+func laceLines(pl *pass.Plan, section int) []laceLine {
 	list := make([]laceLine, pl.Lines[section])
 	cycle := pl.Placed[section].Cycle
 	var now *laceLine
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Section != section+1 || p.Row > cycle {
+		if p.Section != section+1 || p.Row() > cycle {
 			continue
 		}
-		if p.InLace {
+		if p.Lace.InProgram {
 			now = &list[p.Line-1]
-			*now = laceLine{carriage: p.Carriage, dir: p.Dir, why: p.Why}
+			*now = laceLine{carriage: p.Carriage, dir: p.Dir, lace: p.Lace}
 		}
-		if now == nil || p.Carriage == machine.LaceCarriage || p.InLace {
+		if now == nil || p.Carriage == machine.LaceCarriage || p.Lace.InProgram {
 			continue
 		}
 		if now.knit++; p.Carriage == machine.PurlCarriage {
 			now.by = "purl"
 		}
 		for j := range p.Before {
-			if st := &p.Before[j]; st.Do == plan.Thread {
+			if st := &p.Before[j]; st.Do == pass.Thread {
 				now.yarns = append(now.yarns, "thread "+pl.Piece.YarnName(st.Yarn))
 			}
 		}
@@ -65,14 +65,10 @@ func (l *laceLine) words() string {
 
 // markLace notes, on every copy of the pattern, which carriage reads the line and which
 // way, and where to leave the lace carriage and knit.
-func (c *Card) markLace(pl *plan.Plan, up int) {
+func (c *Card) markLace(pl *pass.Plan, up int) {
 	for l, line := range laceLines(pl, c.Section) {
-		arrow := "→"
-		if line.dir == machine.Left {
-			arrow = "←"
-		}
 		for copied := 0; copied < c.Rows; copied += c.Lines {
-			c.Marks[(l+1+copied+up)%c.Rows] = arrow + " " + line.words()
+			c.Marks[(l+1+copied+up)%c.Rows] = line.dir.Arrow() + " " + line.words()
 		}
 	}
 }

@@ -3,14 +3,13 @@ package card
 import (
 	"fmt"
 
-	"vindel/knit/bed"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/plan"
+	"vindel/knit/pass"
 )
 
 // Findings checks every section's card or program against the machine.
-func Findings(pl *plan.Plan) (out []finding.Finding) {
+func Findings(pl *pass.Plan) (out []finding.Finding) {
 	for _, i := range Sections(pl) {
 		if pl.Piece.Machine.HasCard() {
 			_, found := Make(pl, i)
@@ -23,27 +22,27 @@ func Findings(pl *plan.Plan) (out []finding.Finding) {
 
 // memory checks a section's program against what the machine can keep: lines,
 // stitches (the repeat's width × lines, over all areas), width and areas.
-func memory(pl *plan.Plan, section int) (out []finding.Finding) {
+func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 	m, s := &pl.Piece.Machine, pl.Placed[section]
-	report := func(code, format string, a ...any) {
+	report := func(code finding.Code, format string, a ...any) {
 		out = append(out, finding.Finding{Code: code, Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
 	}
 	n, stitches, widest := pl.Lines[section], 0, 0
 	for i := range s.Section.Areas {
-		w := bed.Lie(&s.Section.Areas[i]).W
+		w := s.Wide[i]
 		stitches += w * n
 		widest = max(widest, w)
 	}
 	if m.RowsMax > 0 && n > m.RowsMax {
-		report("memory-rows", "The program has %d lines; the machine keeps %d.", n, m.RowsMax)
+		report(finding.MemoryRows, "The program has %d lines; the machine keeps %d.", n, m.RowsMax)
 	}
 	if m.Stitches > 0 && stitches > m.Stitches {
-		report("memory-stitches", "The program has %d stitches (%d lines); the machine keeps %d.", stitches, n, m.Stitches)
+		report(finding.MemoryStitches, "The program has %d stitches (%d lines); the machine keeps %d.", stitches, n, m.Stitches)
 	} else if m.Program == machine.Electronic && m.Columns > 0 && widest > m.Columns {
-		report("memory-stitches", "The repeat is %d stitches wide; the machine keeps at most %d side by side.", widest, m.Columns)
+		report(finding.MemoryStitches, "The repeat is %d stitches wide; the machine keeps at most %d side by side.", widest, m.Columns)
 	}
 	if m.AreasMax > 0 && len(s.Section.Areas) > m.AreasMax {
-		report("memory-areas", "The section has %d areas; the machine keeps %d.", len(s.Section.Areas), m.AreasMax)
+		report(finding.MemoryAreas, "The section has %d areas; the machine keeps %d.", len(s.Section.Areas), m.AreasMax)
 	}
 	for i := range out {
 		out[i].Fix = "Knit it as two sections, one program after the other, or draw a smaller repeat"

@@ -8,11 +8,10 @@ import (
 	"strconv"
 	"strings"
 
-	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
-	"vindel/knit/plan"
 )
 
 // Program is an electronic program: Bits is lines × columns, line 1 at the bottom, 1
@@ -29,20 +28,20 @@ type Program struct {
 }
 
 // MakeProgram makes the program of a section (from 0).
-func MakeProgram(pl *plan.Plan, section int) *Program {
+func MakeProgram(pl *pass.Plan, section int) *Program {
 	m, s := &pl.Piece.Machine, pl.Placed[section]
-	selected, exempt := lines(pl, section)
-	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(selected))}
+	list := lines(pl, section)
+	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(list))}
 	width := int(pl.Piece.To-pl.Piece.From) + 1
 	knit := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Chart.Side == chart.KnitSide })
 	if len(s.Section.Areas) == 1 && s.Cut.Empty() {
 		a := &s.Section.Areas[0]
-		w.Repeats, w.First, width = true, a.First, bed.Lie(a).W
+		w.Repeats, w.First, width = true, a.First, s.Wide[0]
 	}
-	w.Bits = chart.NewMat[uint8](width, len(selected))
-	for l, sel := range selected {
+	w.Bits = chart.NewMat[uint8](width, len(list))
+	for l, line := range list {
 		// A needle held to a policy does not follow the chart, so another of its column tells.
-		for n := range s.Covered.Minus(exempt[l]).And(sel).All() {
+		for n := range s.Covered.Minus(line.exempt).And(line.selected).All() {
 			w.Bits.Set((int(n-w.First)%width+width)%width, l, 1)
 		}
 	}
@@ -52,16 +51,16 @@ func MakeProgram(pl *plan.Plan, section int) *Program {
 		w.Mirrored = "data"
 	}
 	for i := range pl.Passes {
-		if p := &pl.Passes[i]; p.Section == section+1 && p.Own() > 0 && !p.InLace && p.Row <= len(selected) && w.Memos[p.Own()-1] == "" {
-			w.Memos[p.Own()-1] = memo(pl, p)
+		if p := &pl.Passes[i]; p.Section == section+1 && p.Own > 0 && !p.Lace.InProgram && p.Row() <= len(list) && w.Memos[p.Own-1] == "" {
+			w.Memos[p.Own-1] = memo(pl, p)
 		}
 	}
 	if s.Section.Lace() {
 		for l, line := range laceLines(pl, section) {
 			switch w.Memos[l] = line.words(); {
-			case strings.HasPrefix(line.why, "blank"):
-				w.Memos[l] += "; " + line.why
-			case strings.HasPrefix(line.why, "selects"):
+			case line.lace.Blank:
+				w.Memos[l] += "; " + line.lace.Why
+			case line.lace.ForPurl:
 				w.Memos[l] += "; selects for the purl carriage"
 			}
 		}
@@ -71,14 +70,14 @@ func MakeProgram(pl *plan.Plan, section int) *Program {
 }
 
 // memo is what must be done before a line's row is knitted, in a few words.
-func memo(pl *plan.Plan, p *plan.Pass) string {
+func memo(pl *pass.Plan, p *pass.Pass) string {
 	var words []string
 	for i := range p.Before {
 		switch st := &p.Before[i]; st.Do {
-		case plan.Thread:
+		case pass.Thread:
 			words = append(words, fmt.Sprintf("feeder %d %s", st.Feeder, pl.Piece.YarnName(st.Yarn)))
-		case plan.Unthread:
-			if p.Feeders[st.Feeder-1] == 0 {
+		case pass.Unthread:
+			if p.Yarn(st.Feeder) == 0 {
 				words = append(words, fmt.Sprintf("feeder %d empty", st.Feeder))
 			}
 		}
@@ -91,7 +90,7 @@ func memo(pl *plan.Plan, p *plan.Pass) string {
 
 // keyIn writes down what a panel must be told: each area's needles and anchor, its
 // drawing's columns and rows, and who mirrors.
-func (w *Program) keyIn(pl *plan.Plan) {
+func (w *Program) keyIn(pl *pass.Plan) {
 	s := pl.Placed[w.Section]
 	tell := func(format string, a ...any) { w.KeyIn = append(w.KeyIn, fmt.Sprintf(format, a...)) }
 	tell("%d columns, %d lines, from line 1 at the bottom", w.Bits.W, w.Bits.H)

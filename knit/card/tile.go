@@ -4,22 +4,22 @@ import (
 	"fmt"
 	"strings"
 
-	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
-	"vindel/knit/plan"
+	"vindel/knit/words"
 )
 
 // widths reports areas whose repeat does not tile across the card. clash is the
 // needles that would need another hole than a needle before them in the same column.
-func widths(pl *plan.Plan, section int, clash machine.Set) (out []finding.Finding) {
+func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Finding) {
 	m, s := &pl.Piece.Machine, pl.Placed[section]
 	for i := range s.Section.Areas {
 		a := &s.Section.Areas[i]
-		w := bed.Lie(a).W
+		w := s.Wide[i]
 		on := machine.Range(a.From, a.To)
 		if on.Len() <= m.Columns || m.Columns%w == 0 {
 			continue
@@ -32,7 +32,7 @@ func widths(pl *plan.Plan, section int, clash machine.Set) (out []finding.Findin
 		for up < m.Columns && m.Columns%up != 0 {
 			up++
 		}
-		f := finding.Finding{Code: "width-tile", Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: on}
+		f := finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: on}
 		f.Text = fmt.Sprintf("%s is %d wide, and %d does not go into the %d columns of the card, so it cannot repeat across the bed.", a.Chart.Name, w, w, m.Columns)
 		offers := []string{fmt.Sprintf("crop %d to make it %d", w-down, down)}
 		if up > w && m.Columns%up == 0 {
@@ -42,15 +42,15 @@ func widths(pl *plan.Plan, section int, clash machine.Set) (out []finding.Findin
 			}
 		}
 		offers = append(offers, fmt.Sprintf("knit it once, within %d needles", m.Columns))
-		f.Fix = upperFirst(strings.Join(offers, ", or "))
+		f.Fix = words.Capital(strings.Join(offers, ", or "))
 		if f.Mend != nil { // the first offer is what the remedy does
 			offers[0], offers[1] = offers[1], offers[0]
-			f.Fix = upperFirst(strings.Join(offers, ", or "))
+			f.Fix = words.Capital(strings.Join(offers, ", or "))
 		}
 		out = append(out, f)
 	}
 	if !clash.Empty() {
-		out = append(out, finding.Finding{Code: "width-tile", Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: clash,
+		out = append(out, finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: clash,
 			Text: fmt.Sprintf("%v would need other holes than the needles %d to their left, which share their columns of the card.", clash, m.Columns),
 			Fix:  fmt.Sprintf("Move the areas to needles a multiple of %d apart, or make them repeat alike", m.Columns)})
 	}
@@ -67,17 +67,15 @@ func pad(a *piece.Area, n int) []edit.Change {
 	return edit.Padded(c, n)
 }
 
-func upperFirst(s string) string { return strings.ToUpper(s[:1]) + s[1:] }
-
 // patternsAll reports needles in work outside the areas where the card would select
 // otherwise than the plan: a card patterns the whole bed.
-func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, selected, exempt []machine.Set) []finding.Finding {
+func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []line) []finding.Finding {
 	m, s := &pl.Piece.Machine, pl.Placed[section]
 	var back, forward machine.Set
 	rows := [2]int{0, 0}
 	for l := range pattern.H {
-		for n := range pl.Piece.Work().Minus(s.Covered.Minus(s.Cut)).Minus(exempt[l]).All() {
-			if hole := pattern.At(column(m, n), l) == 1; hole != selected[l].Has(n) {
+		for n := range list[l].atWork.Minus(s.Covered.Minus(s.Cut)).Minus(list[l].exempt).All() {
+			if hole := pattern.At(column(m, n), l) == 1; hole != list[l].selected.Has(n) {
 				if hole {
 					back.Add(n)
 				} else {
@@ -100,7 +98,7 @@ func patternsAll(pl *plan.Plan, section int, pattern chart.Grid, selected, exemp
 	if !forward.Empty() {
 		words = append(words, fmt.Sprintf("bring %v forward", forward))
 	}
-	return []finding.Finding{{Code: "card-patterns-all", Severity: finding.Warn, Section: section + 1, Rows: rows, Needles: back.Or(forward),
+	return []finding.Finding{{Code: finding.CardPatternsAll, Severity: finding.Warn, Section: section + 1, Rows: rows, Needles: back.Or(forward),
 		Text: fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, on each row, before you knit.", strings.Join(words, ", and ")),
 		Fix:  "Or draw a chart that fills the card"}}
 }

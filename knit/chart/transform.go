@@ -1,6 +1,9 @@
 package chart
 
-import "slices"
+import (
+	"encoding/binary"
+	"slices"
+)
 
 // Transforms are the names a piece file may use, in the order they are applied,
 // whatever the order written (rules: Placing charts).
@@ -40,11 +43,29 @@ func (g Mat[T]) TurnRight() Mat[T] {
 
 // Mirror exchanges left and right.
 func (g Mat[T]) Mirror() Mat[T] {
-	t := Mat[T]{g.W, g.H, slices.Clone(g.Cells)}
-	for y := range t.H {
+	t := NewMat[T](g.W, g.H)
+	from, bytes := any(g.Cells).([]uint8)
+	to, _ := any(t.Cells).([]uint8)
+	for y := range g.H {
+		if bytes { // a chart's keys: eight at a time
+			reverse(to[y*g.W:(y+1)*g.W], from[y*g.W:(y+1)*g.W])
+			continue
+		}
+		copy(t.Row(y), g.Row(y))
 		slices.Reverse(t.Row(y))
 	}
 	return t
+}
+
+// reverse writes a row the other way round.
+func reverse(to, from []uint8) {
+	x, n := 0, len(from)
+	for ; x+8 <= n; x += 8 {
+		binary.BigEndian.PutUint64(to[n-x-8:], binary.LittleEndian.Uint64(from[x:]))
+	}
+	for ; x < n; x++ {
+		to[n-1-x] = from[x]
+	}
 }
 
 // UpsideDown exchanges bottom and top.

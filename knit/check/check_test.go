@@ -9,6 +9,7 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -16,7 +17,7 @@ import (
 
 func find(r *check.Result, code string) (list []finding.Finding) {
 	for _, f := range r.Findings {
-		if f.Code == code {
+		if string(f.Code) == code {
 			list = append(list, f)
 		}
 	}
@@ -109,32 +110,32 @@ func TestProof(t *testing.T) {
 	for _, c := range []struct {
 		name, id string
 		edits    []edit.Change
-		spoil    func(pl *plan.Plan)
+		spoil    func(pl *pass.Plan)
 		want     string // code, first difference
 	}{
-		{"as planned", "card-direct", nil, func(*plan.Plan) {}, ""},
-		{"as planned, with a policy", "card-direct", []edit.Change{policy}, func(*plan.Plan) {}, ""},
-		{"as planned, by hand", "hand-mid", nil, func(*plan.Plan) {}, ""},
-		{"every needle said to be exempt", "card-direct", nil, func(pl *plan.Plan) {
+		{"as planned", "card-direct", nil, func(*pass.Plan) {}, ""},
+		{"as planned, with a policy", "card-direct", []edit.Change{policy}, func(*pass.Plan) {}, ""},
+		{"as planned, by hand", "hand-mid", nil, func(*pass.Plan) {}, ""},
+		{"every needle said to be exempt", "card-direct", nil, func(pl *pass.Plan) {
 			for i := range pl.Passes {
 				pl.Passes[i].Exempt = pl.Piece.Work()
 			}
 		}, "fabric-differs: section 1, row 1, L3: is to follow the chart here, and the plan says that it does not"},
-		{"and the yarns exchanged", "card-direct", nil, func(pl *plan.Plan) {
+		{"and the yarns exchanged", "card-direct", nil, func(pl *pass.Plan) {
 			for i := range pl.Passes {
-				pl.Passes[i].Exempt, pl.Passes[i].Select = pl.Piece.Work(), machine.Set{}
+				pl.Passes[i].Exempt, pl.Passes[i].Main().Select = pl.Piece.Work(), machine.Set{}
 			}
 		}, "fabric-differs: section 1, row 1, L3: is to follow"},
-		{"no needle said to be, with a policy", "card-direct", []edit.Change{policy}, func(pl *plan.Plan) {
+		{"no needle said to be, with a policy", "card-direct", []edit.Change{policy}, func(pl *pass.Plan) {
 			for i := range pl.Passes {
 				pl.Passes[i].Exempt = machine.Set{}
 			}
 		}, "fabric-differs: section 1, row 1, L3: does not follow the chart here, and the plan does not say so"},
-		{"seams of a plain row", "hand-mid", nil, func(pl *plan.Plan) { pl.Passes[2].Exempt = machine.SetOf(machine.L(3), machine.R(3)) },
+		{"seams of a plain row", "hand-mid", nil, func(pl *pass.Plan) { pl.Passes[2].Exempt = machine.SetOf(machine.L(3), machine.R(3)) },
 			"fabric-differs: section 1, row 2, L3: is to follow"},
-		{"a plain row drawn otherwise at its end", "hand-mid", []edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*plan.Plan) {},
+		{"a plain row drawn otherwise at its end", "hand-mid", []edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*pass.Plan) {},
 			"fabric-differs: section 1, row 2, R3: shows yarn A, the chart asks for yarn B"},
-		{"a fault of the bed", "card-preselect", nil, func(pl *plan.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }, "carriage-side: Pass 3"},
+		{"a fault of the bed", "card-preselect", nil, func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }, "carriage-side: Pass 3"},
 	} {
 		doc := piecetest.Document(t, c.id, "L3", "R3", rows, c.edits...)
 		p, err := technique.Piece(doc)

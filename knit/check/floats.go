@@ -8,14 +8,18 @@ import (
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
-	"vindel/knit/plan"
+	"vindel/knit/words"
 )
 
 // floats reports the yarns that run too far behind the fabric (rules: 5.1), for each
 // yarn of each chart row. A row that comes again in a later repeat is told once.
-func floats(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
+func floats(pl *pass.Plan, f *fabric.Fabric) (out []finding.Finding) {
 	limit := pl.Piece.FloatLimit()
+	if f.Longest.Stitches() <= limit {
+		return nil
+	}
 	type told struct {
 		section, row int
 		yarn         piece.YarnNo
@@ -23,7 +27,7 @@ func floats(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 	seen := map[told]bool{}
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Row == 0 {
+		if p.Row() == 0 {
 			continue
 		}
 		long := f.LongFloats(i, limit)
@@ -33,7 +37,7 @@ func floats(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 				n++
 			}
 			s := pl.Placed[p.Section-1]
-			if key := (told{p.Section, (p.Row - 1) % s.Cycle, y}); !seen[key] {
+			if key := (told{p.Section, (p.Row() - 1) % s.Cycle, y}); !seen[key] {
 				seen[key] = true
 				out = append(out, floatFinding(pl, p, long[:n], limit))
 			}
@@ -44,7 +48,7 @@ func floats(pl *plan.Plan, f *fabric.Fabric) (out []finding.Finding) {
 }
 
 // floatFinding is one finding for all long floats of a yarn in one row.
-func floatFinding(pl *plan.Plan, p *plan.Pass, long []fabric.Float, limit int) finding.Finding {
+func floatFinding(pl *pass.Plan, p *pass.Pass, long []fabric.Float, limit int) finding.Finding {
 	s := pl.Placed[p.Section-1]
 	worst := long[0]
 	var needles machine.Set
@@ -56,18 +60,18 @@ func floatFinding(pl *plan.Plan, p *plan.Pass, long []fabric.Float, limit int) f
 	}
 	yarn := pl.Piece.YarnName(worst.Yarn)
 	var text strings.Builder
-	fmt.Fprintf(&text, "Row %d: %s floats %d stitches, %.0f mm, behind %v to %v", p.Row, yarn, worst.Stitches(), float64(worst.Stitches())*pl.Piece.StitchMM(), worst.First, worst.Last)
+	fmt.Fprintf(&text, "Row %d: %s floats %d stitches, %.0f mm, behind %v to %v", p.Row(), yarn, worst.Stitches(), float64(worst.Stitches())*pl.Piece.StitchMM(), worst.First, worst.Last)
 	if n := len(long) - 1; n > 0 {
-		fmt.Fprintf(&text, ", and over the limit in %d more %s", n, plural(n, "place", "places"))
+		fmt.Fprintf(&text, ", and over the limit in %d more %s", n, words.Plural(n, "place", "places"))
 	}
 	if s.Rows > s.Cycle {
 		text.WriteString(", in each repeat")
 	}
 	fmt.Fprintf(&text, ". The limit is %d: it will snag.", limit)
-	out := finding.Finding{Code: "float-long", Severity: finding.Warn, Section: p.Section, Rows: [2]int{p.Row, p.Row}, Needles: needles, Text: text.String()}
+	out := finding.Finding{Code: finding.FloatLong, Severity: finding.Warn, Section: p.Section, Rows: [2]int{p.Row(), p.Row()}, Needles: needles, Text: text.String()}
 	catch := catches(long, limit)
 	if !catch.And(s.Covered).Empty() {
-		row := p.Row
+		row := p.Row()
 		out.Mend = func() []edit.Change { return s.Repaint(catch, row, worst.Yarn, pl.Piece) }
 		out.Fix = fmt.Sprintf("Catch %s at %v", yarn, firstFew(catch))
 	} else {
@@ -98,11 +102,4 @@ func firstFew(s machine.Set) string {
 		words = append(words, n.String())
 	}
 	return strings.Join(words, ", ")
-}
-
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return one
-	}
-	return many
 }

@@ -10,6 +10,7 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -64,7 +65,7 @@ func TestLaceFindings(t *testing.T) {
 			}
 			r := check.Run(p)
 			for i, f := range r.Findings {
-				if !strings.HasPrefix(f.Code, "lace") && f.Severity == finding.Note {
+				if !strings.HasPrefix(string(f.Code), "lace") && f.Severity == finding.Note {
 					continue
 				}
 				list = append(list, fmt.Sprintf("%s %d-%d %v", f.Code, f.Rows[0], f.Rows[1], f.Needles))
@@ -87,7 +88,7 @@ func TestLaceFindings(t *testing.T) {
 			t.Errorf("%s: said %q", c.name, first.Text)
 		}
 		if c.mended && first != nil {
-			code := first.Code
+			code := string(first.Code)
 			if _, err := doc.Apply(first.Remedy()); err != nil || len(first.Remedy()) == 0 {
 				t.Errorf("%s: remedy %v: %v", c.name, first.Remedy(), err)
 			} else if again, _ := run(); slices.ContainsFunc(again, func(s string) bool { return strings.HasPrefix(s, code) }) {
@@ -132,9 +133,9 @@ func TestLaceLines(t *testing.T) {
 		}
 		r := check.Run(p)
 		var got []string
-		for _, pass := range r.Plan.Passes {
-			if pass.Section == 2 {
-				got = append(got, fmt.Sprintf("%v %v %d %v %v", pass.Carriage, pass.Dir, pass.Line, pass.Select, pass.ByHand))
+		for _, made := range r.Plan.Passes {
+			if made.Section == 2 {
+				got = append(got, fmt.Sprintf("%v %v %d %v %v", made.Carriage, made.Dir, made.Line, made.Main().Select, made.Main().ByHand))
 			}
 		}
 		if !r.Fabric.Matches() || strings.Join(got, "; ") != c.want || r.Plan.Lines[1] != c.lines || r.Plan.Totals.Threadings != 1 {
@@ -187,11 +188,11 @@ func TestLaceCounter(t *testing.T) {
 		t.Fatal(err)
 	}
 	counters, lifelines := "", ""
-	for _, pass := range plan.Make(p).Passes {
-		counters += fmt.Sprint(pass.Counter, " ")
-		for _, st := range pass.Before {
-			if st.Do == plan.Lifeline {
-				lifelines += fmt.Sprint(pass.Run, " ")
+	for _, made := range plan.Make(p).Passes {
+		counters += fmt.Sprint(made.Counter, " ")
+		for _, st := range made.Before {
+			if st.Do == pass.Lifeline {
+				lifelines += fmt.Sprint(made.Run, " ")
 			}
 		}
 	}
@@ -213,10 +214,10 @@ func TestFineAndOpen(t *testing.T) {
 	}
 	r := check.Run(p)
 	said := ""
-	for _, pass := range r.Plan.Passes {
-		for _, st := range pass.Before {
-			if st.Cams == "fine" || st.Cams == "transfer" {
-				said += fmt.Sprintf("section %d %v: %s; ", pass.Section, pass.Carriage, st.Cams)
+	for _, made := range r.Plan.Passes {
+		for _, st := range made.Before {
+			if st.Setting.Moves {
+				said += fmt.Sprintf("section %d %v: %s; ", made.Section, made.Carriage, st.Setting.Key)
 			}
 		}
 	}

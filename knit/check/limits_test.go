@@ -7,10 +7,12 @@ import (
 	"testing"
 
 	"vindel/knit/bed"
+	"vindel/knit/beside"
 	"vindel/knit/card"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
@@ -126,7 +128,7 @@ func TestEveryLimit(t *testing.T) {
 				continue
 			}
 			r := check.Run(c.at(t, n))
-			said := find(r, c.code)
+			said := find(r, string(c.code))
 			if (len(said) > 0) != (n > c.limit) {
 				t.Errorf("%s: at %d, with a limit of %d: %d × %s", c.what, n, c.limit, len(said), c.code)
 			}
@@ -191,7 +193,7 @@ func TestPinned(t *testing.T) {
 		locks := ""
 		for _, p := range plan.Make(piecetest.New(t, id, "L12", "R12", []string{"#."})).Passes {
 			for _, st := range p.Before {
-				if st.Do == plan.CardLock || st.Do == plan.CardRelease {
+				if st.Do == pass.CardLock || st.Do == pass.CardRelease {
 					locks += string(st.Do) + " "
 				}
 			}
@@ -206,7 +208,7 @@ func TestPinned(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if got := plan.Make(p).HandUses(); got != want {
+		if got := beside.HandUses(plan.Make(p)); got != want {
 			t.Errorf("%s by hand: the tool is used %d times, want %d", row, got, want)
 		}
 	}

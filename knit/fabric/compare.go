@@ -4,86 +4,126 @@ import (
 	"bytes"
 	"fmt"
 
-	"vindel/knit/bed"
-	"vindel/knit/chart"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
 
-// compare counts the stitches that are not what the charts asked for. Rows that
-// belong to no chart row are not compared, nor are the needles a policy holds: which
-// those are is worked out here, and what the plan says of them must be the same.
-func (f *Fabric) compare() {
+// Deed is one thing that a course's needles may have done besides showing a yarn.
+type Deed uint8
+
+// The deeds that a comparison may ask for.
+const (
+	Slipped Deed = iota
+	Tucked
+	Purled
+	Covered // by a weft
+	Eyelet
+	Merged    // knitted through the loops of several wales, as a decrease is
+	LeanRight // its left loop on the bed shows
+	LeanLeft
+	deeds
+)
+
+// Want is what a course must be, worked out from the piece and its policies alone: the
+// plan is not asked.
+type Want struct {
+	Yarns  []piece.YarnNo // by wale, left to right; 0: whatever showed before. nil: not compared
+	Exempt machine.Set    // needles that do not follow the chart
+	Asks   [deeds]bool    // which deeds are compared
+	Deeds  [deeds]machine.Set
+	Only   machine.Set // deeds are compared on these needles alone; none: on all that follow
+
+	// Said are stitches that may lean otherwise than drawn, if the plan has said so (lace).
+	Said machine.Set
+}
+
+// Ask says that needles, and no others that follow the chart, do something.
+func (w *Want) Ask(d Deed, on machine.Set) { w.Asks[d], w.Deeds[d] = true, on }
+
+// did is the needles of the course that did something.
+func (c *Course) did(d Deed) machine.Set {
+	switch d {
+	case Slipped:
+		return c.Slipped
+	case Tucked:
+		return c.Tucked
+	case Purled:
+		return c.Purled
+	case Covered:
+		return c.Weft
+	case Eyelet:
+		return c.Shape().Eyelets
+	case Merged:
+		return c.Shape().Merged
+	case LeanRight:
+		return c.Shape().LeanR
+	}
+	return c.Shape().LeanL
+}
+
+// words are what is said of a stitch that does a deed, or does not, against the chart.
+var words = [deeds][2]string{
+	Slipped: {"was passed over", "was not passed over"}, Tucked: {"tucked", "did not tuck"}, Purled: {"is purl", "is not purl"},
+	Covered: {"is covered by the weft", "is not covered by the weft"}, Eyelet: {"is an eyelet", "is no eyelet"}, Merged: {"is doubled", "is not doubled"},
+	LeanRight: {"leans as its left loop does", "does not lean as its left loop"}, LeanLeft: {"leans as its right loop does", "does not lean as its right loop"},
+}
+
+// Compare counts the stitches that are not what is wanted of their courses. Courses that
+// belong to no chart row are not compared, nor are needles that do not follow the chart:
+// which those are is told by want, and what the plan says of them must be the same.
+func (f *Fabric) Compare(want func(c *Course) Want) {
 	p := f.Plan.Piece
-	work := p.Work()
-	all := work.Len() == f.W
 	for i := range f.Courses {
 		c := &f.Courses[i]
 		if c.Row == 0 {
 			continue
 		}
-		s := f.Plan.Placed[c.Section-1]
-		want, got := s.YarnRow(c.Row), f.Row(i+1)
-		exempt := exempt(p, s, c.Row)
-		f.Exempt += exempt.Len()
-		for n := range exempt.Minus(c.Exempt).All() {
-			f.differ(c, n, "does not follow the chart here, and the plan does not say so")
+		w := want(c)
+		f.Exempt += w.Exempt.Len()
+		if w.Exempt != c.Exempt {
+			f.each(c, w.Exempt.Minus(c.Exempt), "does not follow the chart here, and the plan does not say so")
+			f.each(c, c.Exempt.Minus(w.Exempt), "is to follow the chart here, and the plan says that it does not")
 		}
-		for n := range c.Exempt.Minus(exempt).All() {
-			f.differ(c, n, "is to follow the chart here, and the plan says that it does not")
-		}
-		if s.Section.Lace() {
-			f.compareLace(c, s, work)
-		}
-		stitches := s.Stitch != nil && !s.Section.Lace() || s.Section.Technique.Mark == chart.Slip
-		if !stitches && all && bytes.Equal(want, got) {
-			continue
-		}
-		followed := work.Minus(exempt)
-		for n := range followed.All() {
-			x := int(n - f.From)
-			if want[x] != got[x] && want[x] != 0 { // 0: whatever it showed before
-				f.differ(c, n, "shows %s, the chart asks for %s", name(p, got[x]), name(p, want[x]))
-				f.Wrong.shows(c, n, got[x])
+		followed := c.AtWork.Minus(w.Exempt)
+		if got := f.Row(i + 1); w.Yarns != nil && (c.AtWork.Len() != f.W || !bytes.Equal(w.Yarns, got)) {
+			for n := range followed.All() {
+				x := int(n - f.From)
+				if w.Yarns[x] != got[x] && w.Yarns[x] != 0 {
+					f.differ(c, n, "shows %s, the chart asks for %s", name(p, got[x]), name(p, w.Yarns[x]))
+					f.Wrong.shows(c, n, got[x])
+				}
 			}
 		}
-		if stitches {
-			f.compareStitches(c, s, followed)
-		}
+		f.compareDeeds(c, &w, followed)
 	}
 	if at := f.Plan.Stopped; at.Row > 0 && f.First == "" {
 		f.First = fmt.Sprintf("section %d, row %d: not planned", at.Section+1, at.Row)
 	}
 }
 
-// exempt is the needles that do not follow the chart in section row r (from 1), by the
-// piece and its policies alone: the two seam needles of rows worked in two passes, and
-// end needles that are held to where they knit (rules: 5.2, End needles).
-func exempt(p *piece.Piece, s *bed.Placed, r int) machine.Set {
-	work := p.Work()
-	ends := machine.SetOf(work.First(), work.Last())
-	two := false // the row takes two yarns
-	if s.Section.Technique.TwoPasses {
-		inner := work
-		if p.Machine.Feeders == 1 && work.Len() > 2 {
-			inner = work.Minus(ends)
+func (f *Fabric) compareDeeds(c *Course, w *Want, followed machine.Set) {
+	for d := range deeds {
+		if !w.Asks[d] {
+			continue
 		}
-		var buf [4]bed.Colour
-		two = len(s.Colours(buf[:0], r, inner)) > 1
-		if p.Machine.Feeders == 1 {
-			if two {
-				return work.Minus(inner)
-			}
-			return machine.Set{}
+		got, want := c.did(d), w.Deeds[d]
+		if d == LeanRight || d == LeanLeft {
+			got = got.And(w.Deeds[Merged]).Minus(w.Said)
+			want = want.Minus(w.Said)
 		}
+		if d == Merged && !w.Only.Empty() {
+			got = got.And(w.Only)
+		}
+		if got == want {
+			continue
+		}
+		f.each(c, got.Minus(want).And(followed), words[d][0]+", against the chart")
+		f.each(c, want.Minus(got).And(followed), words[d][1]+", against the chart")
 	}
-	switch mark := s.Section.Technique.Mark; {
-	case !s.Section.Options.EndsHeld() || s.Covered != work:
-		return machine.Set{}
-	case two, mark == chart.Slip, mark == chart.Tuck:
-		return ends
+	if w.Asks[LeanRight] && !w.Said.Empty() { // what is said to lean otherwise must do so
+		as := c.Shape().LeanR.And(w.Deeds[LeanRight]).Or(c.Shape().LeanL.And(w.Deeds[LeanLeft]))
+		f.each(c, as.And(w.Said).And(followed), "leans as drawn, but is said not to")
 	}
-	return machine.Set{}
 }
 
 // Wrong is the first row in which stitches show another yarn than the chart asks for:
@@ -103,66 +143,10 @@ func (w *Wrong) shows(c *Course, n machine.Needle, y piece.YarnNo) {
 	}
 }
 
-// compareStitches compares what the needles did with what the chart's stitches ask for:
-// which were passed over (and so how many rows each stitch stands), which tucked, which
-// are purl, and which the weft covers.
-func (f *Fabric) compareStitches(c *Course, s *bed.Placed, followed machine.Set) {
-	slips := s.Wants(c.Row, chart.Slip)
-	if s.Section.Technique.Mark == chart.Slip {
-		slips = s.Slips(c.Row)
-	}
-	for _, w := range []struct {
-		is, not   string
-		got, want machine.Set
-	}{
-		{"was passed over", "was not passed over", c.Slipped, slips},
-		{"tucked", "did not tuck", c.Tucked, s.Wants(c.Row, chart.Tuck)},
-		{"is purl", "is not purl", c.Purled, s.Wants(c.Row, chart.Purl)},
-		{"is covered by the weft", "is not covered by the weft", c.Weft, s.Wants(c.Row, chart.Weave)},
-	} {
-		for n := range w.got.Minus(w.want).And(followed).All() {
-			f.differ(c, n, "%s, against the chart", w.is)
-		}
-		for n := range w.want.Minus(w.got).And(followed).All() {
-			f.differ(c, n, "%s, against the chart", w.not)
-		}
-	}
-}
-
-// compareLace compares a course of lace with its row's marks: eyelets, doubled stitches,
-// which of their loops shows, and purls. The second row of a right-side row is plain. A
-// fine transfer leaves no eyelet, and doubles also the needles that it takes from.
-func (f *Fabric) compareLace(c *Course, s *bed.Placed, work machine.Set) {
-	fine := s.Section.Options.Transfer == "fine"
-	eyelets, right, left, centre := s.Wants(c.Row, chart.YarnOver), s.Wants(c.Row, chart.LeanRight), s.Wants(c.Row, chart.LeanLeft), s.Wants(c.Row, chart.Centre)
-	purl := s.Wants(c.Row, chart.Purl)
-	if c.PlainRow {
-		eyelets, right, left, centre, purl = machine.Set{}, machine.Set{}, machine.Set{}, machine.Set{}, machine.Set{}
-	}
-	doubled := right.Or(left).Or(centre)
-	got := c.Merged
-	if fine {
-		eyelets = machine.Set{}
-		got = got.And(doubled)
-	}
-	other := c.OtherLeans // the plan has said that these come out the other way
-	for _, w := range []struct {
-		is, not   string
-		got, want machine.Set
-	}{
-		{"is an eyelet", "is no eyelet", c.Eyelets, eyelets},
-		{"is doubled", "is not doubled", got, doubled},
-		{"leans as its left loop does", "does not lean as its left loop", c.LeanR.And(doubled).Minus(other), right.Minus(other)},
-		{"leans as its right loop does", "does not lean as its right loop", c.LeanL.And(doubled).Minus(other), left.Minus(other)},
-		{"leans as the plan says, but is said to lean otherwise", "leans as drawn, but is said not to", c.LeanR.And(right).Or(c.LeanL.And(left)).And(other), machine.Set{}},
-		{"is purl", "is not purl", c.Purled, purl},
-	} {
-		for n := range w.got.Minus(w.want).And(work).All() {
-			f.differ(c, n, "%s, against the chart", w.is)
-		}
-		for n := range w.want.Minus(w.got).And(work).All() {
-			f.differ(c, n, "%s, against the chart", w.not)
-		}
+// each notes a difference at each of the needles.
+func (f *Fabric) each(c *Course, on machine.Set, what string) {
+	for n := range on.All() {
+		f.differ(c, n, "%s", what)
 	}
 }
 

@@ -31,7 +31,7 @@ func (f *Fabric) Faces(side Side) []string {
 			if line[x] = ids[y]; side == PurlSide && course.WeftYarn != 0 && course.Weft.Has(f.From+machine.Needle(x)) {
 				line[x] = ids[course.WeftYarn]
 			}
-			if course.Eyelets.Has(f.From + machine.Needle(x)) {
+			if course.Shape().Eyelets.Has(f.From + machine.Needle(x)) {
 				line[x] = 'o'
 			}
 		}
@@ -68,5 +68,5 @@ type LongestFloat struct {
 // Summary sums the fabric up.
 func (f *Fabric) Summary() Summary {
 	return Summary{f.Matches(), f.Differences, f.First, f.Exempt, len(f.Courses), f.W, f.Eyelets, f.Doubled, f.Tucks,
-		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.longest}, f.Faces(KnitSide), f.Faces(PurlSide)}
+		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.Longest.Stitches()}, f.Faces(KnitSide), f.Faces(PurlSide)}
 }

@@ -30,7 +30,7 @@ func (s Severity) MarshalText() ([]byte, error) { return []byte(s.String()), nil
 // Finding is one fault or remark. Section counts from 1 (0: the whole piece), rows
 // are the section's own, from 1 at the bottom (0, 0: none in particular).
 type Finding struct {
-	Code     string      `json:"code"`
+	Code     Code        `json:"code"`
 	Severity Severity    `json:"severity"`
 	Section  int         `json:"section"`
 	Rows     [2]int      `json:"rows"`

@@ -26,6 +26,14 @@ func (n Needle) String() string {
 	return "R" + strconv.Itoa(int(n)+1)
 }
 
+// Number is the number in the label, counted from the centre, from 1.
+func (n Needle) Number() int {
+	if n < 0 {
+		return int(-n)
+	}
+	return int(n) + 1
+}
+
 // ParseNeedle reads a label such as "L12". It does not know how long the bed is.
 func ParseNeedle(s string) (Needle, error) {
 	if len(s) < 2 || (s[0] != 'L' && s[0] != 'R') {

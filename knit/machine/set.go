@@ -168,10 +168,43 @@ func (s Set) HasRun(n int) bool {
 	// Doubling: after each step a set bit stands for a run of `have` needles.
 	for have := 1; have < n; {
 		step := min(have, n-have)
-		s = s.And(s.Left(step))
+		if step < 64 {
+			for i := range s {
+				moved := s[i] >> step
+				if i+1 < len(s) {
+					moved |= s[i+1] << (64 - step)
+				}
+				s[i] &= moved
+			}
+		} else {
+			s = s.And(s.Left(step))
+		}
 		have += step
 	}
 	return !s.Empty()
+}
+
+// Longer is the needles that stand in runs of more than n.
+func (s Set) Longer(n int) (out Set) {
+	if !s.HasRun(n + 1) {
+		return out
+	}
+	for a, z := range s.Runs() {
+		if int(z-a)+1 > n {
+			out = out.Or(Range(a, z))
+		}
+	}
+	return out
+}
+
+// Parted is the fewest needles that part runs of more than n into runs within it.
+func (s Set) Parted(n int) (out Set) {
+	for a, z := range s.Runs() {
+		for at := a + Needle(n); at <= z; at += Needle(n + 1) {
+			out.Add(at)
+		}
+	}
+	return out
 }
 
 // String lists labels and ranges from left to right: "L12-L9,L1-R2,R7".

@@ -43,6 +43,7 @@ type Chart struct {
 // Section is a stretch of rows in one technique. Rows is 0 where the file leaves it
 // out: one height of its areas.
 type Section struct {
+	ID        string // by which the journal knows it: the file's own, or its place when it was read, "s2"
 	Name      string
 	Technique *Technique
 	Rows      int
@@ -53,6 +54,14 @@ type Section struct {
 	Areas     []Area
 	Recipe    string
 	Options   Options
+}
+
+// Title is the section's name, or its technique's where it has none.
+func (s *Section) Title() string {
+	if s.Name != "" {
+		return s.Name
+	}
+	return s.Technique.Name
 }
 
 // Lace says that the section's charts are drawn in the marks of lace.

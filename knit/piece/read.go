@@ -84,4 +84,5 @@ func (r *reader) piece(n node) {
 	for i := range sections.list() {
 		p.Sections = append(p.Sections, r.section(sections.index(i)))
 	}
+	r.identify(sections)
 }

@@ -10,7 +10,7 @@ import (
 var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
-	keys := append([]string{"name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "recipe", "options"}, optionKeys()...)
+	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "recipe", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -80,5 +80,33 @@ func (r *reader) sectionSense(n node, s *Section) {
 	}
 	if s.Rows == 0 && n.at("rows").missing() && n.at("areas").list() == 0 && !t.OwnRows {
 		n.at("rows").fail("missing; without a chart a section says how many rows it has")
+	}
+}
+
+var sectionID = regexp.MustCompile(`^[a-z0-9-]{1,40}$`)
+
+// identify gives every section an id of its own: the one it has in the file, or its place
+// among the sections, from 1.
+func (r *reader) identify(sections node) {
+	taken := map[string]bool{}
+	for i := range r.p.Sections {
+		n := sections.index(i).at("id")
+		id := n.text()
+		switch {
+		case n.missing():
+			continue
+		case !sectionID.MatchString(id):
+			n.fail("%q: 1 to 40 small letters, figures and hyphens", id)
+		case taken[id]:
+			n.fail("%q: an earlier section has this id", id)
+		}
+		taken[id], r.p.Sections[i].ID = true, id
+	}
+	for i := range r.p.Sections {
+		if s := &r.p.Sections[i]; s.ID == "" {
+			for s.ID = "s" + strconv.Itoa(i+1); taken[s.ID]; s.ID += "-" {
+			}
+			taken[s.ID] = true
+		}
 	}
 }

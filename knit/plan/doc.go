@@ -1,10 +1,9 @@
-// Package plan turns a piece into the ordered list of carriage passes that knits
-// it, with the hand steps between them. A technique is one file that says what
-// yarns each of its rows needs and how a row becomes passes; the yarns are then
-// shared out over the whole piece (feeders.go, leads.go), and the planner
-// (planner.go) keeps counter, carriage side, cams and selecting passes.
+// Package plan turns a piece into the ordered list of carriage passes that knits it, with
+// the hand steps between them. It places the sections, asks each technique what yarns its
+// rows need, shares those out over the whole piece, lets the techniques make their passes on
+// the loom, and settles what only the whole list can tell: which pass reads which line.
 //
-//	Make(piece) → *Plan { Passes, After, Findings, Totals }
+//	pl := plan.Make(piece)      // never fails; what stands in the way is in pl.Findings
 //
-// It imports piece, bed and what lies below them.
+// It imports technique and what lies below it.
 package plan

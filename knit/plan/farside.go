@@ -6,23 +6,16 @@ import (
 
 	"vindel/knit/edit"
 	"vindel/knit/finding"
-	"vindel/knit/machine"
+	"vindel/knit/loom"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 )
-
-// farSide reports a yarn that had to be cut because it lay on the other side.
-func (k *planner) farSide(p *Pass) {
-	name := k.p.YarnName(p.Feeders[0])
-	k.plan.Findings = append(k.plan.Findings, finding.Finding{Code: "yarn-far-side", Severity: finding.Warn, Section: k.section + 1, Rows: [2]int{p.Row, p.Row}, Needles: machine.Set{},
-		Text: fmt.Sprintf("Row %d starts on the %v, but %s hangs on the %v: it must be cut and joined again.", p.Row, k.carriage, name, k.carriage.Other()),
-		Fix:  fmt.Sprintf("Slip a free pass to the %v before it, where %s hangs", k.carriage.Other(), name)})
-}
 
 // offerFewerCuts looks for what would save cuts over the whole piece, and offers the
 // best: another yarn to start with, or one more plain row in a section below. Where
 // nothing does, the free pass that each finding names remains.
-func (k *planner) offerFewerCuts(needs []Need, rows []int, first map[int]piece.YarnNo) {
-	best, fix := k.plan.Totals.Cuts, ""
+func (k *planner) offerFewerCuts() {
+	best, fix := k.Totals.Cuts, ""
 	var mend []edit.Change
 	if best == 0 {
 		return
@@ -32,42 +25,42 @@ func (k *planner) offerFewerCuts(needs []Need, rows []int, first map[int]piece.Y
 			best, fix, mend = cuts, say, changes
 		}
 	}
+	first := k.firstYarns()
 	if len(first) > 0 {
-		leads, cuts := Leads(needs, k.p.Start, nil)
+		leads, cuts := loom.Leads(k.needs, k.Piece.Start, nil)
 		var forget []edit.Change
-		for i := range k.p.Sections {
-			forget = append(forget, edit.FreeFirstYarn(k.p, i)...)
+		for i := range k.sections {
+			forget = append(forget, edit.FreeFirstYarn(k.Piece, i)...)
 		}
 		for i := range leads {
 			if y := first[i]; y != 0 && leads[i][0] != y {
-				try(cuts, "Start with "+k.p.YarnName(leads[i][0]), forget)
+				try(cuts, "Start with "+k.Piece.YarnName(leads[i][0]), forget)
 			}
 		}
 	}
-	at := 0
-	for i := range k.p.Sections {
-		sec := &k.p.Sections[i]
-		at += rows[i]
-		if sec.Technique.Drawn != piece.Nothing || len(sec.Stripes) > 0 || rows[i] == 0 || at == len(needs) {
+	for i := range k.sections {
+		s := &k.sections[i]
+		end := s.at + s.rows
+		if s.technique.Drawn != piece.Nothing || len(s.Section.Stripes) > 0 || s.rows == 0 || end == len(k.needs) {
 			continue
 		}
-		more := slices.Insert(slices.Clone(needs), at, needs[at-1])
+		more := slices.Insert(slices.Clone(k.needs), end, k.needs[end-1])
 		moved := map[int]piece.YarnNo{}
 		for row, y := range first {
-			if row >= at {
+			if row >= end {
 				row++
 			}
 			moved[row] = y
 		}
-		_, cuts := Leads(more, k.p.Start, moved)
-		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", i+1, rows[i]+1), edit.SectionRows(i, rows[i]+1))
+		_, cuts := loom.Leads(more, k.Piece.Start, moved)
+		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", i+1, s.rows+1), edit.SectionRows(i, s.rows+1))
 	}
 	if fix == "" {
 		return
 	}
-	for i := range k.plan.Findings {
-		if f := &k.plan.Findings[i]; f.Code == "yarn-far-side" {
-			f.Fix, f.Mend = fmt.Sprintf("%s (%s in the whole piece, instead of %d)", fix, count(best, "cut", "cuts"), k.plan.Totals.Cuts), finding.Always(mend)
+	for i := range k.Findings {
+		if f := &k.Findings[i]; f.Code == finding.YarnFarSide {
+			f.Fix, f.Mend = fmt.Sprintf("%s (%s in the whole piece, instead of %d)", fix, words.Count(best, "cut", "cuts"), k.Totals.Cuts), finding.Always(mend)
 		}
 	}
 }

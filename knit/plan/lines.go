@@ -1,118 +1,132 @@
 package plan
 
 import (
+	"slices"
+
 	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
 )
 
-// numberLines gives the passes of one section, from index `from`, the program line
-// of their own row: 1 to h, and again from 1.
-func (k *planner) numberLines(from, h int) {
-	if h == 0 {
-		return
-	}
-	for i := from; i < len(k.plan.Passes); i++ {
-		if p := &k.plan.Passes[i]; p.Patterned {
-			p.own, p.h = (p.Row-1)%h+1, h
+// programLines finds how many program lines each section takes: the rows after which
+// chart and feeders both begin again. Where yarns change feeders from one repeat to
+// the next the holes are inverted, so the program is longer than the chart.
+func (k *planner) programLines() {
+	k.Lines = make([]int, len(k.sections))
+	for i := range k.sections {
+		s := &k.sections[i]
+		if !s.technique.IsPatterned(k.m) || k.m.School == machine.ByHand || s.rows == 0 {
+			continue
 		}
+		yarns := k.yarns[s.at : s.at+s.rows]
+		lines := s.Cycle
+		for lines < s.rows && !periodic(yarns, lines) {
+			lines += s.Cycle
+		}
+		k.Lines[i] = min(lines, s.Rows)
 	}
 }
 
-// Own is the program line that the pass's own row stands on, 0 for none. Line is the
-// one read in the pass, which a preselecting carriage knits only in the next.
-func (p *Pass) Own() int { return p.own }
+func periodic(yarns [][]piece.YarnNo, n int) bool {
+	for i := n; i < len(yarns); i++ {
+		if !slices.Equal(yarns[i], yarns[i-n]) {
+			return false
+		}
+	}
+	return true
+}
 
-// Reads is what the line read in a lace pass selects: for the same pass, or for the next
-// where the carriage selects ahead.
-func (p *Pass) Reads() machine.Set { return p.reads }
+// number gives the passes of section i, from index `from`, the program line of their own
+// row: 1 to h, and again from 1; or lets the technique number them.
+func (k *planner) number(i, from int) {
+	passes := k.Passes[from:]
+	if lines := k.sections[i].technique.Lines; lines != nil {
+		k.Lines[i] = lines(k.m, k.sections[i].Placed, passes)
+		if at := slices.IndexFunc(passes, func(p pass.Pass) bool { return p.Line == 1 }); at >= 0 {
+			k.setProgram(&passes[at], i+1)
+		}
+		return
+	}
+	for j := range passes {
+		if p := &passes[j]; p.Patterned && k.Lines[i] > 0 {
+			p.Own = (p.Row()-1)%k.Lines[i] + 1
+		}
+	}
+}
 
 // link settles which pass reads which program line, and what it sets for the next
 // (rules: Selection), and puts card and program in place where a section's first
 // line is read.
 func (k *planner) link() {
-	passes := k.plan.Passes
-	for i := range passes {
-		p := &passes[i]
-		var next *Pass
-		if i+1 < len(passes) {
-			next = &passes[i+1]
+	for i := range k.Passes {
+		p := &k.Passes[i]
+		var next *pass.Pass
+		if i+1 < len(k.Passes) {
+			next = &k.Passes[i+1]
 		}
 		switch k.m.School {
 		case machine.Direct:
-			if p.Line = p.own; p.own == 1 && p.Row == 1 && !p.InLace {
+			if p.Line = p.Own; p.Own == 1 && p.Row() == 1 && !p.Lace.InProgram {
 				k.setProgram(p, p.Section)
 			}
 		case machine.Preselect:
-			if next == nil || next.own == 0 || next.InLace {
-				continue
-			}
-			p.Line, p.Sets = next.own, next.Select.Minus(next.ByHand).Or(next.PushedBack)
-			k.setAgain(next)
-			if next.Row == 1 {
-				k.setProgram(p, next.Section)
-				if k.m.HasCard() {
-					p.Before = append(p.Before, Step{Do: CardLock})
-					next.Before = append([]Step{{Do: CardRelease}}, next.Before...)
-				}
-			}
+			k.linkAhead(p, next)
 		case machine.Pairs:
 			k.linkPairs(p, next)
 		}
 	}
 }
 
-// linkPairs: the reader takes a line on the way right and sets the needles on the
-// way left. A section's first line is read by sweeping the reader across by hand.
-func (k *planner) linkPairs(p, next *Pass) {
-	if p.own > 0 && p.Row == 1 && p.Dir == machine.Left && p.Line == 0 {
-		k.setProgram(p, p.Section)
-		p.Before = append(p.Before, Step{Do: Note, Text: "Sweep the reader across by hand, so that it takes line 1"})
-	}
-	if p.Dir != machine.Right || next == nil || next.own == 0 || next.Row == 1 {
+// linkAhead: a preselecting carriage reads, as it knits one row, the line of the next.
+func (k *planner) linkAhead(p, next *pass.Pass) {
+	if next == nil || next.Own == 0 || next.Lace.InProgram {
 		return
 	}
-	if p.Line = next.own; p.Line == 1 {
-		p.Before = append(p.Before, Step{Do: SetCard, Value: 1})
+	to := next.Main()
+	p.Line, p.Main().Sets = next.Own, to.Select.Minus(to.ByHand).Or(to.PushedBack)
+	setAgain(next)
+	if next.Row() == 1 {
+		k.setProgram(p, next.Section)
+		if k.m.HasCard() {
+			p.Before = append(p.Before, pass.CardStep(pass.CardLock))
+			next.Before = append([]pass.Step{pass.CardStep(pass.CardRelease)}, next.Before...)
+		}
+	}
+}
+
+// linkPairs: the reader takes a line on the way right and sets the needles on the
+// way left. A section's first line is read by sweeping the reader across by hand.
+func (k *planner) linkPairs(p, next *pass.Pass) {
+	if p.Own > 0 && p.Row() == 1 && p.Dir == machine.Left && p.Line == 0 {
+		k.setProgram(p, p.Section)
+		p.Before = append(p.Before, pass.NoteStep("Sweep the reader across by hand, so that it takes line 1", 0, machine.Set{}))
+	}
+	if p.Dir != machine.Right || next == nil || next.Own == 0 || next.Row() == 1 {
+		return
+	}
+	if p.Line = next.Own; p.Line == 1 {
+		p.Before = append(p.Before, pass.SetCardStep(0, 1))
 	}
 }
 
 // setAgain: fingers that reform a stitch put its needle back at rest, and so undo what
 // the carriage has just selected; those needles are brought forward again by hand.
-func (k *planner) setAgain(p *Pass) {
+func setAgain(p *pass.Pass) {
 	var undone machine.Set
 	for _, st := range p.Before {
-		if st.Do == Reform {
+		if st.Do == pass.Reform {
 			undone = undone.Or(st.Needles)
 		}
 	}
-	if undone = undone.And(p.Select).Minus(p.ByHand); !undone.Empty() {
-		p.Before = append(p.Before, Step{Do: BringForward, Needles: undone})
+	if undone = undone.And(p.Main().Select).Minus(p.Main().ByHand); !undone.Empty() {
+		p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, undone))
 	}
 }
 
-func (k *planner) setProgram(p *Pass, section int) {
+// setProgram puts the card or the program of a section (from 1) in at its first line.
+func (k *planner) setProgram(p *pass.Pass, section int) {
 	if k.m.Program == machine.Electronic {
-		p.Before = append(p.Before, Step{Do: Care, Text: carePower})
+		p.Before = append(p.Before, pass.CareStep(pass.CarePower))
 	}
-	p.Before = append(p.Before, Step{Do: SetCard, Value: 1, Section: section})
-}
-
-// count sums up the finished plan and adds what follows the last pass.
-func (k *planner) count() {
-	t := &k.plan.Totals
-	for i := range k.plan.Passes {
-		p := &k.plan.Passes[i]
-		t.Passes++
-		if !p.Free {
-			t.Knitted++
-		}
-		if p.Line > 0 {
-			t.Lines++
-		}
-	}
-	k.plan.After = k.due // what the last row still wants of the fingers, also where the plan stops
-	if k.plan.Stopped.Row == 0 && t.Passes > 0 {
-		k.plan.After = append(k.plan.After, []Step{
-			{Do: Care, Text: careWeights}, {Do: Weights, Value: 1}, {Do: BindOff, Needles: k.p.Work()},
-		}...)
-	}
+	p.Before = append(p.Before, pass.SetCardStep(section, 1))
 }

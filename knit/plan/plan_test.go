@@ -2,14 +2,14 @@ package plan_test
 
 import (
 	"fmt"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
+	"vindel/knit/beside"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/piece"
+	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -19,11 +19,11 @@ var area, set, before = piecetest.Area, piecetest.Set, piecetest.Before
 
 // say is what the tests below compare of a pass: carriage way, row, line, counter,
 // yarns, needles forward, needles set for the next, needles in full hold.
-func say(pl *plan.Plan, p *plan.Pass) string {
-	return strings.TrimSpace(fmt.Sprintf("%v r%d l%d c%d %s%s [%v] [%v] %v", p.Dir, p.Row, p.Line, p.Counter, pl.Piece.YarnID(p.Feeders[0]), pl.Piece.YarnID(p.Feeders[1]), p.Select, p.Sets, p.Hold))
+func say(pl *pass.Plan, p *pass.Pass) string {
+	return strings.TrimSpace(fmt.Sprintf("%v r%d l%d c%d %s%s [%v] [%v] %v", p.Dir, p.Row(), p.Line, p.Counter, pl.Piece.YarnID(p.Yarn(1)), pl.Piece.YarnID(p.Yarn(2)), p.Main().Select, p.Main().Sets, p.Main().Hold))
 }
 
-func compare(t *testing.T, name string, pl *plan.Plan, want ...string) {
+func compare(t *testing.T, name string, pl *pass.Plan, want ...string) {
 	t.Helper()
 	for i := range max(len(want), len(pl.Passes)) {
 		got, w := "nothing", "nothing"
@@ -69,8 +69,8 @@ func TestSelectingPass(t *testing.T) {
 	rows := []string{".#.#", "#.#."}
 	free := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows, set("/options", map[string]any{"selecting": "free"}), set("/start", "left")))
 	compare(t, "free", free, "right r0 l1 c0  [] [L2,R1]", "left r1 l2 c1 AB [L2,R1] [L1,R2]", "right r2 l0 c2 AB [L1,R2] []")
-	if p := free.Passes[0]; p.Cams != machine.FreeCams || free.Totals.Knitted != 2 || free.Totals.Passes != 3 || free.Totals.Threadings != 2 {
-		t.Errorf("free pass: cams %v, totals %+v", p.Cams, free.Totals)
+	if p := free.Passes[0]; p.Cams() != machine.Free.Ways[0] || free.Totals.Knitted != 2 || free.Totals.Passes != 3 || free.Totals.Threadings != 2 {
+		t.Errorf("free pass: cams %v, totals %+v", p.Cams(), free.Totals)
 	}
 	// A plain row before the pattern does the selecting, and so does a patterned one.
 	after := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows, before(2, "A"), set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}})))
@@ -79,7 +79,7 @@ func TestSelectingPass(t *testing.T) {
 	locks := ""
 	for i := range after.Passes[:3] {
 		for _, st := range after.Passes[i].Before {
-			if st.Do == plan.CardLock || st.Do == plan.CardRelease || st.Do == plan.SetCard {
+			if st.Do == pass.CardLock || st.Do == pass.CardRelease || st.Do == pass.SetCard {
 				locks += fmt.Sprintf("%d:%s ", i+1, st.Do)
 			}
 		}
@@ -97,7 +97,7 @@ func TestCounters(t *testing.T) {
 	rows = []string{".#.#..#.", "........", "........", ".#.##.#.", ".##..##.", "..#.#.#.", "..#.#.#.", "..#.#.#."}
 	pl := plan.Make(piecetest.New(t, "hand-mid", "L4", "R4", rows))
 	var counters []int
-	for _, r := range pl.CheatSheet(0) {
+	for _, r := range beside.Sheet(pl, 0) {
 		counters = append(counters, r.Counter)
 	}
 	if want := []int{0, 2, 4, 6, 8, 10, 11, 12}; !slices.Equal(counters, want) {
@@ -107,10 +107,10 @@ func TestCounters(t *testing.T) {
 	for policy, want := range map[string][]int{"run": {1, 2, 3, 4, 5, 6, 7}, "section": {1, 2, 3, 1, 2, 3, 4}, "repeat": {1, 2, 3, 1, 2, 1, 2}} {
 		p := piecetest.New(t, "card-preselect", "L2", "R2", two, before(3, "A"), set("/options", map[string]any{"counter": policy}), set("/sections/1/rows", 4))
 		var got []int
-		for _, pass := range plan.Make(p).Passes {
-			got = append(got, pass.Counter)
-			if pass.Run != pass.N {
-				t.Errorf("%s: the running row of pass %d is %d", policy, pass.N, pass.Run)
+		for _, made := range plan.Make(p).Passes {
+			got = append(got, made.Counter)
+			if made.Run != made.N {
+				t.Errorf("%s: the running row of pass %d is %d", policy, made.N, made.Run)
 			}
 		}
 		if !slices.Equal(got, want) {
@@ -126,7 +126,7 @@ func TestPairs(t *testing.T) {
 	pl := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/sections/0/rows", 4)))
 	compare(t, "pairs", pl, "left r1 l0 c1 AB [L1-R1] []", "right r1 l2 c2 AB [L1-R1] []", "left r2 l0 c3 AB [L2,R2] []", "right r2 l1 c4 AB [L2,R2] []",
 		"left r3 l0 c5 AB [L1-R1] []", "right r3 l2 c6 AB [L1-R1] []", "left r4 l0 c7 AB [L2,R2] []", "right r4 l0 c8 AB [L2,R2] []")
-	if !slices.ContainsFunc(pl.Passes[3].Before, func(st plan.Step) bool { return st.Do == plan.SetCard && st.Value == 1 }) {
+	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool { return st.Do == pass.SetCard && st.Value == 1 }) {
 		t.Error("the card is not set back before the last pass of the round")
 	}
 	left := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/start", "left")))
@@ -151,18 +151,18 @@ func TestEndNeedles(t *testing.T) {
 	rows := []string{"....", ".##.", "...."}
 	for policy, want := range map[string]string{"off": "L1-R1", "auto": "L2-R2", "hand": "L2-R2"} {
 		pl := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows, set("/options", map[string]any{"end_needles": policy})))
-		if got := pl.Passes[2].Select.String(); got != want {
+		if got := pl.Passes[2].Main().Select.String(); got != want {
 			t.Errorf("%s: row 2 selects %s, want %s", policy, got, want)
 		}
-		if got := pl.Passes[3].Select; !got.Empty() {
+		if got := pl.Passes[3].Main().Select; !got.Empty() {
 			t.Errorf("%s: with feeder 2 empty %v would drop", policy, got)
 		}
-		if wantHand := policy == "hand"; wantHand != !pl.Passes[2].ByHand.Empty() {
-			t.Errorf("%s: by hand %v", policy, pl.Passes[2].ByHand)
+		if wantHand := policy == "hand"; wantHand != !pl.Passes[2].Main().ByHand.Empty() {
+			t.Errorf("%s: by hand %v", policy, pl.Passes[2].Main().ByHand)
 		}
 	}
 	motif := plan.Make(piecetest.New(t, "card-preselect", "L4", "R4", rows, set("/options", map[string]any{"end_needles": "auto"}), area("from", "L2"), area("to", "R2"), area("first", "L2")))
-	if got := motif.Passes[2].Select.String(); got != "L1-R1" {
+	if got := motif.Passes[2].Main().Select.String(); got != "L1-R1" {
 		t.Errorf("beside a motif the switch is off: row 2 selects %s", got)
 	}
 }
@@ -179,119 +179,6 @@ func TestCannot(t *testing.T) {
 	}
 }
 
-// --- the two optima, held to twins that try everything ----------------------
-
-func randomNeeds(rng *rand.Rand, n, yarns int) []plan.Need {
-	rows := make([]plan.Need, n)
-	for i := range rows {
-		a, b := piece.YarnNo(1+rng.IntN(yarns)), piece.YarnNo(1+rng.IntN(yarns))
-		rows[i].Yarns[0] = a
-		if a != b {
-			rows[i] = plan.Need{Yarns: [2]piece.YarnNo{min(a, b), max(a, b)}, Free: rng.IntN(5) > 0}
-		}
-	}
-	return rows
-}
-
-// everyWay calls f with each way of ordering the yarns of the free rows.
-func everyWay(rows []plan.Need, f func([][2]piece.YarnNo)) {
-	for bits := range 1 << len(rows) {
-		way := make([][2]piece.YarnNo, len(rows))
-		ok := true
-		for i, r := range rows {
-			way[i] = r.Yarns
-			if bits>>i&1 == 1 {
-				ok = ok && r.Free
-				way[i] = [2]piece.YarnNo{r.Yarns[1], r.Yarns[0]}
-			}
-		}
-		if ok {
-			f(way)
-		}
-	}
-}
-
-func TestFeedersAgainstEveryWay(t *testing.T) {
-	rng := rand.New(rand.NewPCG(7, 8))
-	for i := range 400 {
-		rows := randomNeeds(rng, 1+rng.IntN(8), 2+rng.IntN(3))
-		cost := func(way [][2]piece.YarnNo) (threadings, later int) {
-			held := [2]piece.YarnNo{}
-			for j, w := range way {
-				for f, y := range w {
-					if y != 0 && y != held[f] {
-						threadings++
-					}
-				}
-				if rows[j].Free && w[0] > w[1] {
-					later++
-				}
-				held = w
-			}
-			return threadings, later
-		}
-		best, bestLater := 1<<30, 0
-		everyWay(rows, func(way [][2]piece.YarnNo) {
-			if n, l := cost(way); n < best || n == best && l < bestLater {
-				best, bestLater = n, l
-			}
-		})
-		got, n := plan.Feeders(rows)
-		if gn, gl := cost(got); n != best || gn != best || gl != bestLater {
-			t.Fatalf("case %d, %v: %v makes %d threadings (says %d), %d with the later yarn first; %d and %d are possible", i, rows, got, gn, n, gl, best, bestLater)
-		}
-	}
-}
-
-// slowCuts follows every yarn's end by hand: where it hangs, and when it must be cut.
-func slowCuts(way [][2]piece.YarnNo, side int) (cuts int) {
-	hangs, feeder := map[piece.YarnNo]int{}, piece.YarnNo(0)
-	for _, row := range way {
-		for _, y := range row {
-			if y == 0 {
-				continue
-			}
-			if at, known := hangs[y]; y != feeder && known && at != side {
-				cuts++
-			}
-			feeder, side = y, 1-side
-			hangs[y] = side
-		}
-	}
-	return cuts
-}
-
-func TestLeadsAgainstEveryWay(t *testing.T) {
-	rng := rand.New(rand.NewPCG(9, 10))
-	for i := range 400 {
-		rows := randomNeeds(rng, 1+rng.IntN(8), 2+rng.IntN(3))
-		for j := range rows {
-			rows[j].Free = rows[j].Yarns[1] != 0 // a row of two colours may always be led by either
-		}
-		best := 1 << 30
-		everyWay(rows, func(way [][2]piece.YarnNo) {
-			for _, w := range way {
-				if w[0] == 0 {
-					return
-				}
-			}
-			best = min(best, slowCuts(way, 1))
-		})
-		got, n := plan.Leads(rows, machine.Right, nil)
-		if n != best || slowCuts(got, 1) != best {
-			t.Fatalf("case %d, %v: %v makes %d cuts (says %d); %d are possible", i, rows, got, slowCuts(got, 1), n, best)
-		}
-	}
-	// Alternating needs no cut, and the yarn listed first leads.
-	rows := []plan.Need{{Yarns: [2]piece.YarnNo{1, 2}, Free: true}, {Yarns: [2]piece.YarnNo{1, 2}, Free: true}, {Yarns: [2]piece.YarnNo{1, 2}, Free: true}}
-	if got, n := plan.Leads(rows, machine.Right, nil); n != 0 || !slices.Equal(got, [][2]piece.YarnNo{{1, 2}, {2, 1}, {1, 2}}) {
-		t.Errorf("three two-colour rows: %v with %d cuts", got, n)
-	}
-	if got, _ := plan.Leads(rows, machine.Right, map[int]piece.YarnNo{0: 2}); !slices.Equal(got, [][2]piece.YarnNo{{2, 1}, {1, 2}, {2, 1}}) {
-		t.Errorf("led by the second yarn: %v", got)
-	}
-}
-
 // TestFarSide: a plain row in the yarn that hangs on the far side costs a cut, and says so.
 func TestFarSide(t *testing.T) {
 	rows := []string{"......", ".#..#."}
@@ -304,7 +191,7 @@ func TestFarSide(t *testing.T) {
 	cut := ""
 	for i := range pl.Passes {
 		for _, st := range pl.Passes[i].Before {
-			if st.Do == plan.Cut {
+			if st.Do == pass.Cut {
 				cut += fmt.Sprintf("pass %d %s %v ", i+1, pl.Piece.YarnID(st.Yarn), st.Side)
 			}
 		}
@@ -334,10 +221,10 @@ func TestFarSide(t *testing.T) {
 // moved up every twelve rows of fabric, however many passes those took, and taken off
 // before the last stitches.
 func TestHandSteps(t *testing.T) {
-	moved := func(pl *plan.Plan) (at []int) {
+	moved := func(pl *pass.Plan) (at []int) {
 		for i := range pl.Passes {
 			for _, st := range pl.Passes[i].Before {
-				if st.Do == plan.Weights {
+				if st.Do == pass.Weights {
 					at = append(at, pl.Passes[i].N)
 				}
 			}

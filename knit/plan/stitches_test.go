@@ -2,7 +2,6 @@ package plan_test
 
 import (
 	"fmt"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -10,13 +9,15 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 )
 
 // marked is a piece whose chart marks '#' as a stitch of a technique.
-func marked(t *testing.T, id, technique, stitch string, rows []string, edits ...edit.Change) *plan.Plan {
+func marked(t *testing.T, id, technique, stitch string, rows []string, edits ...edit.Change) *pass.Plan {
 	t.Helper()
 	edits = append([]edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}), set("/sections/0/technique", technique), set("/sections/0/weft", "D")}, edits...)
 	return plan.Make(piecetest.New(t, id, "L2", "R2", rows, edits...))
@@ -44,7 +45,7 @@ func TestConventions(t *testing.T) {
 	} {
 		pl := marked(t, c.id, c.technique, c.stitch, []string{".##."}, c.edits...)
 		p := pl.Passes[len(pl.Passes)-1]
-		if got := fmt.Sprintf("%v %v %v", p.Select, p.Cams.Selected, p.Cams.Unselected); got != c.want {
+		if got := fmt.Sprintf("%v %v %v", p.Main().Select, p.Cams().Selected, p.Cams().Unselected); got != c.want {
 			t.Errorf("%s on %s %v: got %s, want %s", c.technique, c.id, c.edits, got, c.want)
 		}
 		if has := slices.ContainsFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "card-inverted" }); has != (c.note != "") {
@@ -63,9 +64,9 @@ func TestTuckByHand(t *testing.T) {
 			var words []string
 			for _, st := range pl.Passes[i].Before {
 				switch st.Do {
-				case plan.BringForward:
+				case pass.BringForward:
 					words = append(words, "bring "+st.Needles.String())
-				case plan.ToWork:
+				case pass.ToWork:
 					words = append(words, "work "+st.Needles.String())
 				}
 			}
@@ -93,69 +94,12 @@ func TestPurlCarriage(t *testing.T) {
 	after := marked(t, "card-preselect", "texture", "purl", []string{".##."}, set("/charts/two", map[string]any{"side": "purl", "legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}}, "rows": []string{"##.."}}),
 		set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "two"}}}))
 	steps := after.Passes[1].Before
-	if last := steps[len(steps)-1]; last.Do != plan.BringForward || last.Needles != machine.SetOf(machine.L(1)) || after.Passes[0].Sets.String() != "L2-L1" {
-		t.Errorf("selected %v, then reformed: the last step is %s", after.Passes[0].Sets, last.Say(after.Piece))
+	if last := steps[len(steps)-1]; last.Do != pass.BringForward || last.Needles != machine.SetOf(machine.L(1)) || after.Passes[0].Main().Sets.String() != "L2-L1" {
+		t.Errorf("selected %v, then reformed: the last step is %s", after.Passes[0].Main().Sets, last.Say(after.Piece))
 	}
 	byHand := marked(t, "card-direct", "texture", "purl", []string{".##."})
-	if len(byHand.After) == 0 || byHand.After[0].Do != plan.Reform || byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.Lines[0] != 0 {
+	if len(byHand.After) == 0 || byHand.After[0].Do != pass.Reform || byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.Lines[0] != 0 {
 		t.Errorf("by hand: after the last pass %v", byHand.After)
-	}
-}
-
-// --- intarsia ---------------------------------------------------------------
-
-// slowContinue tries every way of pairing overlapping fields of one colour: the most
-// pairs, then the greatest overlap.
-func slowContinue(below, row []plan.Field) (count, overlap int) {
-	used := make([]bool, len(below))
-	var try func(j, n, o int)
-	try = func(j, n, o int) {
-		if j == len(row) {
-			if n > count || n == count && o > overlap {
-				count, overlap = n, o
-			}
-			return
-		}
-		try(j+1, n, o)
-		for i, b := range below {
-			if over := int(min(b.To, row[j].To)-max(b.From, row[j].From)) + 1; !used[i] && over > 0 && b.Yarn == row[j].Yarn {
-				used[i] = true
-				try(j+1, n+1, o+over)
-				used[i] = false
-			}
-		}
-	}
-	try(0, 0, 0)
-	return count, overlap
-}
-
-func TestContinueAgainstEveryWay(t *testing.T) {
-	rng := rand.New(rand.NewPCG(31, 32))
-	fields := func() (list []plan.Field) {
-		for n := machine.Needle(0); n < 18; {
-			run := machine.Needle(1 + rng.IntN(4))
-			list = append(list, plan.Field{Yarn: piece.YarnNo(1 + rng.IntN(3)), From: n, To: min(n+run-1, 17)})
-			n += run
-		}
-		return list
-	}
-	for i := range 500 {
-		below, row := fields(), fields()
-		count, overlap, seen := 0, 0, map[int]bool{}
-		for j, k := range plan.Continue(below, row) {
-			if k < 0 {
-				continue
-			}
-			over := int(min(below[k].To, row[j].To)-max(below[k].From, row[j].From)) + 1
-			if over < 1 || below[k].Yarn != row[j].Yarn || seen[k] {
-				t.Fatalf("case %d: field %d cannot go on from %d", i, j, k)
-			}
-			seen[k] = true
-			count, overlap = count+1, overlap+over
-		}
-		if wantCount, wantOverlap := slowContinue(below, row); count != wantCount || overlap != wantOverlap {
-			t.Fatalf("case %d, %v on %v: %d pairs of %d stitches; %d of %d are possible", i, row, below, count, overlap, wantCount, wantOverlap)
-		}
 	}
 }
 
@@ -193,9 +137,9 @@ func TestBobbins(t *testing.T) {
 
 // TestAble: a machine that lacks something is told what, and which machines have it.
 func TestAble(t *testing.T) {
-	for technique, want := range map[string]string{"two-colour": "hand-mid hand-chunky card-preselect card-direct program-preselect program-small two-bed-pairs", "weave": "card-preselect", "intarsia": "hand-chunky"} {
-		if got := strings.Join(plan.Able(technique), " "); got != want {
-			t.Errorf("%s: %s, want %s", technique, got, want)
+	for name, want := range map[string]string{"two-colour": "hand-mid hand-chunky card-preselect card-direct program-preselect program-small two-bed-pairs", "weave": "card-preselect", "intarsia": "hand-chunky"} {
+		if got := strings.Join(technique.Find(name).Able(&piece.Section{}), " "); got != want {
+			t.Errorf("%s: %s, want %s", name, got, want)
 		}
 	}
 	pl := plan.Make(piecetest.New(t, "program-small", "L2", "R2", []string{".##."}, set("/sections/0/technique", "intarsia")))

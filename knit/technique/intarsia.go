@@ -1,9 +1,200 @@
 package technique
 
 import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 )
 
-var Intarsia = Technique{Technique: piece.Technique{
-	Name: "intarsia", Label: "intarsia", Drawn: piece.InYarns,
-}}
+// Intarsia (rules: 5.7). Every field of colour in a row has a bobbin of its own, laid by
+// hand in the direction the carriage will go; the carriage feeds no yarn.
+var Intarsia = Technique{
+	Technique: piece.Technique{Name: "intarsia", Label: "intarsia", Drawn: piece.InYarns},
+	Lacks: func(m *machine.Profile, _ *piece.Section) string {
+		if !m.Intarsia {
+			return "an intarsia setting, which knits yarns laid by hand"
+		}
+		return ""
+	},
+	Yarns: func(_ *piece.Piece, _ *bed.Placed, row int) (loom.Need, *finding.Finding) {
+		if row == 1 {
+			return loom.Need{Idle: 2}, nil // the pass that brings the needles to the laying position, and the row
+		}
+		return loom.Need{Idle: 1}, nil
+	},
+	Knit: intarsiaRow,
+	Asks: asksStitches,
+}
+
+// Field is a stretch of one colour in a row.
+type Field struct {
+	Yarn     piece.YarnNo
+	From, To machine.Needle
+}
+
+// Fields lists the fields of section row r over the needles at work, left to right. A needle
+// out of work ends a field.
+func Fields(s *bed.Placed, r int) (fields []Field) {
+	row := s.YarnRow(r)
+	for a, z := range s.InWork(r).Runs() {
+		for n := a; n <= z; n++ {
+			y := row[n-s.From]
+			if last := len(fields) - 1; n > a && fields[last].Yarn == y {
+				fields[last].To = n
+			} else {
+				fields = append(fields, Field{y, n, n})
+			}
+		}
+	}
+	return fields
+}
+
+// Continue pairs the fields of a row with those of the row below that they overlap in
+// the same colour, one each: as many pairs as can be, then with the greatest overlap,
+// then from the left. The result has, for each field of the row, the index of the one
+// below, or -1. Since rows meet only their neighbours, the most pairs row by row are
+// the fewest bobbins over the piece.
+//
+// Fields lie side by side, so the pairs that overlap, taken from the left, never
+// cross; two of them are at odds only if they share a field, and those stand next to
+// one another. So the best of the first k pairs is either the best without pair k, or
+// pair k on top of the best of those that share nothing with it.
+func Continue(below, row []Field) []int {
+	type pair struct{ i, j, overlap, before int } // before: pairs wholly clear of this one
+	type best struct{ count, overlap int }
+	var pairs []pair
+	for i, j := 0, 0; i < len(below) && j < len(row); {
+		a, b := below[i], row[j]
+		if over := int(min(a.To, b.To)-max(a.From, b.From)) + 1; over > 0 && a.Yarn == b.Yarn {
+			p := pair{i, j, over, len(pairs)}
+			for p.before > 0 && (pairs[p.before-1].i == i || pairs[p.before-1].j == j) {
+				p.before--
+			}
+			pairs = append(pairs, p)
+		}
+		if a.To < b.To {
+			i++
+		} else {
+			j++
+		}
+	}
+	sum := make([]best, len(pairs)+1)
+	take := make([]bool, len(pairs)+1)
+	for k, p := range pairs {
+		with := best{sum[p.before].count + 1, sum[p.before].overlap + p.overlap}
+		sum[k+1] = sum[k]
+		if with.count > sum[k].count || with.count == sum[k].count && with.overlap > sum[k].overlap {
+			sum[k+1], take[k+1] = with, true
+		}
+	}
+	from := make([]int, len(row))
+	for j := range from {
+		from[j] = -1
+	}
+	for k := len(pairs); k > 0; {
+		if !take[k] {
+			k--
+			continue
+		}
+		p := pairs[k-1]
+		from[p.j] = p.i
+		k = p.before
+	}
+	return from
+}
+
+// far is the distance in needles over which a bobbin must be remembered.
+const far = 3
+
+// bobbins is what intarsia keeps from row to row: the fields of the row below, the bobbins
+// in them by their place in the plan, and how many of each yarn there have been.
+type bobbins struct {
+	fields []Field
+	inUse  []int
+	laid   map[piece.YarnNo]int
+}
+
+func intarsiaRow(l *loom.Loom, w loom.Work) {
+	st, pl := loom.State[bobbins](l), l.Plan
+	if w.Row == 1 {
+		bring := l.Extra(machine.LaidYarns, nil)
+		bring.Free = true
+		l.Go(bring)
+		st.fields, st.inUse = nil, nil
+		if st.laid == nil {
+			st.laid = map[piece.YarnNo]int{}
+		}
+	}
+	fields := Fields(w.Placed, w.Row)
+	from := Continue(st.fields, fields)
+	here := l.Stands(machine.KnitCarriage)
+	inUse, lays := make([]int, len(fields)), make([]pass.Lay, 0, len(fields))
+	var begun []string
+	var on machine.Set
+	for j, f := range fields {
+		if from[j] < 0 {
+			st.laid[f.Yarn]++
+			pl.Bobbins = append(pl.Bobbins, pass.Bobbin{Name: fmt.Sprintf("%s%d", l.Piece.YarnID(f.Yarn), st.laid[f.Yarn]), Yarn: f.Yarn, Section: w.Placed.Index + 1, FirstRow: w.Row})
+			inUse[j] = len(pl.Bobbins) - 1
+			on = on.Or(machine.Range(f.From, f.To))
+		} else {
+			inUse[j] = st.inUse[from[j]]
+			reach(l, w, &pl.Bobbins[inUse[j]], f, here)
+		}
+		b := &pl.Bobbins[inUse[j]]
+		b.LastRow, b.Left, b.Right = w.Row, f.From, f.To
+		b.Stitches += w.InWork().And(machine.Range(f.From, f.To)).Len()
+		lays = append(lays, pass.Lay{Bobbin: b.Name, Yarn: f.Yarn, First: from[j] < 0, From: f.From, To: f.To})
+	}
+	if here == machine.Right { // laid in the direction the carriage will go
+		slices.Reverse(lays)
+	}
+	for _, lay := range lays {
+		if lay.First {
+			begun = append(begun, lay.Bobbin)
+		}
+	}
+	st.fields, st.inUse = fields, inUse
+	pl.Totals.BobbinsAtOnce = max(pl.Totals.BobbinsAtOnce, len(fields))
+	l.NewCourse()
+	p := l.New(w, machine.LaidYarns)
+	p.Main().Yarns, p.Lays = nil, lays
+	if len(begun) > 0 {
+		p.Before = []pass.Step{pass.NoteStep(fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "), here), here, on)}
+	}
+	l.Go(p)
+	wind(l)
+}
+
+// reach reports a bobbin that hangs far from where its field wants it: it hangs at the end
+// of its field where the last pass left it, and is wanted where this one begins.
+func reach(l *loom.Loom, w loom.Work, b *pass.Bobbin, f Field, here machine.Side) {
+	was, wanted := b.Left, f.From
+	if here == machine.Right {
+		was, wanted = b.Right, f.To
+	}
+	away := max(was-wanted, wanted-was)
+	if away <= far {
+		return
+	}
+	l.Plan.Report(finding.Finding{Code: finding.BobbinFar, Severity: finding.Warn, Section: w.Placed.Index + 1, Rows: [2]int{w.Row, w.Row}, Needles: machine.SetOf(was, wanted),
+		Text: fmt.Sprintf("Row %d: bobbin %s hangs at %v and is next wanted at %v, %d needles away.", w.Row, b.Name, was, wanted, away),
+		Fix:  "Carry it across loosely under the needles between, or cut it and join a new one"})
+}
+
+// wind works out what to wind on the bobbins in use, by a rule of thumb: four needle
+// pitches a stitch, a fifth over, and half a metre for the ends.
+func wind(l *loom.Loom) {
+	for _, i := range loom.State[bobbins](l).inUse {
+		b := &l.Plan.Bobbins[i]
+		b.Metres = float64(b.Stitches)*4*l.Machine.PitchMM*1.2/1000 + 0.5
+	}
+	l.Plan.Totals.Bobbins = len(l.Plan.Bobbins)
+}

@@ -2,15 +2,50 @@ package technique
 
 import (
 	"fmt"
+	"slices"
 
+	"vindel/knit/bed"
 	"vindel/knit/chart"
+	"vindel/knit/edit"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 )
 
-var Lace = Technique{Technique: piece.Technique{
-	Name: "lace", Label: "lace", Drawn: piece.InLace, OneYarn: true,
-	Transforms: []string{"mirror"}, Changed: "mirrored and repeated", Options: []string{"lean", "transfer"}, Sense: laceSense,
-}}
+// Lace by transfer (rules: 5.5). Before the first knitted row of a chart row its stitches
+// are transferred, by the lace carriage (lace_carriage.go) or by hand, in the fewest steps
+// (transfers.go), and then the knit or the purl carriage knits. A lace carriage lives on the
+// left and ends there; the other carriage lives on the right and knits two rows, there and
+// back. Its program is the lace carriage's (lace_lines.go).
+var Lace = Technique{
+	Technique: piece.Technique{
+		Name: "lace", Label: "lace", Drawn: piece.InLace, OneYarn: true,
+		Transforms: []string{"mirror"}, Changed: "mirrored and repeated", Options: []string{"lean", "transfer"}, Sense: laceSense,
+	},
+	Lacks: func(m *machine.Profile, s *piece.Section) string {
+		switch {
+		case m.Lace == "":
+			return "a lace carriage, or needles whose stitches are moved by hand"
+		case s.Options.Transfer == "fine" && m.Lace == "hand":
+			return "a lace carriage with a setting for fine transfer"
+		}
+		return ""
+	},
+	Knitter: laceKnitter,
+	Yarns: func(_ *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
+		n := loom.Only(s.Section.RowYarn(row))
+		n.Twice = s.Refused[row] == nil && !showsAll(s)
+		return n, s.Refused[row]
+	},
+	May:    laceMay,
+	Knit:   laceRow,
+	Lines:  laceLines,
+	Asks:   laceAsks,
+	Limits: laceLimits,
+}
 
 // laceSense checks what lace needs of its charts: that they show rows alike, and that
 // none names a yarn, since one yarn makes a row.
@@ -30,4 +65,151 @@ func laceSense(p *piece.Piece, s *piece.Section, fault func(place, format string
 			}
 		}
 	}
+}
+
+// showsAll says that the section's charts show every knitted row, not only right-side rows.
+func showsAll(s *bed.Placed) bool {
+	return len(s.Section.Areas) > 0 && s.Section.Areas[0].Chart.All
+}
+
+// laceKnitter: a purl carriage knits where any row holds purl stitches.
+func laceKnitter(m *machine.Profile, s *bed.Placed) machine.Carriage {
+	if m.PurlCarriage && slices.Contains(s.Stitch, chart.Purl) {
+		return machine.PurlCarriage
+	}
+	return machine.KnitCarriage
+}
+
+func moves(row []chart.Stitch) bool {
+	return slices.ContainsFunc(row, func(m chart.Stitch) bool { return m.Uses() != 1 })
+}
+
+// The parts of a right-side row: the one that is drawn, and the plain row after it.
+const (
+	drawnRow = 1
+	plainRow = 2
+)
+
+// laceMay: the lace carriage needs the left end of the bed to itself, so the knit carriage
+// must stand on the right, and knits there and back between transfers. Rows are asked one
+// by one, since a chart of odd height falls otherwise in its second repeat.
+func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
+	if l.Machine.Lace == "hand" {
+		return nil
+	}
+	s, row := w.Placed, w.Row
+	transfers := moves(s.StitchRow(row))
+	f := &finding.Finding{Code: finding.LaceSecondRow, Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{row, row}}
+	switch {
+	case showsAll(s) && row%2 == 0 && transfers:
+		f.Needles = s.Wants(row, chart.YarnOver)
+		f.Text = fmt.Sprintf("Row %d has transfers, but it is the second of a pair: this machine knits two rows between transfers.", row)
+		f.Fix = "Move the transfers a row, or insert a row without any before them"
+		return f
+	case showsAll(s) && row == s.Rows && s.Rows%2 == 1:
+		f.Needles = w.InWork()
+		f.Text = fmt.Sprintf("%d rows are shown, an odd number: this machine knits them in pairs.", s.Rows)
+		f.Fix, f.Mend = evenRows(s)
+		return f
+	case transfers && l.Stands(machine.KnitCarriage) != machine.Right:
+		side := l.OtherSide(machine.Right, "The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on the left.")
+		side.Rows = [2]int{row, row}
+		return &side
+	}
+	return nil
+}
+
+// evenRows offers one row more: the next of the pattern where that is plain, or else a
+// plain row on top of a chart that is placed whole.
+func evenRows(s *bed.Placed) (fix string, mend func() []edit.Change) {
+	a := &s.Section.Areas[0]
+	switch {
+	case !moves(s.StitchRow(s.Rows + 1)):
+		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(edit.SectionRows(s.Index, s.Rows+1))
+	case len(s.Section.Areas) == 1 && s.Rows == a.Chart.H && a.Rows == [2]int{1, a.Chart.H}:
+		return "Add a plain row on top of the chart", finding.Always(edit.PlainRowOnTop(s.Index, 0, a.Chart, s.Wide[0], s.Rows+1))
+	}
+	return fmt.Sprintf("Knit %d rows", s.Rows-1), nil
+}
+
+// laceRow transfers, and knits the row or the two that a right-side row is.
+func laceRow(l *loom.Loom, w loom.Work) {
+	s, m := w.Placed, l.Machine
+	marks := s.StitchRow(w.Row)
+	var leans machine.Set
+	var byHand []pass.Step
+	if moves(marks) {
+		t := newTransfers(marks, s.From, exactLeans(s))
+		if !t.exact {
+			leans = othersShow(marks, s.From)
+		}
+		lifeline(l)
+		switch m.Lace {
+		case "separate":
+			laceCarriage(l, w, t.separate(), true)
+		case "combined":
+			laceCarriage(l, w, t.combined(), false)
+		default:
+			steps, tools := t.byHand()
+			for i, st := range steps {
+				byHand = append(byHand, pass.TransferStep(st.needles, st.dir, tools[i]))
+			}
+		}
+	}
+	knitLace(l, w, drawnRow, s.Wants(w.Row, chart.Purl).And(w.InWork()), func(p *pass.Pass) {
+		p.Lace.OtherLeans, p.Before = leans, byHand
+	})
+	if !showsAll(s) {
+		knitLace(l, w, plainRow, machine.Set{}, func(*pass.Pass) {})
+	}
+}
+
+// exactLeans says that decreases are stacked as drawn, whatever that costs; fine transfers
+// do not fold.
+func exactLeans(s *bed.Placed) bool {
+	return s.Section.Options.Lean == "exact" && s.Section.Options.Transfer != "fine"
+}
+
+// knitLace knits one row of lace: the purl carriage purls what is selected; without it
+// purl stitches are reformed by hand.
+func knitLace(l *loom.Loom, w loom.Work, part int, purl machine.Set, more func(p *pass.Pass)) {
+	l.NewCourse()
+	p := l.New(w, machine.Plain)
+	p.Works = l.Part(w, part)
+	p.Carriage = laceKnitter(l.Machine, w.Placed)
+	more(p)
+	if p.Carriage == machine.PurlCarriage {
+		if p.Main().Select = purl; !l.Machine.Reads(p.Carriage) {
+			p.Main().ByHand = purl
+		}
+		l.Go(p)
+		return
+	}
+	l.Go(p)
+	if !purl.Empty() {
+		l.Later(pass.ReformStep(purl))
+	}
+}
+
+// laceAsks: eyelets, doubled stitches, which of their loops shows, and purls. The second
+// row of a right-side row is plain. A fine transfer leaves no eyelet, and doubles also the
+// needles that it takes from.
+func laceAsks(_ *piece.Piece, s *bed.Placed, c *fabric.Course) (w fabric.Want) {
+	w.Yarns = s.YarnRow(c.Row)
+	var eyelets, right, left, doubled, purl machine.Set
+	if c.Part != plainRow {
+		eyelets, right, left = s.Wants(c.Row, chart.YarnOver), s.Wants(c.Row, chart.LeanRight), s.Wants(c.Row, chart.LeanLeft)
+		doubled = right.Or(left).Or(s.Wants(c.Row, chart.Centre))
+		purl = s.Wants(c.Row, chart.Purl)
+	}
+	if s.Section.Options.Transfer == "fine" {
+		eyelets, w.Only = machine.Set{}, doubled
+	}
+	w.Ask(fabric.Eyelet, eyelets)
+	w.Ask(fabric.Merged, doubled)
+	w.Ask(fabric.LeanRight, right)
+	w.Ask(fabric.LeanLeft, left)
+	w.Ask(fabric.Purled, purl)
+	w.Said = c.Shape().OtherLeans
+	return w
 }

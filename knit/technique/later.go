@@ -2,7 +2,7 @@ package technique
 
 import "vindel/knit/piece"
 
-// Techniques that can be written down but not planned yet.
+// Techniques that can be written down but not planned yet: they do not knit.
 var (
 	Separated = Technique{Technique: piece.Technique{Name: "separated", Label: "separated colours"}}
 	Plated    = Technique{Technique: piece.Technique{Name: "plated", Label: "plated"}}

@@ -1,16 +1,58 @@
 package technique
 
 import (
+	"iter"
 	"slices"
 
+	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 )
 
-// Technique is one way to knit the rows of a section.
+// Technique is one way to knit the rows of a section, from what its charts draw to what
+// the fabric must be. Adding one is a file with such a value and a line in All
+// (docs/techniques.md); what is left nil means what its comment says.
 type Technique struct {
-	piece.Technique
+	piece.Technique // what the piece file and its drawings know of it
+
+	// Lacks says what the machine is missing to knit the section, "" where it can; nil:
+	// any machine can.
+	Lacks func(m *machine.Profile, s *piece.Section) string
+	// Patterned says that the needles of its rows are selected from the chart, so that a
+	// program has lines for them; nil: they are not.
+	Patterned func(m *machine.Profile) bool
+	// Knitter is the carriage that knits its rows; nil: the knit carriage.
+	Knitter func(m *machine.Profile, s *bed.Placed) machine.Carriage
+	// EachWay says that its cams are set for each way of the carriage by itself; nil: not.
+	EachWay func(m *machine.Profile) bool
+	// Showing says that it asks what needles show from the rows below.
+	Showing bool
+
+	// Rows yields what is knitted in one go, in its own order; nil: row by row.
+	Rows func(s *bed.Placed) iter.Seq[int]
+	// Yarns is what a row needs, or the finding that stops the plan there. It is asked
+	// first for every row of the piece, so that yarns can be shared out over the whole.
+	Yarns func(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding)
+	// May says what stands in the way of a row once the rows below it are planned; nil:
+	// nothing ever does.
+	May func(l *loom.Loom, w loom.Work) *finding.Finding
+	// Knit makes the passes of a row.
+	Knit func(l *loom.Loom, w loom.Work)
+	// Lines numbers the program lines of the section's passes, where they are not one a
+	// row, and says how many there are; nil: one a row.
+	Lines func(m *machine.Profile, s *bed.Placed, passes []pass.Pass) int
+
+	// Asks is what a course of the fabric must be, from the placed chart alone.
+	Asks func(p *piece.Piece, s *bed.Placed, c *fabric.Course) fabric.Want
+	// Limits reports where the section (from 0) goes beyond what is good for fabric or
+	// machine; nil: nothing but what is told of every section, such as floats.
+	Limits func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding
 }
 
 // All lists the techniques in the order of the rules.
@@ -30,16 +72,10 @@ func Read(data []byte) (*piece.Piece, error) { return piece.Read(data, facts) }
 // Piece reads a document as a piece, as Read does.
 func Piece(d *edit.Document) (*piece.Piece, error) { return piece.FromTree(d.Tree(), facts) }
 
-// For is the technique that a new drawing is begun in: lace where it can only be lace, else
-// the one named, or two-colour.
-func For(c *chart.Chart, name string) *Technique {
-	if c != nil && chart.IsLace(c) {
-		return &Lace
-	}
-	if t := Find(name); t != nil {
-		return t
-	}
-	return &TwoColour
+// Of is the technique of a section.
+func Of(s *piece.Section) *Technique {
+	i := slices.IndexFunc(All, func(t *Technique) bool { return &t.Technique == s.Technique })
+	return All[i]
 }
 
 // Find is the technique with a name, nil where there is none.
@@ -52,5 +88,117 @@ func Find(name string) *Technique {
 	return nil
 }
 
+// For is the technique that a new drawing is begun in: lace where it can only be lace, else
+// the one named, or two-colour.
+func For(c *chart.Chart, name string) *Technique {
+	if c != nil && chart.IsLace(c) {
+		return &Lace
+	}
+	if t := Find(name); t != nil {
+		return t
+	}
+	return &TwoColour
+}
+
 // Planned lists the techniques that can be planned.
-func Planned() []*Technique { return All[:slices.Index(All, &Separated)] }
+func Planned() (list []*Technique) {
+	for _, t := range All {
+		if t.Knit != nil {
+			list = append(list, t)
+		}
+	}
+	return list
+}
+
+// Lack is what the machine is missing to knit the section in the technique, "" where it can.
+func (t *Technique) Lack(m *machine.Profile, s *piece.Section) string {
+	if t.Lacks == nil {
+		return ""
+	}
+	return t.Lacks(m, s)
+}
+
+// IsPatterned says that the needles of its rows are selected from the chart on the machine.
+func (t *Technique) IsPatterned(m *machine.Profile) bool { return t.Patterned != nil && t.Patterned(m) }
+
+// KnitterOf is the carriage that knits the section's rows on the machine.
+func (t *Technique) KnitterOf(m *machine.Profile, s *bed.Placed) machine.Carriage {
+	if t.Knitter == nil {
+		return machine.KnitCarriage
+	}
+	return t.Knitter(m, s)
+}
+
+// RowsOf yields the section's rows, from 1, in the order in which they are knitted.
+func (t *Technique) RowsOf(s *bed.Placed) iter.Seq[int] {
+	if t.Rows != nil {
+		return t.Rows(s)
+	}
+	return func(yield func(int) bool) {
+		for r := 1; r <= s.Rows; r++ {
+			if !yield(r) {
+				return
+			}
+		}
+	}
+}
+
+// Able lists the shipped machines that can knit a section in the technique.
+func (t *Technique) Able(s *piece.Section) (ids []string) {
+	for _, id := range machine.IDs() {
+		if m, err := machine.Shipped(id); err == nil && t.Knit != nil && t.Lack(&m, s) == "" {
+			ids = append(ids, id)
+		}
+	}
+	return ids
+}
+
+// Prove knits a plan on the simulated bed, and compares the fabric with what the techniques
+// of its sections ask for.
+func Prove(pl *pass.Plan) *fabric.Fabric {
+	f := fabric.Knit(pl)
+	asks := make([]*Technique, len(pl.Placed))
+	for i, s := range pl.Placed {
+		asks[i] = Of(s.Section)
+	}
+	f.Compare(func(c *fabric.Course) fabric.Want {
+		return asks[c.Section-1].Asks(pl.Piece, pl.Placed[c.Section-1], c)
+	})
+	return f
+}
+
+// --- what many techniques share ------------------------------------------------
+
+func always(*machine.Profile) bool { return true }
+
+// sectionYarn is the need of a row that one yarn of the section knits.
+func sectionYarn(_ *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
+	return loom.Only(s.Section.RowYarn(row)), nil
+}
+
+// asksStitches asks for the row's yarns and for what the chart marks: which needles slip,
+// tuck, purl, and lie under a weft.
+func asksStitches(_ *piece.Piece, s *bed.Placed, c *fabric.Course) (w fabric.Want) {
+	w.Yarns = s.YarnRow(c.Row)
+	w.Ask(fabric.Slipped, s.Wants(c.Row, chart.Slip))
+	w.Ask(fabric.Tucked, s.Wants(c.Row, chart.Tuck))
+	w.Ask(fabric.Purled, s.Wants(c.Row, chart.Purl))
+	w.Ask(fabric.Covered, s.Wants(c.Row, chart.Weave))
+	return w
+}
+
+// heldEnds is the end needles that a policy keeps where they knit, and that do not follow
+// the chart for it; none where the section has no such policy, or where a motif does not
+// cover the work.
+func heldEnds(s *bed.Placed, row int) machine.Set {
+	if work := s.InWork(row); s.Section.Options.EndsHeld() && s.Covered == work {
+		return machine.SetOf(work.First(), work.Last())
+	}
+	return machine.Set{}
+}
+
+// inverted says that the chart's marks are the blanks of the card or program.
+func inverted(s *bed.Placed, marks, why string) finding.Finding {
+	return finding.Finding{Code: finding.CardInverted, Severity: finding.Note, Section: s.Index + 1, Rows: [2]int{1, s.Rows}, Needles: s.Covered,
+		Text: "The chart marks the " + marks + "; on this machine " + why + ", so the card or program is the chart inverted. It has been done."}
+}

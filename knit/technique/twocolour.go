@@ -1,9 +1,169 @@
 package technique
 
 import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/edit"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 )
 
-var TwoColour = Technique{Technique: piece.Technique{
-	Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true,
-}}
+// TwoColour (rules: 5.1, 5.2). With two feeders a row is one pass: feeder 1 knits the
+// needles at rest, feeder 2 those forward. With one it is two, out and back.
+var TwoColour = Technique{
+	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true},
+	Lacks: func(m *machine.Profile, _ *piece.Section) string {
+		if m.Feeders < 2 && m.School != machine.ByHand {
+			return "a second feeder (or needles selected by hand, for rows in two passes)"
+		}
+		return ""
+	},
+	Patterned: always,
+	EachWay:   func(m *machine.Profile) bool { return m.Feeders == 1 },
+	Yarns:     twoColourNeed,
+	Knit: func(l *loom.Loom, w loom.Work) {
+		if l.Machine.Feeders == 1 {
+			twoPassRow(l, w)
+			return
+		}
+		p := l.New(w, machine.TwoColour)
+		p.Main().Select, p.Patterned = w.Shows(w.Yarn(2)), true
+		l.EndNeedles(p, true, w.Yarn(2) != 0)
+		l.Sent(p)
+	},
+	Asks: func(p *piece.Piece, s *bed.Placed, c *fabric.Course) fabric.Want {
+		w := asksStitches(p, s, c)
+		if p.Machine.Feeders > 1 {
+			if w.Exempt = heldEnds(s, c.Row); !w.Exempt.Empty() && !twoYarns(s, c.Row, s.InWork(c.Row)) {
+				w.Exempt = machine.Set{} // with feeder 2 empty nothing is held
+			}
+			return w
+		}
+		if inner := followed(p, s, c.Row); twoYarns(s, c.Row, inner) {
+			w.Exempt = s.InWork(c.Row).Minus(inner)
+		}
+		return w
+	},
+}
+
+// twoYarns says that the needles show more than one yarn in a row.
+func twoYarns(s *bed.Placed, row int, on machine.Set) bool {
+	var buf [4]bed.Colour
+	return len(s.Colours(buf[:0], row, on)) > 1
+}
+
+// followed is the needles whose colours a two-colour row is counted by: all at work, but
+// for the two seam needles where rows take two passes.
+func followed(p *piece.Piece, s *bed.Placed, row int) machine.Set {
+	work := s.InWork(row)
+	if p.Machine.Feeders == 1 && work.Len() > 2 {
+		work.Remove(work.First())
+		work.Remove(work.Last())
+	}
+	return work
+}
+
+// twoPassRow knits one row of a machine with one feeder. Two colours are worked out
+// and back: with the first yarn in the feeder, the needles of the other stand forward and
+// are held; at the far side the yarns change, and the way back knits what stood forward.
+//
+//	seam needle (full hold)          seam needle (never forward)
+//	      ↓                                ↓
+//	      B  A A B B A  …  A B B A         A      ← out knits A, → back knits B
+//
+// The two seam needles do not follow the chart, so that both yarns are caught where
+// they change and the outward yarn reaches the edge it starts from. In the plain rows
+// between, every needle knits and follows it.
+func twoPassRow(l *loom.Loom, w loom.Work) {
+	l.NewCourse()
+	way := l.Stands(machine.KnitCarriage).Other()
+	if w.Yarn(2) == 0 {
+		if l.IsSet(way, machine.Outward) { // with no needle forward it knits plain: nothing to change
+			p := l.New(w, machine.Outward)
+			p.Patterned = true
+			l.Go(p, machine.Back)
+			return
+		}
+		p := l.New(w, machine.Plain)
+		p.Patterned = true
+		l.Go(p)
+		return
+	}
+	work := w.InWork()
+	far := machine.SetOf(work.First())
+	if way == machine.Right {
+		far = machine.SetOf(work.Last())
+	}
+	p := l.New(w, machine.Outward)
+	p.Patterned = true
+	p.Exempt = work.Minus(followed(l.Piece, w.Placed, w.Row))
+	half := p.Main()
+	half.Yarns = w.Yarns[:1]
+	half.Select, half.Hold = w.Shows(w.Yarn(2)), far.And(p.Exempt)
+	if !half.Hold.Empty() {
+		p.Before = []pass.Step{pass.NeedleStep(pass.ToHold, half.Hold)}
+	}
+	l.Go(p, machine.Back)
+
+	p = l.Again()
+	p.Works = l.Part(w, 2)
+	p.Main().Setting, p.Main().Yarns = machine.Back, w.Yarns[1:2]
+	l.Go(p)
+}
+
+func twoColourNeed(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
+	var buf [4]bed.Colour
+	colours := s.Colours(buf[:0], row, followed(p, s, row))
+	switch len(colours) {
+	case 1:
+		return loom.Only(colours[0].Yarn), nil
+	case 2:
+		a, b := &colours[0], &colours[1]
+		if b.Yarn < a.Yarn {
+			a, b = b, a
+		}
+		n := &struct { // in one piece: there is one a row
+			yarns [2]piece.YarnNo
+			shows [2]machine.Set
+		}{[2]piece.YarnNo{a.Yarn, b.Yarn}, [2]machine.Set{a.Needles, b.Needles}}
+		return loom.Need{Yarns: n.yarns[:], Free: true, Shows: n.shows[:]}, nil
+	}
+	return loom.Need{}, tooManyColours(p, s, row, colours)
+}
+
+// tooManyColours names the rarest colours of the row and where they stand, and
+// offers to knit them in the commonest.
+func tooManyColours(p *piece.Piece, s *bed.Placed, row int, colours []bed.Colour) *finding.Finding {
+	var names []string
+	for _, c := range colours {
+		names = append(names, p.YarnName(c.Yarn))
+	}
+	byNumber := slices.Clone(colours)
+	slices.SortStableFunc(byNumber, func(a, b bed.Colour) int { return b.Needles.Len() - a.Needles.Len() })
+	var extra machine.Set
+	for _, c := range byNumber[2:] {
+		extra = extra.Or(c.Needles)
+	}
+	var columns []string
+	for n := range extra.All() {
+		if name, column, _ := s.Source(n, row); name != "" && !slices.Contains(columns, fmt.Sprint(column)) {
+			columns = append(columns, fmt.Sprint(column))
+		}
+	}
+	where := ""
+	if len(columns) > 0 {
+		where = ", in column " + strings.Join(columns, ", ") + " of the chart"
+	}
+	paint := byNumber[0].Yarn
+	return &finding.Finding{Code: finding.ColoursInRow, Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{row, row}, Needles: extra,
+		Text: fmt.Sprintf("Row %d has %d colours (%s); a two-colour row takes two. The rarest stand at %v%s.", row, len(colours), strings.Join(names, ", "), extra, where),
+		Fix:  "Knit them in " + p.YarnName(paint),
+		Mend: func() []edit.Change { return s.Repaint(extra, row, paint, p) }}
+}

@@ -1,0 +1,150 @@
+package beside
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/fabric"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/words"
+)
+
+// Band is everything that is told before a pass.
+type Band struct {
+	Pass    *pass.Pass
+	Setting string       // how the carriage is set
+	Row     string       // which row it works, and which way
+	Turn    string       // whose turn it is, where carriages change places
+	Moves   string       // what a lace carriage does now
+	Steps   []*pass.Step // of the hands, in order
+	Care    []*pass.Step // cautions
+	Needles []Needle     // those at work, left to right
+	See     []Word
+	Next    string // the next thing that hands must do
+}
+
+// Before is what is told before pass i (from 0) of a plan that was knitted on the
+// simulated bed.
+func Before(f *fabric.Fabric, i int) *Band {
+	pl := f.Plan
+	p := &pl.Passes[i]
+	b := &Band{Pass: p, Setting: settingWords(pl.Piece, p), Row: rowWords(pl, p), Turn: turn(pl, i), Needles: needles(f, i), See: see(f, i), Next: next(pl, i)}
+	if p.Main().Setting.Moves {
+		b.Moves = laceMoves(p)
+		if p.Line > 0 {
+			b.Moves += fmt.Sprintf("; reads line %d", p.Line)
+		}
+	}
+	for j := range p.Before {
+		if st := &p.Before[j]; st.Hands() {
+			b.Steps = append(b.Steps, st)
+		} else {
+			b.Care = append(b.Care, st)
+		}
+	}
+	return b
+}
+
+// settingWords is the state of the carriage in a few words.
+func settingWords(p *piece.Piece, now *pass.Pass) string {
+	var parts []string
+	half := now.Main()
+	if w := p.Machine.Word(half.Setting.Key); w != "" {
+		parts = append(parts, "cams "+w)
+	}
+	if half.Size != "" {
+		parts = append(parts, p.Machine.Word("size")+" "+half.Size)
+	}
+	return strings.Join(parts, " · ")
+}
+
+// rowWords says which row a pass works, and which way it goes.
+func rowWords(pl *pass.Plan, p *pass.Pass) string {
+	rows, setting := pl.Placed[p.Section-1].Rows, &p.Main().Setting
+	switch {
+	case setting.Moves:
+		return fmt.Sprintf("for row %d of %d, to the %v", p.Row(), rows, p.Dir)
+	case p.Free && setting.Lays:
+		return "without yarn, to bring the needles to the laying position"
+	case p.Free:
+		return fmt.Sprintf("free pass, to the %v", p.Dir)
+	case p.Row() == 0:
+		return fmt.Sprintf("plain row that selects, to the %v", p.Dir)
+	}
+	return fmt.Sprintf("row %d of %d, to the %v", p.Row(), rows, p.Dir)
+}
+
+// laceMoves says what a pass of the lace carriage does now.
+func laceMoves(p *pass.Pass) string {
+	if p.Main().Select.Empty() {
+		return "moves nothing"
+	}
+	return fmt.Sprintf("moves %s to the %v", words.Stitches(p.Main().Select.Len()), p.Dir)
+}
+
+// turn names the carriage that goes now, in a piece where it is not always the same.
+func turn(pl *pass.Plan, i int) string {
+	now := pl.Passes[i].Carriage
+	for j := range pl.Passes {
+		if pl.Passes[j].Carriage != now {
+			return now.String() + " carriage"
+		}
+	}
+	return ""
+}
+
+// next is what hands must do next after pass i, how many passes on, and what the counter
+// shows then.
+func next(pl *pass.Plan, i int) string {
+	for j := i + 1; j < len(pl.Passes); j++ {
+		if t := RowOf(pl, &pl.Passes[j]).Text; t != "" {
+			return fmt.Sprintf("Next, in %s, with %d on the counter: %s", words.Count(j-i, "pass", "passes"), pl.Passes[j-1].Counter, t)
+		}
+	}
+	return ""
+}
+
+// Needle is a needle at work as it stands before a pass, hands' work done.
+type Needle struct {
+	At            machine.Needle
+	Forward, Hold bool
+	Yarn          piece.YarnNo // it takes in the pass, or, where the lace carriage goes, holds; 0: none
+	Empty, Twice  bool         // no loop on it; more than one
+	Goes          machine.Side // its stitch moves to this side
+}
+
+// needles is the bed as it stands before pass i, each needle with the yarn that it takes.
+func needles(f *fabric.Fabric, i int) []Needle {
+	p := &f.Plan.Passes[i]
+	half, stand := p.Main(), standOf(f, i)
+	var takes [machine.MaxBed]piece.YarnNo
+	for g := range p.Groups() {
+		if g.Bed == machine.Main && g.Action.Takes() {
+			for n := range g.Needles.All() {
+				takes[n+machine.MaxBed/2] = g.Yarn
+			}
+		}
+	}
+	list := make([]Needle, 0, half.AtWork.Len())
+	for n := range half.AtWork.All() {
+		at := Needle{At: n, Forward: half.Select.Has(n), Yarn: takes[n+machine.MaxBed/2], Empty: stand.Empty.Has(n), Twice: stand.Doubled.Has(n)}
+		at.Hold = half.Hold.Has(n) && !at.Forward
+		if half.Setting.Moves {
+			at.Yarn = f.Plan.Placed[p.Section-1].Section.RowYarn(p.Row())
+			if at.Forward {
+				at.Goes = p.Dir
+			}
+		}
+		list = append(list, at)
+	}
+	return list
+}
+
+func standOf(f *fabric.Fabric, i int) (s fabric.Stand) {
+	if f.Stands != nil {
+		s = f.Stands[i]
+	}
+	return s
+}

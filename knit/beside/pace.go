@@ -1,0 +1,53 @@
+package beside
+
+import (
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+)
+
+// The pace assumed until a knitter's own is known.
+const (
+	SecondsAPass = 12
+	SecondsAMove = 4 // one use of a tool, or of the fingers on a run of needles
+)
+
+// Minutes is how long the passes of a plan take, and, with the hands' moves between them,
+// all of it.
+func Minutes(pl *pass.Plan) (passes, all int) {
+	passes = pl.Totals.Passes * SecondsAPass
+	return (passes + 59) / 60, (passes + HandUses(pl)*SecondsAMove + 59) / 60
+}
+
+// YarnUse is what becomes of a yarn over a plan.
+type YarnUse struct{ Stitches, Threadings int }
+
+// YarnUses counts the needles that take each yarn of the piece, those under a weft among
+// them, and how often it is threaded; by its place in the piece's list, from 0.
+func YarnUses(pl *pass.Plan) []YarnUse {
+	use := make([]YarnUse, len(pl.Piece.Yarns))
+	add := func(y piece.YarnNo, n int) {
+		if y > 0 {
+			use[y-1].Stitches += n
+		}
+	}
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		for g := range p.Groups() {
+			if g.Action.Takes() {
+				add(g.Yarn, g.Needles.Len())
+			}
+		}
+		if half := p.Main(); !half.Setting.Lays {
+			for _, l := range p.Lays {
+				add(l.Yarn, half.AtWork.And(machine.Range(l.From, l.To)).Len())
+			}
+		}
+		for j := range p.Before {
+			if st := &p.Before[j]; st.Do == pass.Thread {
+				use[st.Yarn-1].Threadings++
+			}
+		}
+	}
+	return use
+}

@@ -1,0 +1,83 @@
+package beside
+
+import (
+	"fmt"
+
+	"vindel/knit/fabric"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/words"
+)
+
+// Word is a part of a sentence; strong parts are what a glance must confirm.
+type Word struct {
+	Text   string
+	Strong bool
+}
+
+// see says what stands before the knitter if all is well, hands' work done.
+func see(f *fabric.Fabric, i int) (list []Word) {
+	pl := f.Plan
+	now, m := &pl.Passes[i], &pl.Piece.Machine
+	half, stand := now.Main(), standOf(f, i)
+	forward, rest := half.Select.Len(), half.AtWork.Minus(half.Select).Minus(half.Hold).Len()
+	say := func(strong bool, format string, a ...any) {
+		list = append(list, Word{fmt.Sprintf(format, a...), strong})
+	}
+	say(false, "You should see ")
+	switch lace := half.Setting.Moves; {
+	case lace && forward == 0:
+		say(true, "no needle %s", m.Word("forward"))
+	case lace && m.Lace == "combined":
+		say(true, "%s %s %s as the carriage passes", words.Count(forward, "needle", "needles"), words.Plural(forward, "comes", "come"), m.Word("forward"))
+	case lace:
+		say(true, "%s %s", words.Count(forward, "needle", "needles"), m.Word("forward"))
+	case half.Setting.Lays && !now.Free:
+		say(true, "%s at the laying position", words.Count(half.AtWork.Len(), "needle", "needles"))
+	case forward == 0 && (half.Hold.Empty() || !stand.Empty.Empty()):
+		say(true, "all %s %s", words.Count(half.AtWork.Len(), "needle", "needles"), m.Word("work"))
+	case m.School == machine.Direct || m.School == machine.Pairs:
+		say(true, "%s come %s as the carriage passes, %d stay", words.Count(forward, "needle", "needles"), m.Word("forward"), rest)
+	default:
+		say(true, "%s %s, %d %s", words.Count(forward, "needle", "needles"), m.Word("forward"), rest, m.Word("work"))
+		if !half.Hold.Empty() {
+			say(true, ", %v %s", half.Hold, m.Word("hold"))
+		}
+	}
+	if !stand.Empty.Empty() || !stand.Doubled.Empty() {
+		say(true, ", %d empty, %d doubled", stand.Empty.Len(), stand.Doubled.Len())
+	}
+	which := "carriage"
+	if turn(pl, i) != "" {
+		which = now.Carriage.String() + " carriage"
+	}
+	say(false, ", the %s on the %v", which, now.Dir.Other())
+	if n := Window(pl, i); n > 0 {
+		say(false, ", number %d in the card's window", n)
+	}
+	say(false, ".")
+	return list
+}
+
+// Window is the number that stands in the card's window before pass i: that of the
+// card row read last (rules: Punch card); 0 before the first and without a card.
+func Window(pl *pass.Plan, i int) int {
+	m, now := &pl.Piece.Machine, &pl.Passes[i]
+	lines := pl.Lines[now.Section-1]
+	if !m.HasCard() || lines == 0 {
+		return 0
+	}
+	read := 0
+	for j := i - 1; j >= 0; j-- {
+		if pl.Passes[j].Section != now.Section && pl.Passes[j+1].Row() != 1 {
+			break
+		}
+		if pl.Passes[j].Line > 0 {
+			read++
+		}
+	}
+	if read == 0 {
+		return 0
+	}
+	return (read-1)%m.CardRows(lines) + 1
+}

@@ -1,0 +1,30 @@
+package check
+
+import (
+	"fmt"
+
+	"vindel/knit/edit"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/words"
+)
+
+// differs says that the simulated fabric is not what the charts ask for. Where the first
+// stitches that differ show a yarn of their own, the charts can be drawn so.
+func differs(f *fabric.Fabric) []finding.Finding {
+	if f.Differences == 0 {
+		return nil
+	}
+	p, at := f.Plan.Piece, f.Wrong
+	out := finding.Finding{Code: finding.FabricDiffers, Severity: finding.Stop, Needles: p.Work(),
+		Text: fmt.Sprintf("Knitted so, the fabric is not what is drawn: %d %s. The first: %s.", f.Differences, words.Plural(f.Differences, "stitch differs", "stitches differ"), f.First)}
+	if at.Row == 0 || at.Yarn == 0 {
+		return []finding.Finding{out}
+	}
+	out.Section, out.Rows, out.Needles = at.Section, [2]int{at.Row, at.Row}, at.Needles
+	if s := f.Plan.Placed[at.Section-1]; !at.Needles.And(s.Covered).Empty() {
+		out.Fix = fmt.Sprintf("Draw %v in %s", at.Needles, p.YarnName(at.Yarn))
+		out.Mend = func() []edit.Change { return s.Repaint(at.Needles, at.Row, at.Yarn, p) }
+	}
+	return []finding.Finding{out}
+}

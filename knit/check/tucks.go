@@ -1,0 +1,34 @@
+package check
+
+import (
+	"vindel/knit/chart"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/technique"
+)
+
+// tuckWideLimit is the default of the most neighbours that tuck together (rules: 5.4).
+const tuckWideLimit = 1
+
+// tucks reports tuck loops that pile up on a needle, and neighbours that tuck together, in
+// whatever technique they are laid: strands over held needles count too.
+func tucks(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
+	p, r := pl.Piece, technique.NewRemarks(pl)
+	limit, side := p.TuckLimit(), piece.Limit(p.Limits.TuckWide, tuckWideLimit)
+	var tucked fabric.Streak
+	for i := range f.Courses {
+		c := &f.Courses[i]
+		if c.Tucked.Empty() && pl.Placed[c.Section-1].Section.Technique.Mark != chart.Tuck {
+			tucked = fabric.Streak{}
+			continue
+		}
+		over := tucked.Next(c.Tucked, c.AtWork, limit)
+		r.Row(c, finding.TuckStack, over, over, "Let them knit a row in between",
+			"%v tuck for the %dth row running; the limit is %d, and more loops jam the carriage.", over, limit+1, limit)
+		r.Row(c, finding.TuckWide, c.Tucked.Longer(side), c.Tucked.Parted(side), "Let a stitch between them knit",
+			"neighbours tuck together at %v; the loops lie over them as one wide float.", c.Tucked)
+	}
+	return r.Found
+}

@@ -1,0 +1,253 @@
+package fabric
+
+import (
+	"fmt"
+
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+)
+
+// carriage is the machine at work: what every needle of both beds holds, where the
+// carriages stand, what the feeders hold and where yarns hang. It takes nothing of the plan
+// on trust that a machine would not: needles stand where carriage, card and fingers put
+// them. What goes wrong is a fault; what is knitted goes into the record.
+type carriage struct {
+	plan *pass.Plan
+	m    *machine.Profile
+	rec  *Fabric
+
+	beds [2]needles
+
+	on       machine.Carriage // the carriage on the bed; noCarriage: none
+	at       machine.Side     // of the carriage that knits: knit and purl hand the yarn over
+	laceAt   machine.Side     // the lace carriage lives on the left
+	feeders  [2]piece.YarnNo
+	hangs    [64]machine.Side // one feeder: where each yarn hangs
+	standing [2]pass.Half     // the beds as they stand for the pass at work
+}
+
+const noCarriage machine.Carriage = 255
+
+// Knit runs the plan pass by pass, as far as it goes. What only the simulation can see is
+// in Faults, each a reason to stop. Compare says whether the fabric is what was asked for.
+func Knit(pl *pass.Plan) *Fabric {
+	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), at: pl.Piece.Start, laceAt: machine.Left}
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		for j := range p.Before {
+			c.step(p, &p.Before[j])
+		}
+		c.rec.stands(i, &c.beds[machine.Main])
+		c.pass(i, p)
+	}
+	if n := len(pl.Passes); n > 0 {
+		for j := range pl.After {
+			c.step(&pl.Passes[n-1], &pl.After[j])
+		}
+	}
+	c.rec.finish()
+	return c.rec
+}
+
+func (c *carriage) fault(code finding.Code, p *pass.Pass, on machine.Set, format string, a ...any) {
+	c.rec.Faults = append(c.rec.Faults, finding.Finding{Code: code, Severity: finding.Stop, Section: p.Section, Rows: [2]int{p.Row(), p.Row()}, Needles: on,
+		Text: fmt.Sprintf("Pass %d: ", p.N) + fmt.Sprintf(format, a...)})
+}
+
+// step does what the hands do. Steps that change nothing on the bed are passed over.
+func (c *carriage) step(p *pass.Pass, st *pass.Step) {
+	b := &c.beds[machine.Main]
+	switch st.Do {
+	case pass.CastOn:
+		b.castOn(st.Needles, st.Yarn)
+		c.rec.castOn(st.Needles, st.Yarn)
+	case pass.BringForward:
+		b.forward = b.forward.Or(st.Needles)
+	case pass.ToHold:
+		b.hold, b.forward = b.hold.Or(st.Needles), b.forward.Minus(st.Needles)
+	case pass.ToWork:
+		b.hold, b.forward = b.hold.Minus(st.Needles), b.forward.Minus(st.Needles)
+	case pass.Remove:
+		if c.on == st.Carriage {
+			c.on = noCarriage
+		}
+	case pass.Attach:
+		if c.on != noCarriage {
+			c.fault(finding.CarriagesClash, p, machine.Set{}, "the %v carriage comes on while the %v carriage is on the bed.", st.Carriage, c.on)
+		}
+		if stands := c.stands(st.Carriage); st.Side != stands {
+			c.fault(finding.CarriageSide, p, machine.Set{}, "the %v carriage is to come on from the %v, but it is on the %v.", st.Carriage, st.Side, stands)
+		}
+		c.on = st.Carriage
+	case pass.Transfer: // the fingers leave the needles that they touch at rest
+		b.forward = b.forward.Minus(st.Needles.Or(st.Needles.Left(1)).Or(st.Needles.Right(1)))
+		c.transfer(p, st.Needles, st.Side, false)
+	case pass.Reform:
+		b.forward = b.forward.Minus(st.Needles) // the fingers leave the needle at rest
+		c.rec.purled(st.Needles.And(b.work))
+	case pass.Cut:
+		c.hangs[st.Yarn] = 0
+	case pass.Unthread:
+		c.feeders[st.Feeder-1] = 0
+	case pass.Park:
+		c.hangs[st.Yarn] = c.at
+		if c.feeders[0] == st.Yarn {
+			c.feeders[0] = 0
+		}
+	case pass.Thread:
+		if at := c.hangs[st.Yarn]; c.m.Feeders == 1 && at != 0 && at != c.at {
+			c.fault(finding.YarnWrongSide, p, machine.Set{}, "%s is wanted on the %v but hangs on the %v.", c.plan.Piece.YarnName(st.Yarn), c.at, at)
+		}
+		c.feeders[st.Feeder-1] = st.Yarn
+	}
+}
+
+// stands is the side on which a carriage is.
+func (c *carriage) stands(which machine.Carriage) machine.Side {
+	if which == machine.LaceCarriage {
+		return c.laceAt
+	}
+	return c.at
+}
+
+// pass moves a carriage across.
+func (c *carriage) pass(i int, p *pass.Pass) {
+	b, half := &c.beds[machine.Main], p.Main()
+	if at := c.stands(p.Carriage); p.Dir.Other() != at {
+		c.fault(finding.CarriageSide, p, machine.Set{}, "the %v carriage should start on the %v but stands on the %v.", p.Carriage, p.Dir.Other(), at)
+	}
+	if p.Carriage != c.on {
+		c.fault(finding.CarriagesClash, p, machine.Set{}, "the %v carriage is to go, but the %v carriage is on the bed.", p.Carriage, c.on)
+	}
+	if !p.Free && [2]piece.YarnNo{p.Yarn(1), p.Yarn(2)} != c.feeders {
+		c.fault(finding.YarnNotThreaded, p, machine.Set{}, "the feeders hold %s, not %s.", c.holding(c.feeders[:]), c.holding(half.Yarns))
+	}
+	if p.Lace.Now || !p.Lace.InProgram && (c.m.School == machine.Direct || c.m.School == machine.Pairs) {
+		b.forward = b.forward.Or(half.Select.Minus(half.ByHand)) // the program selects as the carriage passes
+	}
+	if b.forward != half.Select {
+		c.fault(finding.SelectionLost, p, b.forward.Minus(half.Select).Or(half.Select.Minus(b.forward)), "other needles stand forward than the row needs.")
+	}
+	if half.Setting.Moves {
+		c.transfer(p, b.forward.And(b.work), p.Dir, half.Setting.Fine)
+		c.laceAt, b.forward = p.Dir, half.Sets
+		return
+	}
+	c.rec.begin(p, b.work)
+	c.knit(i, p)
+	c.settle(p)
+}
+
+// knit lets every group of needles do what its cams make it do, with what the feeders hold.
+func (c *carriage) knit(i int, p *pass.Pass) {
+	b := &c.beds[machine.Main]
+	half := &c.standing[machine.Main]
+	half.AtWork, half.Select, half.Hold, half.Setting = b.work, b.forward, b.hold, p.Main().Setting
+	if half.Yarns = nil; !p.Free {
+		half.Yarns = c.feeders[:]
+	}
+	if half.Setting.Lays {
+		c.laidInOrder(p)
+	}
+	took := &c.rec.Took[i]
+	held, feeder1 := machine.Set{}, piece.YarnNo(0)
+	if !p.Free {
+		feeder1 = c.feeders[0]
+	}
+	for g := range p.GroupsAs(&c.standing) {
+		switch {
+		case g.Action.Knits():
+			if g.Yarn == 0 {
+				c.fault(finding.NeedleNoYarn, p, g.Needles, "these needles knit with no yarn, and their stitches fall.")
+			}
+			c.rec.knitted(p, b, g)
+			b.knit(g.Needles, g.Yarn)
+		case g.Action == machine.Tuck && g.Yarn != 0:
+			c.rec.tucked(p, g.Needles)
+			b.tuck(g.Needles, g.Yarn)
+		case g.Action == machine.Hold:
+			held = held.Or(g.Needles)
+		}
+		if g.Action.Takes() && g.Feeder > 0 {
+			took[g.Feeder-1] = took[g.Feeder-1].Or(g.Needles)
+		}
+	}
+	// A needle in full hold between two that take the yarn catches a strand of it.
+	if held = held.And(b.hold); !held.Empty() && feeder1 != 0 && !took[0].Empty() {
+		caught := held.And(machine.Range(took[0].First(), took[0].Last()))
+		c.rec.tucked(p, caught)
+		b.tuck(caught, feeder1)
+	}
+	if p.Carriage == machine.PurlCarriage {
+		c.rec.purled(b.forward.And(b.work))
+	}
+	c.rec.passed(i, p, b)
+}
+
+// laidInOrder finds bobbins that are laid against the carriage's way.
+func (c *carriage) laidInOrder(p *pass.Pass) {
+	for i, l := range p.Lays {
+		if i > 0 && (p.Dir == machine.Left) != (l.To < p.Lays[i-1].From) {
+			c.fault(finding.LaidOutOfOrder, p, machine.Range(l.From, l.To), "bobbin %s is laid after %s, against the carriage's way.", l.Bobbin, p.Lays[i-1].Bobbin)
+		}
+	}
+}
+
+// settle leaves things as they are once the carriage is across: what was knitted is back at
+// rest, what was held waits for the next pass, and the yarns hang on the other side.
+func (c *carriage) settle(p *pass.Pass) {
+	b, cams := &c.beds[machine.Main], p.Cams()
+	stay := cams.Selected == machine.Hold || cams.Selected == machine.Tuck && c.m.School == machine.ByHand && !c.m.ResetEach
+	if !stay {
+		b.forward = machine.Set{}
+	}
+	if cams.Held != machine.Hold {
+		b.hold = machine.Set{}
+	}
+	if c.m.School == machine.Preselect || p.Lace.InProgram {
+		b.forward = p.Main().Sets
+	}
+	c.at = p.Dir
+	if !p.Free {
+		for _, y := range c.feeders {
+			if y != 0 {
+				c.hangs[y] = p.Dir
+			}
+		}
+	}
+}
+
+// transfer moves stitches, by the lace carriage or by hand. The needle that receives must
+// be at rest, and in work.
+func (c *carriage) transfer(p *pass.Pass, from machine.Set, dir machine.Side, fine bool) {
+	b := &c.beds[machine.Main]
+	to := from.Right(1)
+	if dir == machine.Left {
+		to = from.Left(1)
+	}
+	if off := to.Minus(b.work); !off.Empty() || !from.Minus(b.work).Empty() {
+		c.fault(finding.TransferOff, p, off, "a stitch is to go to a needle that is not in work, and falls.")
+	}
+	if both := to.And(from); p.Main().Setting.Moves && !both.Empty() {
+		c.fault(finding.StitchDropped, p, both, "neighbouring needles are selected together; the one that is to receive is not at rest, and the stitch falls.")
+	}
+	b.transfer(from, dir, fine)
+}
+
+// holding says what feeders hold, in words.
+func (c *carriage) holding(f []piece.YarnNo) string {
+	words := ""
+	for i := range c.m.Feeders {
+		if i > 0 {
+			words += " and "
+		}
+		if i >= len(f) || f[i] == 0 {
+			words += "nothing"
+		} else {
+			words += c.plan.Piece.YarnName(f[i])
+		}
+	}
+	return words
+}

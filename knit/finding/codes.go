@@ -1,0 +1,325 @@
+package finding
+
+// Code names what a finding is about; codes are stable, other tools rely on them. Each says
+// when it occurs, and has an example: a machine, the needles and a technique, a chart (the
+// top row first) and changes of the piece; or it says that only the simulated bed sees it,
+// when a plan has been spoilt.
+type Code string
+
+// What stops a plan.
+const (
+	// ColoursInRow occurs when a two-colour row shows more than two colours.
+	//
+	// Example:
+	//	card-preselect L6-R6 two-colour
+	//	..#+.#..#..#
+	ColoursInRow Code = "colours-in-row"
+
+	// WidthTile occurs when needles that share a column of the card would need other holes.
+	//
+	// Example:
+	//	card-preselect L36-R36 two-colour
+	//	#...#
+	WidthTile Code = "width-tile"
+
+	// OffBed occurs when an area reaches beyond the needles in work.
+	//
+	// Example:
+	//	card-preselect L6-R6 two-colour
+	//	#..#..
+	//	/sections/0/areas/0/to "R12"
+	OffBed Code = "off-bed"
+
+	// MemoryStitches occurs when a program has more stitches, or is wider, than the machine keeps.
+	//
+	// Example:
+	//	program-small L25-R25 two-colour
+	//	#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.#.
+	MemoryStitches Code = "memory-stitches"
+
+	// MemoryRows occurs when a program has more lines than the machine keeps.
+	//
+	// Example:
+	//	program-small L6-R6 two-colour
+	//	#..
+	//	.#.
+	//	..#
+	//	/machine/rows_max 2
+	MemoryRows Code = "memory-rows"
+
+	// MemoryAreas occurs when a section has more areas than the machine keeps.
+	//
+	// Example:
+	//	program-small L6-R6 two-colour
+	//	#.
+	//	/sections/0/areas/- {"chart": "c"}
+	//	/machine/areas_max 1
+	MemoryAreas Code = "memory-areas"
+
+	// SlipColour occurs when a stitch is to be passed over and does not show the yarn that
+	// the chart asks for there.
+	//
+	// Example:
+	//	card-direct L2-R2 slip
+	//	..#.
+	//	....
+	//	/charts/c/legend {".": {"yarn": "A"}, "#": {"yarn": "B"}}
+	SlipColour Code = "slip-colour"
+
+	// LaceCount occurs when a lace row uses more or fewer stitches than it makes.
+	//
+	// Example:
+	//	card-preselect L6-R6 lace
+	//	.o....
+	LaceCount Code = "lace-count"
+
+	// LaceNoStitch occurs when the rows of a lace drawing do not close up to one width.
+	//
+	// Example:
+	//	hand-mid L6-R6 lace
+	//	.x/o.x
+	//	......
+	LaceNoStitch Code = "lace-no-stitch"
+
+	// LaceSecondRow occurs when transfers stand in the second row of a pair that the machine
+	// knits without a break.
+	//
+	// Example:
+	//	card-preselect L6-R6 lace
+	//	/o..o\
+	//	......
+	//	/charts/c/shows "all"
+	LaceSecondRow Code = "lace-second-row"
+
+	// CarriageSide occurs when a carriage is wanted on the side where it does not stand.
+	//
+	// Example:
+	//	two-bed-pairs L2-R2 two-colour
+	//	#..#
+	//	/start "left"
+	CarriageSide Code = "carriage-side"
+
+	// TechniqueMachine occurs when the machine cannot knit a section.
+	//
+	// Example:
+	//	two-bed-pairs L6-R6 lace
+	//	/o..o\
+	TechniqueMachine Code = "technique-machine"
+
+	// FabricDiffers occurs when the simulated fabric is not what the charts ask for.
+	//
+	// Example:
+	//	hand-mid L3-R3 two-colour
+	//	.....#
+	FabricDiffers Code = "fabric-differs"
+
+	// CarriagesClash occurs when two carriages are on the bed. Only the simulated bed sees it.
+	CarriagesClash Code = "carriages-clash"
+
+	// StitchDropped occurs when a stitch is let go that nobody meant to. Only the simulated bed sees it.
+	StitchDropped Code = "stitch-dropped"
+
+	// NeedleNoYarn occurs when needles knit with no yarn. Only the simulated bed sees it.
+	NeedleNoYarn Code = "needle-no-yarn"
+
+	// TransferOff occurs when a stitch goes to a needle that is out of work, or off the bed.
+	// Only the simulated bed sees it.
+	TransferOff Code = "transfer-off"
+
+	// YarnWrongSide occurs when a yarn is to be threaded on the side where it does not hang.
+	// Only the simulated bed sees it.
+	YarnWrongSide Code = "yarn-wrong-side"
+
+	// YarnNotThreaded occurs when the feeders hold other yarns than a pass needs. Only the
+	// simulated bed sees it.
+	YarnNotThreaded Code = "yarn-not-threaded"
+
+	// SelectionLost occurs when other needles stand forward than a pass needs. Only the
+	// simulated bed sees it.
+	SelectionLost Code = "selection-lost"
+
+	// LaidOutOfOrder occurs when yarns are laid against the carriage's way. Only the simulated
+	// bed sees it.
+	LaidOutOfOrder Code = "laid-out-of-order"
+)
+
+// What may cost fabric.
+const (
+	// FloatLong occurs when a yarn runs past more stitches than the limit.
+	//
+	// Example:
+	//	card-preselect L12-R12 two-colour
+	//	#...........
+	FloatLong Code = "float-long"
+
+	// TuckStack occurs when a needle tucks more rows running than the limit.
+	//
+	// Example:
+	//	card-direct L2-R2 tuck
+	//	.#..
+	TuckStack Code = "tuck-stack"
+
+	// TuckWide occurs when more neighbours tuck in one row than the limit.
+	//
+	// Example:
+	//	card-direct L2-R2 tuck
+	//	....
+	//	.##.
+	TuckWide Code = "tuck-wide"
+
+	// SlipTall occurs when a needle is slipped more rows running than the limit.
+	//
+	// Example:
+	//	card-direct L2-R2 slip
+	//	.#..
+	SlipTall Code = "slip-tall"
+
+	// EdgeNotKnit occurs when an end needle does not take the yarn.
+	//
+	// Example:
+	//	card-direct L2-R2 tuck
+	//	....
+	//	#...
+	EdgeNotKnit Code = "edge-not-knit"
+
+	// AreasOverlap occurs when an area lies partly on an earlier one.
+	//
+	// Example:
+	//	card-preselect L6-R6 two-colour
+	//	#.
+	//	/sections/0/areas/0/to "R2"
+	//	/sections/0/areas/- {"chart": "c", "from": "R1"}
+	AreasOverlap Code = "areas-overlap"
+
+	// FacesAway occurs when a chart reads backwards on the side that is worn.
+	//
+	// Example:
+	//	card-preselect L6-R6 two-colour
+	//	##.#..
+	FacesAway Code = "faces-away"
+
+	// LaceStack occurs when a needle holds more loops than knit off well.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	./^ooo......
+	LaceStack Code = "lace-stack"
+
+	// LaceEdge occurs when an end needle is transferred.
+	//
+	// Example:
+	//	hand-mid L6-R6 lace
+	//	o\../o
+	LaceEdge Code = "lace-edge"
+
+	// WeaveFloat occurs when a woven yarn runs over or under more stitches than the limit.
+	//
+	// Example:
+	//	card-preselect L4-R4 weave
+	//	.#####..
+	WeaveFloat Code = "weave-float"
+
+	// WeaveLoose occurs when nothing catches a woven yarn, in a row or at its end.
+	//
+	// Example:
+	//	card-preselect L4-R4 weave
+	//	########
+	WeaveLoose Code = "weave-loose"
+
+	// BobbinFar occurs when a bobbin hangs more needles from where it is wanted than the limit.
+	//
+	// Example:
+	//	hand-chunky L8-R8 intarsia
+	//	.......#########
+	//	.......##.......
+	BobbinFar Code = "bobbin-far"
+
+	// YarnFarSide occurs when a yarn must be cut because it hangs on the other side.
+	//
+	// Example:
+	//	hand-mid L3-R3 two-colour
+	//	......
+	//	.#..#.
+	//	/options {"first_yarn": "A"}
+	YarnFarSide Code = "yarn-far-side"
+
+	// CardPatternsAll occurs when the card selects needles outside the areas.
+	//
+	// Example:
+	//	card-preselect L24-R24 two-colour
+	//	#........#
+	//	/sections/0/areas/0/from "L5"
+	//	/sections/0/areas/0/first "L5"
+	//	/sections/0/areas/0/to "R5"
+	CardPatternsAll Code = "card-patterns-all"
+)
+
+// What is good to know.
+const (
+	// AreasTouch occurs when areas stand side by side with no spare stitch.
+	//
+	// Example:
+	//	program-preselect L6-R6 two-colour
+	//	#.
+	//	/sections/0/areas/0/to "L1"
+	//	/sections/0/areas/- {"chart": "c", "from": "R1"}
+	AreasTouch Code = "areas-touch"
+
+	// AreaCut occurs when a repeat is cut at an end of its area.
+	//
+	// Example:
+	//	program-preselect L6-R6 two-colour
+	//	#....
+	AreaCut Code = "area-cut"
+
+	// CardInverted occurs when a chart's marks are the blanks of the card or program.
+	//
+	// Example:
+	//	card-direct L2-R2 tuck
+	//	....
+	//	.#..
+	CardInverted Code = "card-inverted"
+
+	// RowDoubled occurs when a reader gives every line two passes.
+	//
+	// Example:
+	//	two-bed-pairs L2-R2 two-colour
+	//	#..#
+	RowDoubled Code = "row-doubled"
+
+	// LaceCut occurs when yarn-overs or decreases at a cut repeat knit plain.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	..o^o.
+	//	/sections/0/areas/0/first "L3"
+	LaceCut Code = "lace-cut"
+
+	// LaceWideHole occurs when neighbours stand empty together.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	./oo\.
+	LaceWideHole Code = "lace-wide-hole"
+
+	// LaceLean occurs when the shortest route stacks a decrease another way than drawn.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	\o..o/
+	LaceLean Code = "lace-lean"
+
+	// LaceBias occurs when every move goes one way, so that the fabric slants.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	./o...
+	LaceBias Code = "lace-bias"
+
+	// LaceCastOn occurs when stitches are transferred right after the cast-on.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	/o..o\
+	LaceCastOn Code = "lace-cast-on"
+)

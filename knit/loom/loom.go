@@ -1,0 +1,303 @@
+package loom
+
+import (
+	"fmt"
+
+	"vindel/knit/bed"
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+)
+
+// weightsEvery is the default number of rows between two moves of the weights.
+const weightsEvery = 12
+
+// Loom carries what changes from pass to pass.
+type Loom struct {
+	Piece   *piece.Piece
+	Machine *machine.Profile
+	Plan    *pass.Plan
+
+	placed  *bed.Placed // the section at work
+	eachWay bool        // its cams are set for each way of the carriage by itself
+
+	counter int
+	run     int
+	course  int
+	due     []pass.Step // to stand before the next pass
+
+	carriage machine.Side     // where the carriage that knits stands: knit and purl hand the yarn over
+	laceAt   machine.Side     // where the lace carriage stands; it lives on the left
+	on       machine.Carriage // on the bed
+	knitter  machine.Carriage // the one that knitted last
+
+	feeders   [2]piece.YarnNo // of two
+	yarns     yarnState       // with one: where every yarn lies
+	cams      [2]string       // the setting for each way, by its key
+	size      string
+	endSwitch bool
+	standing  machine.Set // chosen by hand: needles that the last pass has left forward
+	weighed   int         // rows of fabric when the weights were last moved
+
+	parts   []pass.RowPart // what passes work, kept together
+	shows   *[machine.MaxBed]piece.YarnNo
+	techs   map[any]any
+	rowFrom int // the first pass of the row at work
+}
+
+// New is a loom at the start of a piece; ask keeps track of what needles show (Showing).
+func New(p *piece.Piece, pl *pass.Plan, ask bool) *Loom {
+	l := &Loom{Piece: p, Machine: &p.Machine, Plan: pl, carriage: p.Start, laceAt: machine.Left, techs: map[any]any{}}
+	l.yarns.carriage = p.Start
+	if ask {
+		l.shows = &[machine.MaxBed]piece.YarnNo{}
+	}
+	return l
+}
+
+// State is what a technique keeps for itself from row to row: one value of each type.
+func State[T any](l *Loom) *T {
+	key := (*T)(nil)
+	if s, ok := l.techs[key]; ok {
+		return s.(*T)
+	}
+	s := new(T)
+	l.techs[key] = s
+	return s
+}
+
+// Section begins a section; eachWay sets its cams for each way of the carriage by itself.
+func (l *Loom) Section(s *bed.Placed, eachWay bool) { l.placed, l.eachWay = s, eachWay }
+
+// Row begins the passes of a row.
+func (l *Loom) Row() { l.rowFrom = len(l.Plan.Passes) }
+
+// NewCourse begins a row of the fabric.
+func (l *Loom) NewCourse() { l.course++ }
+
+// Course is the row of fabric at work, from 1; 0 before the first.
+func (l *Loom) Course() int { return l.course }
+
+// Counter is the row counter's reading.
+func (l *Loom) Counter() int { return l.counter }
+
+// SetCounter sets the counter before the next pass, where it does not read n already.
+func (l *Loom) SetCounter(n int) {
+	if l.counter != n {
+		l.counter = n
+		l.Later(pass.CounterStep(n))
+	}
+}
+
+// Later adds steps that stand before the next pass, or after the last.
+func (l *Loom) Later(steps ...pass.Step) { l.due = append(l.due, steps...) }
+
+// Due is the steps that no pass has taken yet.
+func (l *Loom) Due() []pass.Step { return l.due }
+
+// Stands is the side on which a carriage stands, or from which it will come on: knit and
+// purl carriage hand the yarn over, so they change places where it is.
+func (l *Loom) Stands(c machine.Carriage) machine.Side {
+	if c == machine.LaceCarriage {
+		return l.laceAt
+	}
+	return l.carriage
+}
+
+// Knitter is the carriage that knitted last.
+func (l *Loom) Knitter() machine.Carriage { return l.knitter }
+
+// Last is the pass knitted last, nil before the first. It is not to be changed, nor kept.
+func (l *Loom) Last() *pass.Pass {
+	if n := len(l.Plan.Passes); n > 0 {
+		return &l.Plan.Passes[n-1]
+	}
+	return nil
+}
+
+// New begins a pass of a row with the yarns shared out for it. The pass stays where it is
+// only until the next one is begun.
+func (l *Loom) New(w Work, s machine.Setting) *pass.Pass {
+	p := l.begin(w.Row, s)
+	l.parts = append(l.parts, w.part(1))
+	p.Works = l.parts[len(l.parts)-1 : len(l.parts) : len(l.parts)]
+	p.Main().Yarns = w.Yarns
+	return p
+}
+
+// Extra begins a pass that works no row: it selects, or goes across empty.
+func (l *Loom) Extra(s machine.Setting, yarns []piece.YarnNo) *pass.Pass {
+	p := l.begin(0, s)
+	p.Main().Yarns = yarns
+	return p
+}
+
+func (l *Loom) begin(row int, s machine.Setting) *pass.Pass {
+	l.Plan.Passes = append(l.Plan.Passes, pass.Pass{})
+	p := &l.Plan.Passes[len(l.Plan.Passes)-1]
+	half := p.Main()
+	half.Setting, half.Size = s, l.placed.Section.Size
+	half.AtWork = l.placed.InWork(max(row, 1))
+	return p
+}
+
+// Again begins another pass like the last one but for its hand steps: out and back, or a
+// line that serves two passes.
+func (l *Loom) Again() *pass.Pass {
+	l.Plan.Passes = append(l.Plan.Passes, *l.Last())
+	p := l.Last()
+	p.Before, p.Main().ByHand, p.Main().PushedBack = nil, machine.Set{}, machine.Set{}
+	return p
+}
+
+// Go sends the carriage: it completes the pass begun last with its way, its place in the
+// plan, and the hand steps that have to come first. Steps that the pass has already follow
+// those. back is the setting for the way back, where the two ways go together.
+func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
+	section, half := l.placed.Section, p.Main()
+	p.N, p.Section, p.Dir = len(l.Plan.Passes), l.placed.Index+1, l.Stands(p.Carriage).Other()
+	p.ID = l.identity(p)
+	fingers := p.Before
+	p.Before = l.due
+	l.due = nil
+	lace := p.Carriage == machine.LaceCarriage
+	castOn := pass.CastOnStep(half.AtWork, p.Yarn(1))
+	if p.N == 1 {
+		p.Before = append(p.Before, pass.CareStep(pass.CareHooks))
+		if castOn.Yarn == 0 {
+			castOn.Yarn = section.RowYarn(1)
+		}
+	}
+	if p.N == 1 && lace { // it comes on once the stitches are there
+		p.Before = append(p.Before, castOn)
+	}
+	l.changeCarriage(p)
+	if !lace {
+		l.setCams(p, back)
+		l.setSize(p)
+	}
+	l.moveWeights(p)
+	l.takeYarns(p)
+	if p.N == 1 && !lace {
+		p.Before = append(p.Before, castOn)
+	}
+	p.Before = append(p.Before, fingers...)
+	l.chooseByHand(p)
+	p.Counter, p.Run = l.counter, l.run
+	if lace {
+		l.laceAt = p.Dir
+	} else {
+		l.carriage, l.knitter = p.Dir, p.Carriage
+	}
+}
+
+// identity is the pass's section, repeat, row, and which of the row's passes it is.
+func (l *Loom) identity(p *pass.Pass) pass.ID {
+	id := pass.ID{Section: l.placed.Section.ID, Repeat: 1, Row: p.Row(), Nth: len(l.Plan.Passes) - l.rowFrom}
+	if h := l.placed.Height; len(l.placed.Section.Areas) > 0 && id.Row > 0 {
+		id.Repeat, id.Row = 1+(id.Row-1)/h, 1+(id.Row-1)%h
+	}
+	return id
+}
+
+// Sent goes over a row of fabric with the pass begun last: once, or twice where a reader
+// gives every line two passes.
+func (l *Loom) Sent(p *pass.Pass) {
+	l.course++
+	l.Go(p)
+	if l.Machine.School == machine.Pairs {
+		by, back := p.Main().ByHand, p.Main().PushedBack
+		l.course++
+		p = l.Again()
+		p.Main().ByHand, p.Main().PushedBack = by, back
+		l.Go(p)
+	}
+}
+
+// changeCarriage parks one carriage off the bed before another comes on; they drive
+// the same belt.
+func (l *Loom) changeCarriage(p *pass.Pass) {
+	if p.Carriage == l.on {
+		return
+	}
+	p.Before = append(p.Before, pass.RemoveStep(l.on, l.Stands(l.on)), pass.AttachStep(p.Carriage, l.Stands(p.Carriage), l.knitter))
+	l.on = p.Carriage
+}
+
+// moveWeights moves the weights up every so many rows of fabric.
+func (l *Loom) moveWeights(p *pass.Pass) {
+	every := l.WeightsEvery()
+	if rows := l.course - 1; !p.Free && rows > 0 && rows%every == 0 && l.weighed != rows {
+		l.weighed = rows
+		p.Before = append(p.Before, pass.WeightsUp())
+	}
+}
+
+// WeightsEvery is how many rows of fabric lie between two moves of the weights.
+func (l *Loom) WeightsEvery() int { return piece.Limit(l.Piece.Limits.Weights, weightsEvery) }
+
+// chooseByHand says which needles the fingers bring forward, and which they put back. Where
+// no carriage selects that is all of them, but for those that the last pass left standing:
+// under a cam that holds them, or that tucks and need not be set again.
+func (l *Loom) chooseByHand(p *pass.Pass) {
+	half := p.Main()
+	if l.Machine.School == machine.ByHand {
+		half.ByHand = half.Select.Minus(l.standing)
+		if back := l.standing.Minus(half.Select); !back.Empty() {
+			half.PushedBack = back
+		}
+		l.standing = machine.Set{}
+		if selected := p.Cams().Selected; selected == machine.Hold || selected == machine.Tuck && !l.Machine.ResetEach {
+			l.standing = half.Select
+		}
+	}
+	if !half.PushedBack.Empty() {
+		p.Before = append(p.Before, pass.NeedleStep(pass.ToWork, half.PushedBack))
+	}
+	if !half.ByHand.Empty() {
+		p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, half.ByHand))
+	}
+}
+
+// Shown notes what the needles show after the passes of a row; only a loom that is asked
+// keeps track of it.
+func (l *Loom) Shown() {
+	if l.shows == nil {
+		return
+	}
+	for i := l.rowFrom; i < len(l.Plan.Passes); i++ {
+		for g := range l.Plan.Passes[i].Groups() {
+			if !g.Action.Knits() {
+				continue
+			}
+			for n := range g.Needles.All() {
+				l.shows[n+machine.MaxBed/2] = g.Yarn
+			}
+		}
+	}
+}
+
+// Showing is the yarn that a needle shows; 0 before its first stitch.
+func (l *Loom) Showing(n machine.Needle) piece.YarnNo { return l.shows[n+machine.MaxBed/2] }
+
+// Part is the row of a pass that is not the first of its row's parts.
+func (l *Loom) Part(w Work, n int) []pass.RowPart {
+	l.parts = append(l.parts, w.part(n))
+	return l.parts[len(l.parts)-1 : len(l.parts) : len(l.parts)]
+}
+
+// OtherSide is the finding that a section needs the carriage on the other side, with what
+// brings it there: the other side to start from, or one row more in the section before.
+func (l *Loom) OtherSide(side machine.Side, text string) finding.Finding {
+	i := l.placed.Index
+	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: i + 1, Rows: [2]int{1, 1}, Needles: l.placed.InWork(1), Text: text}
+	if i == 0 {
+		f.Fix, f.Mend = fmt.Sprintf("Start with the carriage on the %v", side), finding.Always(edit.StartOn(side))
+		return f
+	}
+	rows := l.Plan.Placed[i-1].Rows + 1
+	f.Fix, f.Mend = fmt.Sprintf("Knit one more row before it: %d", rows), finding.Always(edit.SectionRows(i-1, rows))
+	return f
+}

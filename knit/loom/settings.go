@@ -1,0 +1,74 @@
+package loom
+
+import (
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+)
+
+// IsSet says that the carriage is set so for a way.
+func (l *Loom) IsSet(way machine.Side, s machine.Setting) bool {
+	return l.cams[way-machine.Left] == s.Key
+}
+
+// setCams asks for the carriage's setting where it differs from the one at hand. One
+// setting serves both ways, except where rows are worked out and back: there each way has
+// its own, and both are set before the way out.
+func (l *Loom) setCams(p *pass.Pass, back []machine.Setting) {
+	l.setWay(p, p.Main().Setting, p.Dir)
+	for _, s := range back {
+		l.setWay(p, s, p.Dir.Other())
+	}
+}
+
+func (l *Loom) setWay(p *pass.Pass, s machine.Setting, way machine.Side) {
+	if l.IsSet(way, s) {
+		return
+	}
+	l.cams[way-machine.Left] = s.Key
+	if !l.eachWay {
+		l.cams[way.Other()-machine.Left] = s.Key
+		way = 0
+	}
+	p.Before = append(p.Before, pass.SettingStep(s, way))
+}
+
+func (l *Loom) setSize(p *pass.Pass) {
+	if size := p.Main().Size; size != l.size {
+		p.Before = append(p.Before, pass.SizeStep(size))
+		l.size = size
+	}
+}
+
+// EndNeedles holds the end needles of the work to where they knit every row, if the
+// section says so (rules: End needles). Where selected needles knit they come forward,
+// where forward needles tuck they are left at rest. on is false in rows in which that
+// would drop their stitches: with two-colour cams, when feeder 2 is empty. Beside a
+// motif that is not all over the ends knit anyway, and the switch is off.
+func (l *Loom) EndNeedles(p *pass.Pass, selectedKnit, on bool) {
+	s, half := l.placed, p.Main()
+	policy, work := s.Section.Options.EndNeedles, half.AtWork
+	if !s.Section.Options.EndsHeld() || s.Covered != work {
+		return
+	}
+	if policy == "auto" && on != l.endSwitch {
+		p.Before = append(p.Before, pass.SwitchStep(pass.EndNeedles, on))
+		l.endSwitch = on
+	}
+	if !on {
+		return
+	}
+	ends := machine.SetOf(work.First(), work.Last())
+	p.Exempt = ends
+	byHand := policy == "hand"
+	switch {
+	case selectedKnit && byHand:
+		half.ByHand = ends.Minus(half.Select)
+	case byHand:
+		half.PushedBack = ends.And(half.Select)
+	}
+	if selectedKnit {
+		half.Select = half.Select.Or(ends)
+	} else {
+		half.Select = half.Select.Minus(ends)
+	}
+}

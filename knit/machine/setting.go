@@ -1,0 +1,46 @@
+package machine
+
+// Setting is what a carriage is set to: its name among the profile's words, and what that
+// makes needles do on each way. Settings are made in this file; nothing guesses one back
+// from its cams.
+type Setting struct {
+	Key     string  // of the profile's words
+	Ways    [2]Cams // to the left, to the right
+	Feeder2 bool    // needles forward take feeder 2
+	Lays    bool    // every needle takes the yarn laid on it by hand
+	Moves   bool    // of the lace carriage: it moves stitches
+	Fine    bool    // and leaves the loop on both needles
+}
+
+// Cams is what the setting does on a way.
+func (s *Setting) Cams(way Side) Cams { return s.Ways[way-Left] }
+
+func both(key string, c Cams) Setting { return Setting{Key: key, Ways: [2]Cams{c, c}} }
+
+// The settings that the core asks for.
+var (
+	Plain     = both("plain", Cams{Knit, Knit, Hold})
+	TwoColour = with(both("two-colour", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Feeder2 = true })
+
+	// A two-colour row of a machine with one feeder goes out and comes back (rules: 5.2).
+	Outward = both("outward", Cams{Hold, Knit, Hold})
+	Back    = both("back", Cams{Knit, Slip, Knit})
+
+	Free        = both("free", Cams{Slip, Slip, Hold}) // the empty carriage of a free pass
+	Slipping    = both("slip", Cams{Knit, Slip, Hold})
+	TuckRest    = both("tuck-rest", Cams{Knit, Tuck, Hold}) // those at rest tuck
+	TuckForward = both("tuck-fwd", Cams{Tuck, Knit, Hold})  // those forward tuck
+
+	WeaveRest    = both("weave", Cams{Knit, Weave, Hold}) // the weft shows on those at rest
+	WeaveForward = both("weave", Cams{Weave, Knit, Hold}) // or on those forward
+	LaidYarns    = with(both("lay", Cams{Lay, Lay, Hold}), func(s *Setting) { s.Lays = true })
+
+	// The lace carriage passes every needle over and moves whole stitches.
+	Transfer     = with(both("transfer", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves = true })
+	FineTransfer = with(both("fine", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Fine = true, true })
+)
+
+func with(s Setting, f func(*Setting)) Setting {
+	f(&s)
+	return s
+}

@@ -1,0 +1,51 @@
+package machine
+
+// Term is something of the machine that a profile can name in its owner's words: its key,
+// our own word for it, and what it does, where there is more to say.
+type Term struct{ Key, Word, Meaning string }
+
+// Terms lists what can be named, in the order in which a knitter meets it: settings of the
+// carriages (setting.go), the positions of needles, and controls.
+var Terms = []Term{
+	{"plain", "plain", "every needle knits"},
+	{"two-colour", "two-colour", "needles at rest take feeder 1, needles forward feeder 2"},
+	{"outward", "hold the forward ones", "needles at rest knit, those forward are passed over and stay"},
+	{"back", "slip the ones at rest", "needles forward and in hold knit, those at rest are passed over"},
+	{"free", "free pass", "no yarn, every needle is passed over"},
+	{"slip", "slip", "needles forward knit, those at rest are passed over"},
+	{"tuck-rest", "tuck", "needles forward knit, those at rest tuck"},
+	{"tuck-fwd", "tuck", "needles forward tuck, those at rest knit"},
+	{"weave", "weave", "every needle knits, over the yarn laid by hand"},
+	{"lay", "intarsia", "every needle knits the yarn laid on it"},
+	{"select", "select", ""},
+	{"transfer", "transfer", "the lace carriage moves whole stitches"},
+	{"fine", "fine transfer", "the lace carriage leaves the loop on both needles: no eyelet"},
+	{"out", "out of work", ""},
+	{"work", "at rest", ""},
+	{"forward", "forward", ""},
+	{"hold", "in full hold", ""},
+	{"feeder1", "feeder 1", ""},
+	{"feeder2", "feeder 2", ""},
+	{"size", "stitch size", ""},
+	{"end-needles", "end-needle switch", ""},
+}
+
+// terms are the terms by their keys.
+var terms = func() map[string]Term {
+	by := map[string]Term{}
+	for _, t := range Terms {
+		by[t.Key] = t
+	}
+	return by
+}()
+
+// Word is the user's own word for a term, or our plain one.
+func (p *Profile) Word(key string) string {
+	if w := p.Words[key]; w != "" {
+		return w
+	}
+	return terms[key].Word
+}
+
+// Meaning says in plain English what a setting does, "" where there is nothing to say.
+func Meaning(key string) string { return terms[key].Meaning }

@@ -1,0 +1,242 @@
+package pass
+
+import (
+	"encoding/csv"
+	"encoding/json"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+)
+
+// stepJSON is a hand step in the plan's JSON: only what its verb needs is there.
+type stepJSON struct {
+	Do      Do     `json:"do"`
+	Needles string `json:"needles,omitempty"`
+	Dir     string `json:"dir,omitempty"`
+	Side    string `json:"side,omitempty"`
+	Tool    int    `json:"tool,omitempty"`
+	Feeder  int    `json:"feeder,omitempty"`
+	Yarn    string `json:"yarn,omitempty"`
+	Value   *int   `json:"value,omitempty"`
+	Cams    string `json:"cams,omitempty"`
+	Carry   string `json:"carriage,omitempty"`
+	Size    string `json:"size,omitempty"`
+	Text    string `json:"text"`
+}
+
+type layJSON struct {
+	Bobbin string `json:"bobbin"`
+	Yarn   string `json:"yarn"`
+	From   string `json:"from"`
+	To     string `json:"to"`
+	Twist  bool   `json:"twist"` // picked up from beneath the last
+}
+
+type passJSON struct {
+	N        int              `json:"n"`
+	Section  int              `json:"section"`
+	School   string           `json:"school"`
+	Carriage machine.Carriage `json:"carriage"`
+	Dir      machine.Side     `json:"dir"`
+	Row      int              `json:"row"`
+	Line     int              `json:"line"`
+	Counter  int              `json:"counter"`
+	Run      int              `json:"run"`
+	Select   machine.Set      `json:"select"`
+	Sets     machine.Set      `json:"sets"`
+	Hold     machine.Set      `json:"hold"`
+	Exempt   machine.Set      `json:"exempt"` // does not follow the chart
+	Feeders  []string         `json:"feeders"`
+	Cams     machine.Cams     `json:"cams"`
+	Size     string           `json:"size"`
+	Rack     int              `json:"rack"`
+	Pitch    string           `json:"pitch"`
+	Second   *secondJSON      `json:"second"`
+	Lays     []layJSON        `json:"lays"`
+	Why      string           `json:"why,omitempty"` // lace: what the line is for
+	Before   []stepJSON       `json:"before"`
+}
+
+// secondJSON is the second bed's part in a pass.
+type secondJSON struct {
+	Needles machine.Set  `json:"needles"`
+	Select  machine.Set  `json:"select"`
+	Hold    machine.Set  `json:"hold"`
+	Cams    machine.Cams `json:"cams"`
+	Size    string       `json:"size"`
+}
+
+// planJSON is the plan as `vindel plan --format json` prints it.
+type planJSON struct {
+	Vindel   int               `json:"vindel"`
+	Name     string            `json:"name"`
+	Machine  string            `json:"machine"`
+	School   string            `json:"school"`
+	Totals   Totals            `json:"totals"`
+	Passes   []passJSON        `json:"passes"`
+	After    []stepJSON        `json:"after"`
+	Findings []finding.Finding `json:"findings"`
+}
+
+func (pl *Plan) stepJSON(st *Step) stepJSON {
+	p := pl.Piece
+	j := stepJSON{Do: st.Do, Needles: st.Needles.String(), Tool: st.Tool, Feeder: st.Feeder,
+		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Key + string(st.Control), Size: st.Size, Text: st.Say(p)}
+	switch st.Do {
+	case Transfer, SetCams:
+		j.Dir = st.Side.String()
+	default:
+		j.Side = st.Side.String()
+	}
+	switch st.Do {
+	case Attach, Remove:
+		j.Carry = st.Carriage.String()
+	case SetCounter, Lifeline, SetCard:
+		j.Value = &st.Value
+	case SetCams:
+		if st.Control != "" {
+			j.Value = &st.Value
+		}
+	}
+	return j
+}
+
+func (pl *Plan) steps(list []Step) []stepJSON {
+	out := make([]stepJSON, len(list))
+	for i := range list {
+		out[i] = pl.stepJSON(&list[i])
+	}
+	return out
+}
+
+func (pl *Plan) passJSON(p *Pass) passJSON {
+	h, m := p.Main(), &pl.Piece.Machine
+	j := passJSON{N: p.N, Section: p.Section, School: m.School.String(), Carriage: p.Carriage, Dir: p.Dir,
+		Row: p.Row(), Line: p.Line, Counter: p.Counter, Run: p.Run,
+		Select: h.Select, Sets: h.Sets, Hold: h.Hold, Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
+		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
+	if second := &p.Beds[machine.Second]; !second.AtWork.Empty() {
+		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size}
+	}
+	for f := range m.Feeders {
+		j.Feeders = append(j.Feeders, pl.Piece.YarnID(p.Yarn(f+1)))
+	}
+	for _, l := range p.Lays {
+		j.Lays = append(j.Lays, layJSON{l.Bobbin, pl.Piece.YarnID(l.Yarn), l.From.String(), l.To.String(), !l.First && h.Setting.Lays})
+	}
+	return j
+}
+
+// WriteJSON writes the plan with the findings given, which may be more than its own.
+func (pl *Plan) WriteJSON(w io.Writer, findings []finding.Finding) error {
+	if findings == nil {
+		findings = []finding.Finding{}
+	}
+	out := planJSON{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(), pl.Totals, make([]passJSON, len(pl.Passes)), pl.steps(pl.After), findings}
+	for i := range pl.Passes {
+		out.Passes[i] = pl.passJSON(&pl.Passes[i])
+	}
+	enc := json.NewEncoder(w)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", " ")
+	return enc.Encode(out)
+}
+
+// csvColumns of the CSV form have the JSON's names.
+var csvColumns = strings.Fields("n section carriage dir row line counter run select sets hold feeders cams size rack pitch second lays before")
+
+// WriteCSV writes one pass a line; hand steps are joined with " ; ".
+func (pl *Plan) WriteCSV(w io.Writer) error {
+	out := csv.NewWriter(w)
+	if err := out.Write(csvColumns); err != nil {
+		return err
+	}
+	for i := range pl.Passes {
+		j := pl.passJSON(&pl.Passes[i])
+		second, lays := "", make([]string, len(j.Lays))
+		if j.Second != nil {
+			second = fmt.Sprintf("%v select %v size %s", j.Second.Needles, j.Second.Select, j.Second.Size)
+		}
+		for i, l := range j.Lays {
+			lays[i] = fmt.Sprintf("%s %s %s-%s", l.Bobbin, l.Yarn, l.From, l.To)
+		}
+		record := []string{strconv.Itoa(j.N), strconv.Itoa(j.Section), j.Carriage.String(), j.Dir.String(), strconv.Itoa(j.Row), strconv.Itoa(j.Line),
+			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), j.Select.String(), j.Sets.String(), j.Hold.String(), strings.Join(j.Feeders, " "),
+			fmt.Sprintf("selected %v, unselected %v, held %v", j.Cams.Selected, j.Cams.Unselected, j.Cams.Held), j.Size, strconv.Itoa(j.Rack), j.Pitch,
+			second, strings.Join(lays, " ; "), pl.joined(pl.Passes[i].Before)}
+		if err := out.Write(record); err != nil {
+			return err
+		}
+	}
+	out.Flush()
+	return out.Error()
+}
+
+func (pl *Plan) joined(list []Step) string {
+	said := make([]string, len(list))
+	for i := range list {
+		said[i] = list[i].Say(pl.Piece)
+	}
+	return strings.Join(said, " ; ")
+}
+
+// String is the plan as text: one line a pass, its hand steps indented before it.
+func (pl *Plan) String() string {
+	var b strings.Builder
+	p := pl.Piece
+	fmt.Fprintf(&b, "%s, on %s\n%d passes, %d knitted, %d threadings, %d cuts\n", p.Name, p.Machine.Name, pl.Totals.Passes, pl.Totals.Knitted, pl.Totals.Threadings, pl.Totals.Cuts)
+	section := 0
+	for i := range pl.Passes {
+		s := &pl.Passes[i]
+		if s.Section != section {
+			section = s.Section
+			sec := &p.Sections[section-1]
+			fmt.Fprintf(&b, "\nSection %d: %s, %s\n", section, sec.Title(), sec.Technique.Name)
+		}
+		for j := range s.Before {
+			fmt.Fprintf(&b, "        - %s\n", s.Before[j].Say(p))
+		}
+		fmt.Fprintf(&b, "%5d  %s  row %-4d counter %-4d %-6s %s\n", s.N, s.Dir.Arrow(), s.Row(), s.Counter, pl.yarnWords(s), pl.needleWords(s))
+	}
+	for i := range pl.After {
+		fmt.Fprintf(&b, "        - %s\n", pl.After[i].Say(p))
+	}
+	return b.String()
+}
+
+func (pl *Plan) yarnWords(p *Pass) string {
+	words := make([]string, 0, 2)
+	for f := range pl.Piece.Machine.Feeders {
+		if id := pl.Piece.YarnID(p.Yarn(f + 1)); id != "" {
+			words = append(words, id)
+		}
+	}
+	if p.Carriage == machine.LaceCarriage {
+		return "lace"
+	}
+	if len(words) == 0 {
+		return "–"
+	}
+	return strings.Join(words, "+")
+}
+
+func (pl *Plan) needleWords(p *Pass) string {
+	var parts []string
+	if h := p.Main(); !h.Select.Empty() {
+		parts = append(parts, "forward "+h.Select.String())
+	}
+	if h := p.Main(); !h.Hold.Empty() {
+		parts = append(parts, "hold "+h.Hold.String())
+	}
+	if p.Line > 0 {
+		parts = append(parts, fmt.Sprintf("reads line %d", p.Line))
+	}
+	if p.Lace.Why != "" {
+		parts = append(parts, p.Lace.Why)
+	}
+	return strings.Join(parts, "; ")
+}

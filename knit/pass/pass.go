@@ -1,0 +1,95 @@
+package pass
+
+import (
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Half is one bed's part in a pass. The zero Half does not knit.
+type Half struct {
+	AtWork machine.Set // needles that are not out of work
+	Select machine.Set // standing forward when the pass starts, hands' work done
+	Sets   machine.Set // brought forward by this pass for the next
+	Hold   machine.Set // in full hold when the pass starts
+
+	ByHand     machine.Set // of Select: brought forward by the fingers, not by card or carriage
+	PushedBack machine.Set // put back to rest by the fingers, though card or carriage brings them forward
+
+	Setting machine.Setting
+	Yarns   []piece.YarnNo // by feeder; 0: empty. Not to be changed, rows share it
+	Size    string         // as the section writes it
+}
+
+// RowPart is a row of the section that a pass works, from 1, and which of the row's parts
+// it is, from 1: a two-colour row in two passes has two, and so has a right-side row of
+// lace with the plain row after it.
+type RowPart struct{ Row, Part int }
+
+// Pass is one travel of a carriage across the bed, and the hand steps before it. It is made
+// by the loom and does not change once the plan is done; rows, lines, sections and feeders
+// count from 1, and 0 is none.
+type Pass struct {
+	ID       ID // stays when other rows are edited
+	N        int
+	Section  int
+	Carriage machine.Carriage
+	Dir      machine.Side // the way the carriage travels
+	Beds     [2]Half      // by machine.Main and machine.Second
+	Rack     int
+	Pitch    machine.Pitch
+	Works    []RowPart // what it works of the section; none: a selecting or free pass
+	Line     int       // of the program or card, read in this pass
+	Counter  int       // reading after the pass
+	Run      int       // knitted passes so far, this one included
+	Course   int       // the row of fabric this pass is part of, from 1; 0: knits nothing
+	Lays     []Lay     // yarns laid by hand before it, in laying order
+	Exempt   machine.Set
+	Before   []Step
+
+	Free      bool // an empty carriage: knits nothing, moves no counter
+	Patterned bool // its needles come from a chart row, so a program has a line for it
+	Own       int  // the program line that its own row stands on
+	Lace      Lace
+}
+
+// Lace is what only passes of lace sections have.
+type Lace struct {
+	Reads      machine.Set // what the line read now selects, for this pass or for the next
+	Why        string      // what that line is for, or why it is blank
+	Blank      bool        // nothing is selected by it
+	ForPurl    bool        // what it selects is for the purl carriage
+	InProgram  bool        // the line is one of the lace carriage's program: numbered already
+	Now        bool        // of those: the line selects for this pass, not for the next
+	OtherLeans machine.Set // decreases that the shortest route stacks another way than drawn
+}
+
+// Main is the main bed's part.
+func (p *Pass) Main() *Half { return &p.Beds[machine.Main] }
+
+// Row is the row of the section that the pass works; 0 for none.
+func (p *Pass) Row() int {
+	if len(p.Works) == 0 {
+		return 0
+	}
+	return p.Works[0].Row
+}
+
+// Cams is what the main bed's cams do on the pass's way.
+func (p *Pass) Cams() machine.Cams { return p.Main().Setting.Cams(p.Dir) }
+
+// Yarn is the yarn in the main bed's feeder f, from 1; 0: it is empty.
+func (p *Pass) Yarn(f int) piece.YarnNo {
+	if yarns := p.Main().Yarns; f <= len(yarns) {
+		return yarns[f-1]
+	}
+	return 0
+}
+
+// Lay is one yarn laid by hand over the needles From to To before the pass: a bobbin of
+// intarsia, or a weft.
+type Lay struct {
+	Bobbin   string
+	Yarn     piece.YarnNo
+	First    bool // the bobbin's first row: its end is anchored, and there is nothing to twist
+	From, To machine.Needle
+}

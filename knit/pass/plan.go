@@ -1,0 +1,67 @@
+package pass
+
+import (
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Totals count over the whole plan.
+type Totals struct {
+	Passes        int `json:"passes"`
+	Knitted       int `json:"knitted"`
+	Threadings    int `json:"threadings"`
+	Cuts          int `json:"cuts"`
+	Lines         int `json:"lines"`
+	Bobbins       int `json:"bobbins"`
+	BobbinsAtOnce int `json:"bobbins_at_once"`
+}
+
+// Bobbin is one length of yarn laid by hand: rows and stitches are what it knits, Metres
+// what to wind. Each bobbin leaves two ends to darn.
+type Bobbin struct {
+	Name              string
+	Yarn              piece.YarnNo
+	Section           int // from 1
+	FirstRow, LastRow int
+	Stitches          int
+	Metres            float64
+	Left, Right       machine.Needle // of its field in the last row
+}
+
+// Plan is everything the planner decided.
+type Plan struct {
+	Piece    *piece.Piece
+	Bobbins  []Bobbin      // of intarsia, in the order in which they come into use
+	Placed   []*bed.Placed // one a section, in order
+	Lines    []int         // program lines of each section; 0: none
+	Passes   []Pass
+	After    []Step // once the last pass is knitted
+	Findings []finding.Finding
+	Totals   Totals
+
+	// Stopped is the section (from 0) and row (from 1) that could not be planned;
+	// the passes end before it. Row 0: everything was planned.
+	Stopped struct{ Section, Row int }
+}
+
+// Report adds a finding.
+func (pl *Plan) Report(f finding.Finding) { pl.Findings = append(pl.Findings, f) }
+
+// Stop notes a row that cannot be planned; the first in the order of knitting stays.
+func (pl *Plan) Stop(section, row int) {
+	if at := &pl.Stopped; at.Row == 0 || section < at.Section {
+		at.Section, at.Row = section, row
+	}
+}
+
+// Find is the index of the pass with an identity, -1 where the plan has none.
+func (pl *Plan) Find(id ID) int {
+	for i := range pl.Passes {
+		if pl.Passes[i].ID == id {
+			return i
+		}
+	}
+	return -1
+}

@@ -1,0 +1,146 @@
+package pass
+
+import (
+	"fmt"
+
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+	"vindel/knit/words"
+)
+
+// Cautions (rules: Care), shown at the step where they matter.
+const (
+	CareHooks   = "Latch hooks and moving carriages pinch: keep fingers and hair clear. Never force a carriage; check what caught, and the stitch size. Your machine's manual comes first."
+	CareWeights = "Weights fall when the last stitches come off: take them off first, with a hand under them."
+	CarePower   = "Switch the power off before a cable or a cartridge goes in or out; have mains faults seen to by a qualified person."
+)
+
+// Say puts a step into words for the knitter, with the words of her machine.
+func (st *Step) Say(p *piece.Piece) string {
+	m := &p.Machine
+	feeder := ""
+	if m.Feeders > 1 && st.Feeder > 0 {
+		feeder = m.Word(fmt.Sprintf("feeder%d", st.Feeder))
+	}
+	yarn := p.YarnName(st.Yarn)
+	switch st.Do {
+	case CastOn:
+		return fmt.Sprintf("Cast on %s, %v, in %s; hang the comb and weights", words.Stitches(st.Needles.Len()), st.Needles, yarn)
+	case BringForward:
+		return fmt.Sprintf("Bring %s %s: %v", words.Count(st.Needles.Len(), "needle", "needles"), m.Word("forward"), st.Needles)
+	case ToHold:
+		return fmt.Sprintf("Put %v %s", st.Needles, m.Word("hold"))
+	case ToWork:
+		return fmt.Sprintf("Put %v %s", st.Needles, m.Word("work"))
+	case Thread:
+		if feeder == "" {
+			return fmt.Sprintf("Thread %s", yarn)
+		}
+		return fmt.Sprintf("Thread %s in %s", yarn, feeder)
+	case Unthread:
+		return fmt.Sprintf("Take %s out of %s", yarn, feeder)
+	case Cut:
+		return fmt.Sprintf("Cut %s, which hangs on the %v, and bring its end here", yarn, st.Side)
+	case Park:
+		return fmt.Sprintf("Take %s out and leave it hanging on the %v", yarn, st.Side)
+	case SetCard:
+		switch {
+		case m.Program == machine.Electronic:
+			return fmt.Sprintf("Set the program of section %d to line %d", st.Section, st.Value)
+		case st.Section > 0:
+			return fmt.Sprintf("Put in the card of section %d, at line %d", st.Section, st.Value)
+		}
+		return fmt.Sprintf("Set the card back to line %d", st.Value)
+	case CardLock:
+		return "Lock the card for this pass"
+	case CardRelease:
+		return "Release the card"
+	case SetCams:
+		key := st.Setting.Key
+		switch {
+		case st.Control != "":
+			return fmt.Sprintf("Turn the %s %s on both sides", m.Word(string(st.Control)), [...]string{"off", "on"}[st.Value])
+		case st.Setting.Moves:
+			return fmt.Sprintf("Set the lace carriage: %s (%s)", m.Word(key), machine.Meaning(key))
+		case key != "" && st.Side != 0:
+			return fmt.Sprintf("Set the cams for the way %v: %s (%s)", st.Side, m.Word(key), machine.Meaning(key))
+		case key != "":
+			return fmt.Sprintf("Set the cams: %s (%s)", m.Word(key), machine.Meaning(key))
+		}
+		return fmt.Sprintf("%s %s", words.Capital(m.Word("size")), st.Size)
+	case Weights:
+		if st.Value > 0 {
+			return "Take the weights and the comb off"
+		}
+		return "Move the weights up"
+	case SetCounter:
+		return fmt.Sprintf("Set the row counter to %d", st.Value)
+	case Remove:
+		return fmt.Sprintf("Park the %v carriage off the bed, on the %v", st.Carriage, st.Side)
+	case Attach:
+		if st.Carriage == machine.PurlCarriage || st.Other == machine.PurlCarriage {
+			return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", st.Carriage, st.Side)
+		}
+		return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)
+	case Transfer:
+		return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v", words.Stitches(st.Needles.Len()), st.Side, st.Tool, st.Needles)
+	case Lifeline:
+		return fmt.Sprintf("Lay a lifeline through this plain row, at %d on the counter", st.Value)
+	case Reform:
+		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
+	case BindOff:
+		return fmt.Sprintf("Bind off %s", words.Stitches(st.Needles.Len()))
+	}
+	return st.Text
+}
+
+// Short is the step in a few words, for the rail; "" where the rail stays quiet.
+func (st *Step) Short(p *piece.Piece) string {
+	m := &p.Machine
+	switch st.Do {
+	case Care, BringForward, ToHold:
+		return ""
+	case CastOn:
+		return fmt.Sprintf("cast on %d", st.Needles.Len())
+	case Thread, Unthread:
+		return words.Small(st.Say(p))
+	case Cut:
+		return fmt.Sprintf("cut and join %s", p.YarnName(st.Yarn))
+	case Park:
+		return ""
+	case SetCams:
+		switch {
+		case st.Control != "":
+			return words.Small(m.Word(string(st.Control))) + [...]string{" off", " on"}[st.Value]
+		case st.Side != 0:
+			return fmt.Sprintf("cams %s %s", st.Side.Arrow(), m.Word(st.Setting.Key))
+		case st.Setting.Key != "":
+			return "cams " + m.Word(st.Setting.Key)
+		}
+		return "size " + st.Size
+	case SetCard:
+		if m.Program == machine.Electronic {
+			return "program in"
+		}
+		return "card in"
+	case CardLock:
+		return "card locked"
+	case CardRelease:
+		return "card released"
+	case Weights:
+		return "weights up"
+	case Transfer:
+		return fmt.Sprintf("move %d %v", st.Needles.Len(), st.Side)
+	case Lifeline:
+		return "lifeline"
+	case Reform:
+		return fmt.Sprintf("reform %d as purl", st.Needles.Len())
+	case Attach:
+		return fmt.Sprintf("%v carriage on", st.Carriage)
+	case Remove:
+		return ""
+	case SetCounter:
+		return "counter to 0"
+	}
+	return st.Text
+}

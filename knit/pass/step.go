@@ -1,0 +1,150 @@
+package pass
+
+import (
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Do is what a hand step asks of the fingers.
+type Do string
+
+// The verbs of hand steps. Beside each stands which fields of a Step it uses; every one is
+// made by the constructor of its name.
+const (
+	CastOn       Do = "cast-on"       // Needles, Yarn
+	BringForward Do = "bring-forward" // Needles
+	ToHold       Do = "to-hold"       // Needles
+	ToWork       Do = "to-work"       // Needles
+	Thread       Do = "thread"        // Yarn, Feeder
+	Unthread     Do = "unthread"      // Yarn, Feeder
+	Cut          Do = "cut"           // Yarn, Side where it hangs
+	Park         Do = "park"          // Yarn, Side where it is left
+	Transfer     Do = "transfer"      // Needles, Side they go to, Tool
+	Reform       Do = "reform"        // Needles
+	Attach       Do = "attach"        // Carriage, Side it comes on from, Other
+	Remove       Do = "remove"        // Carriage, Side where it is parked
+	SetCard      Do = "set-card"      // Value the line, Section whose; 0: the one that is in
+	SetCams      Do = "cams"          // Setting and, where it is for one way only, Side; or a Control and Value; or Size
+	Weights      Do = "weights"       // Value 1: off
+	BindOff      Do = "bind-off"      // Needles
+	SetCounter   Do = "counter"       // Value
+	CardLock     Do = "card-lock"
+	CardRelease  Do = "card-release"
+	Lifeline     Do = "lifeline" // Value the counter's reading
+	Note         Do = "note"     // Text, Side, Needles it is about
+	Care         Do = "care"     // Text
+)
+
+// Step is one thing that hands do before a pass. Which fields count depends on Do.
+type Step struct {
+	Do       Do
+	Needles  machine.Set
+	Side     machine.Side // where something lies, or the way that it goes
+	Tool     int          // prongs
+	Feeder   int          // from 1
+	Yarn     piece.YarnNo
+	Value    int
+	Section  int              // from 1
+	Carriage machine.Carriage // put on or taken off the bed
+	Other    machine.Carriage // the one that had the yarn before it
+	Setting  machine.Setting  // to which the cams are set
+	Control  Control
+	Size     string
+	Text     string
+}
+
+// Control is something besides the cams that is switched on or off.
+type Control string
+
+// EndNeedles is the switch that makes end needles knit whatever the line holds.
+const EndNeedles Control = "end-needles"
+
+// CastOnStep casts stitches on in a yarn.
+func CastOnStep(needles machine.Set, y piece.YarnNo) Step {
+	return Step{Do: CastOn, Needles: needles, Yarn: y}
+}
+
+// NeedleStep moves needles: forward, to hold, to rest.
+func NeedleStep(do Do, needles machine.Set) Step { return Step{Do: do, Needles: needles} }
+
+// ThreadStep puts a yarn in a feeder (from 1).
+func ThreadStep(feeder int, y piece.YarnNo) Step { return Step{Do: Thread, Feeder: feeder, Yarn: y} }
+
+// UnthreadStep takes a yarn out of a feeder (from 1).
+func UnthreadStep(feeder int, y piece.YarnNo) Step {
+	return Step{Do: Unthread, Feeder: feeder, Yarn: y}
+}
+
+// CutStep cuts a yarn that hangs on a side, so that it can be joined anew.
+func CutStep(y piece.YarnNo, at machine.Side) Step { return Step{Do: Cut, Yarn: y, Side: at} }
+
+// ParkStep takes a yarn out of the only feeder and leaves it hanging on a side.
+func ParkStep(y piece.YarnNo, at machine.Side) Step { return Step{Do: Park, Yarn: y, Side: at} }
+
+// TransferStep moves stitches one needle to a side, all at once, with a tool of so many prongs.
+func TransferStep(needles machine.Set, way machine.Side, prongs int) Step {
+	return Step{Do: Transfer, Needles: needles, Side: way, Tool: prongs}
+}
+
+// ReformStep drops stitches and latches them back as purl.
+func ReformStep(needles machine.Set) Step { return Step{Do: Reform, Needles: needles} }
+
+// AttachStep brings a carriage on from a side; other had the yarn before it.
+func AttachStep(c machine.Carriage, from machine.Side, other machine.Carriage) Step {
+	return Step{Do: Attach, Carriage: c, Side: from, Other: other}
+}
+
+// RemoveStep parks a carriage off the bed, on a side.
+func RemoveStep(c machine.Carriage, at machine.Side) Step {
+	return Step{Do: Remove, Carriage: c, Side: at}
+}
+
+// SetCardStep puts the card or program of a section (from 1) in at a line; section 0 sets
+// the one that is in.
+func SetCardStep(section, line int) Step { return Step{Do: SetCard, Section: section, Value: line} }
+
+// SettingStep sets the carriage; way is 0 where one setting serves both ways.
+func SettingStep(s machine.Setting, way machine.Side) Step {
+	return Step{Do: SetCams, Setting: s, Side: way}
+}
+
+// SwitchStep turns a control on or off.
+func SwitchStep(c Control, on bool) Step {
+	st := Step{Do: SetCams, Control: c}
+	if on {
+		st.Value = 1
+	}
+	return st
+}
+
+// SizeStep sets the stitch size.
+func SizeStep(size string) Step { return Step{Do: SetCams, Size: size} }
+
+// WeightsUp moves the weights up; WeightsOff takes them and the comb off.
+func WeightsUp() Step { return Step{Do: Weights} }
+
+// WeightsOff takes the weights and the comb off.
+func WeightsOff() Step { return Step{Do: Weights, Value: 1} }
+
+// BindOffStep ends the stitches.
+func BindOffStep(needles machine.Set) Step { return Step{Do: BindOff, Needles: needles} }
+
+// CounterStep sets the row counter.
+func CounterStep(n int) Step { return Step{Do: SetCounter, Value: n} }
+
+// CardStep locks or releases the card.
+func CardStep(do Do) Step { return Step{Do: do} }
+
+// LifelineStep lays a lifeline; the counter then reads n.
+func LifelineStep(n int) Step { return Step{Do: Lifeline, Value: n} }
+
+// NoteStep says something in words of its own, about needles or a side where there are any.
+func NoteStep(text string, side machine.Side, needles machine.Set) Step {
+	return Step{Do: Note, Text: text, Side: side, Needles: needles}
+}
+
+// CareStep is a caution at the step where it matters.
+func CareStep(text string) Step { return Step{Do: Care, Text: text} }
+
+// Hands says that the step wants the hands at the machine, not only the eye.
+func (st *Step) Hands() bool { return st.Do != Care }

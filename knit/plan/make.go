@@ -1,0 +1,208 @@
+package plan
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/technique"
+)
+
+// planner is a piece on its way to a plan.
+type planner struct {
+	*pass.Plan
+	m        *machine.Profile
+	loom     *loom.Loom
+	sections []section
+	needs    []loom.Need      // of every row that can be planned, in knitting order
+	yarns    [][]piece.YarnNo // shared out for them
+}
+
+// section is one of its sections: how it is knitted, and how many of its rows can be.
+type section struct {
+	*bed.Placed
+	technique *technique.Technique
+	rows      int
+	at        int // of its first row among the needs
+}
+
+// Make plans a whole piece. What stands in the way is in the plan's findings; the
+// passes go as far as the plan could be made. Make never fails otherwise.
+func Make(p *piece.Piece) *pass.Plan {
+	k := &planner{Plan: &pass.Plan{Piece: p}, m: &p.Machine}
+	showing := k.place()
+	k.shareOut()
+	k.programLines()
+	expected := len(k.needs) + len(k.sections)
+	if k.m.Feeders == 1 || k.m.School == machine.Pairs { // rows take two passes
+		expected *= 2
+	}
+	k.Passes = make([]pass.Pass, 0, expected)
+	k.loom = loom.New(p, k.Plan, showing)
+	for i := range k.sections {
+		if !k.knit(i) {
+			break
+		}
+	}
+	k.link()
+	k.count()
+	if k.m.Feeders == 1 {
+		k.offerFewerCuts()
+	}
+	return k.Plan
+}
+
+// place places every section and lists the yarns of every row that can be planned; showing
+// says that a technique asks what needles show.
+func (k *planner) place() (showing bool) {
+	p := k.Piece
+	k.Placed = make([]*bed.Placed, 0, len(p.Sections))
+	k.sections = make([]section, 0, len(p.Sections))
+	for i := range p.Sections {
+		s, found := bed.Place(p, i)
+		t := technique.Of(s.Section)
+		showing = showing || t.Showing
+		k.Placed = append(k.Placed, s)
+		k.Findings = append(k.Findings, found...)
+		k.sections = append(k.sections, section{s, t, 0, len(k.needs)})
+		if lack := k.lacks(t, s); lack != nil {
+			k.Report(*lack)
+			k.Stop(i, 1)
+			continue
+		}
+		if finding.Stops(found) {
+			k.Stop(i, 1)
+			continue
+		}
+		k.need(i)
+	}
+	return showing
+}
+
+// need lists the yarns of the rows of section i, as far as it can be planned. A row that
+// comes again takes what it took before.
+func (k *planner) need(i int) {
+	s := &k.sections[i]
+	cycle := make([]loom.Need, 0, s.Cycle)
+	stopped := 0
+	for r := 1; r <= s.Cycle; r++ {
+		need, refused := s.technique.Yarns(k.Piece, s.Placed, r)
+		if refused != nil {
+			k.Report(*refused)
+			if stopped == 0 {
+				stopped = r
+				k.Stop(i, r)
+			}
+		}
+		cycle = append(cycle, need)
+	}
+	if k.Stopped.Row > 0 && k.Stopped.Section < i {
+		return // an earlier section stops the plan
+	}
+	for r := range s.technique.RowsOf(s.Placed) {
+		if stopped > 0 && r >= stopped {
+			return
+		}
+		k.needs = append(k.needs, cycle[(r-1)%s.Cycle])
+		s.rows++
+	}
+}
+
+// shareOut shares the yarns of all rows between two feeders, or lets one lead where there
+// is only one.
+func (k *planner) shareOut() {
+	if k.m.Feeders == 1 {
+		k.yarns, _ = loom.Leads(k.needs, k.Piece.Start, k.firstYarns())
+	} else {
+		k.yarns, _ = loom.Feeders(k.needs)
+	}
+}
+
+// firstYarns gives the lead of the first two-colour row of the piece, if the piece
+// names one, and of each section that names one of its own: by row among the needs.
+func (k *planner) firstYarns() map[int]piece.YarnNo {
+	first := map[int]piece.YarnNo{}
+	for i := range k.sections {
+		s := &k.sections[i]
+		y := s.Section.Options.FirstYarn
+		if y == 0 || y == k.Piece.Options.FirstYarn && len(first) > 0 {
+			continue
+		}
+		for j := s.at; j < s.at+s.rows; j++ {
+			if k.needs[j].Free {
+				first[j] = y
+				break
+			}
+		}
+	}
+	return first
+}
+
+// lacks says what the machine is missing for a section, nil where it can knit it.
+func (k *planner) lacks(t *technique.Technique, s *bed.Placed) *finding.Finding {
+	f := &finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{1, s.Rows}, Needles: s.InWork(1)}
+	if t.Knit == nil {
+		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", t.Name)
+		return f
+	}
+	lack := t.Lack(k.m, s.Section)
+	if lack == "" {
+		return nil
+	}
+	f.Text = fmt.Sprintf("%s cannot knit %s: it lacks %s.", k.m.Name, t.Name, lack)
+	if able := t.Able(s.Section); len(able) > 0 {
+		f.Fix = "Use " + strings.Join(able, ", ")
+	}
+	return f
+}
+
+// knit makes the passes of section i, as far as it can be planned; false where the plan
+// stops in it.
+func (k *planner) knit(i int) bool {
+	s := &k.sections[i]
+	l, t, from := k.loom, s.technique, len(k.Passes)
+	l.Section(s.Placed, t.EachWay != nil && t.EachWay(k.m))
+	done := 0
+	for r := range t.RowsOf(s.Placed) {
+		if done == s.rows {
+			break
+		}
+		at := s.at + done
+		w := loom.Work{Placed: s.Placed, Row: r, Need: &k.needs[at], Yarns: k.yarns[at]}
+		l.Row()
+		if !k.begin(s, w) {
+			k.Stop(i, r)
+			break
+		}
+		t.Knit(l, w)
+		l.Shown()
+		done++
+	}
+	k.number(i, from)
+	return k.Stopped.Row == 0 || k.Stopped.Section != i
+}
+
+// count sums up the finished plan and adds what follows the last pass.
+func (k *planner) count() {
+	t := &k.Totals
+	for i := range k.Passes {
+		p := &k.Passes[i]
+		t.Passes++
+		if !p.Free {
+			t.Knitted++
+		}
+		if p.Line > 0 {
+			t.Lines++
+		}
+	}
+	k.After = k.loom.Due() // what the last row still wants of the fingers, also where the plan stops
+	if k.Stopped.Row == 0 && t.Passes > 0 {
+		last := k.Passes[t.Passes-1].Main().AtWork
+		k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff(), pass.BindOffStep(last))
+	}
+}

@@ -1,0 +1,72 @@
+package technique
+
+import (
+	"fmt"
+
+	"vindel/knit/bed"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/words"
+)
+
+// laceLines numbers the lines that the carriages read in a lace section: one a pass of
+// every carriage that advances the program, starting again with the pattern. A carriage
+// that selects ahead reads the line of the pass after it.
+func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int) {
+	if m.Program == machine.NoProgram {
+		return 0
+	}
+	ahead := m.Lace == "separate" || m.Lace == "hand" && m.School == machine.Preselect
+	line, cycle := 0, -1
+	for i := range passes {
+		p := &passes[i]
+		if c := (p.Row() - 1) / s.Cycle; c != cycle {
+			cycle, line = c, 0
+		}
+		if !m.Reads(p.Carriage) {
+			continue
+		}
+		line++
+		lines = max(lines, line)
+		half := p.Main()
+		p.Line, p.Own = line, line
+		p.Lace.InProgram, p.Lace.Now, p.Lace.Reads = true, !ahead, half.Select
+		if ahead {
+			p.Lace.Reads = machine.Set{}
+			if i+1 < len(passes) && m.Reads(passes[i+1].Carriage) {
+				p.Lace.Reads = passes[i+1].Main().Select
+			}
+			half.Sets = p.Lace.Reads
+			// Where no reading pass comes before it, fingers set what it needs.
+			if !half.Select.Empty() && (i == 0 || !m.Reads(passes[i-1].Carriage)) {
+				half.ByHand = half.Select
+				p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, half.Select))
+			}
+		}
+		// Fingers that have moved stitches undo what was selected there.
+		var moved machine.Set
+		for _, st := range p.Before {
+			if st.Do == pass.Transfer {
+				moved = moved.Or(st.Needles).Or(st.Needles.Left(1)).Or(st.Needles.Right(1))
+			}
+		}
+		if moved = moved.And(half.Select).Minus(half.ByHand); !moved.Empty() && ahead {
+			p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, moved))
+		}
+		explain(p)
+	}
+	return lines
+}
+
+// explain says why a line is there, once it is known what it selects.
+func explain(p *pass.Pass) {
+	switch l := &p.Lace; {
+	case p.Carriage == machine.LaceCarriage && (l.Reads.Empty() || !l.Blank):
+	case !l.Reads.Empty():
+		l.Why, l.Blank, l.ForPurl = fmt.Sprintf("selects %s", words.Count(l.Reads.Len(), "purl stitch", "purl stitches")), false, true
+	case p.Carriage == machine.PurlCarriage:
+		l.Why, l.Blank = "blank: no purl stitch follows", true
+	default:
+		l.Why, l.Blank = "blank: this carriage moves the program on, and selects nothing", true
+	}
+}

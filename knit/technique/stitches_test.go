@@ -1,0 +1,196 @@
+package technique_test
+
+import (
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+// stitchPiece is a piece of one section in a technique whose chart marks stitches: '#'
+// is the stitch, '.' knits.
+func stitchPiece(t testing.TB, id, technique, stitch string, width int, rows []string, edits ...edit.Change) *piece.Piece {
+	from, to := machine.Centre(width, machine.Right)
+	first := []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{"stitch": "knit"}, "#": map[string]any{"stitch": stitch}}),
+		set("/sections/0/technique", technique)}
+	if technique == "weave" {
+		first = append(first, set("/sections/0/weft", "D"), set("/machine/weave", true))
+	}
+	return piecetest.New(t, id, from.String(), to.String(), rows, append(first, edits...)...)
+}
+
+func randomMarks(rng *rand.Rand, w, h int) []string {
+	rows := make([]string, h)
+	for y := range rows {
+		for range w {
+			rows[y] += string(".#"[rng.IntN(2)])
+		}
+	}
+	return rows
+}
+
+// TestStitchesComeOut: random charts of marked stitches, on every machine that can and
+// by every convention of selection: what the needles did is what the chart asks for.
+func TestStitchesComeOut(t *testing.T) {
+	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"}, {"texture", "purl"}} {
+		t.Run(c.technique, func(t *testing.T) {
+			rng := rand.New(rand.NewPCG(21, 22))
+			machines := machine.IDs()
+			refused := 0
+			for i := range 1000 {
+				id := machines[i%len(machines)]
+				width := 3 + rng.IntN(30)
+				edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/sections/0/rows", 1+rng.IntN(15)), area("first", machine.Needle(rng.IntN(20)-10).String()),
+					set("/options", map[string]any{"end_needles": []string{"off", "auto", "hand"}[rng.IntN(3)]}), set("/machine/tuck_selected", []string{"knit", "tuck"}[rng.IntN(2)]),
+					set("/machine/weave_selected", []string{"hidden", "shown"}[rng.IntN(2)]), set("/machine/reset_each_pass", rng.IntN(2) == 0), set("/machine/purl_carriage", rng.IntN(2) == 0)}
+				if rng.IntN(3) == 0 && id != "two-bed-pairs" {
+					edits = append(edits, piecetest.Before(2*(1+rng.IntN(2)), "B"))
+				} else if m, _ := machine.Shipped(id); m.School == machine.Preselect {
+					edits = append(edits, set("/start", "left")) // the selecting pass takes the yarn to the purl carriage's side
+				}
+				p := stitchPiece(t, id, c.technique, c.stitch, width, randomMarks(rng, 1+rng.IntN(8), 1+rng.IntN(6)), edits...)
+				pl := plan.Make(p)
+				if finding.Stops(pl.Findings) { // the purl carriage on the wrong side
+					refused++
+					continue
+				}
+				f := technique.Prove(pl)
+				if !f.Matches() {
+					t.Fatalf("case %d on %s: %s\n%v\n%s", i, id, f.First, f.Faults, pl)
+				}
+				policy := p.Options.EndNeedles != "off" && (c.technique == "tuck" || c.technique == "slip")
+				if (f.Exempt > 0) != policy {
+					t.Fatalf("case %d: %d stitches exempt under %s in %s", i, f.Exempt, p.Options.EndNeedles, c.technique)
+				}
+			}
+			if refused > 100 {
+				t.Errorf("%d of 1000 refused", refused)
+			}
+		})
+	}
+}
+
+// TestSlippedColour: random charts that slipped colour work can knit, in pairs of rows
+// of one yarn; and one stitch that breaks the rule is refused with its needle.
+func TestSlippedColour(t *testing.T) {
+	rng := rand.New(rand.NewPCG(23, 24))
+	for i := range 1000 {
+		w, pairs := 2+rng.IntN(12), 1+rng.IntN(5)
+		rows, below := []string{}, []byte{}
+		for x := 0; x < w; x++ {
+			below = append(below, '.') // the cast-on is in A
+		}
+		for pair := range pairs {
+			own := ".#"[(pair+1)%2]
+			for range 2 {
+				row := make([]byte, w)
+				for x := range row {
+					if row[x] = own; rng.IntN(2) == 0 {
+						row[x] = below[x]
+					}
+				}
+				below = row
+				rows = slices.Insert(rows, 0, string(row))
+			}
+		}
+		id := machine.IDs()[i%len(machine.IDs())]
+		from, to := machine.Centre(w, machine.Right)
+		edits := []edit.Change{set("/sections/0/technique", "slip"), set("/sections/0/yarns", []string{"B*2", "A*2"}), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)])}
+		if id != "two-bed-pairs" {
+			edits = append(edits, piecetest.Before(1+rng.IntN(3), "A"))
+		} else {
+			edits = append(edits, piecetest.Before(2, "A"))
+		}
+		p := piecetest.New(t, id, from.String(), to.String(), rows, edits...)
+		f := technique.Prove(plan.Make(p))
+		if !f.Matches() {
+			t.Fatalf("case %d on %s, %v: %s %v\n%v\n%s", i, id, rows, f.First, f.Faults, f.Plan.Findings, f.Plan)
+		}
+	}
+	bad := piecetest.New(t, "card-direct", "L2", "R2", []string{"..#.", "....", "#..."}, set("/sections/0/technique", "slip"), set("/sections/0/yarns", []string{"B", "A", "A"}), piecetest.Before(1, "A"))
+	pl := plan.Make(bad)
+	if i := slices.IndexFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "slip-colour" }); i < 0 || pl.Findings[i].Rows != [2]int{3, 3} || pl.Findings[i].Needles.String() != "R1" || len(pl.Passes) != 3 {
+		t.Errorf("a stitch that was not showing B: %v, %d passes", pl.Findings, len(pl.Passes))
+	}
+}
+
+// TestIntarsiaComesOut: random fields, twisted at their borders, each with a bobbin.
+func TestIntarsiaComesOut(t *testing.T) {
+	rng := rand.New(rand.NewPCG(25, 26))
+	for i := range 1000 {
+		w, h := 2+rng.IntN(20), 1+rng.IntN(10)
+		rows := make([]string, h)
+		for y := range rows {
+			for len(rows[y]) < w {
+				for run, ch := 1+rng.IntN(6), ".#+*"[rng.IntN(4)]; run > 0 && len(rows[y]) < w; run-- {
+					rows[y] += string(ch)
+				}
+			}
+		}
+		from, to := machine.Centre(w, machine.Right)
+		id := []string{"hand-chunky", "card-preselect", "program-small"}[i%3]
+		edits := []edit.Change{set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/start", []string{"left", "right"}[rng.IntN(2)])}
+		if rng.IntN(2) == 0 {
+			edits = append(edits, piecetest.Before(1+rng.IntN(3), "A"), set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c", "rows": []int{1, 1}, "columns": []int{1, 1}}}}))
+		}
+		p := piecetest.New(t, id, from.String(), to.String(), rows, edits...)
+		f := technique.Prove(plan.Make(p))
+		if !f.Matches() {
+			t.Fatalf("case %d on %s: %s %v\n%s", i, id, f.First, f.Faults, f.Plan)
+		}
+	}
+}
+
+// TestTamperedStitches: one spoilt plan for each new thing that only the simulation sees.
+func TestTamperedStitches(t *testing.T) {
+	for _, c := range []struct {
+		name, technique, stitch, code string
+		spoil                         func(pl *pass.Plan)
+	}{
+		{"the weft is not laid", "weave", "weave", "", func(pl *pass.Plan) { pl.Passes[2].Lays = nil }},
+		{"a needle tucks too many", "tuck", "tuck", "selection-lost", func(pl *pass.Plan) { pl.Passes[1].Main().Sets.Remove(pl.Passes[1].Main().Sets.First()) }},
+		{"cams set to slip", "tuck", "tuck", "", func(pl *pass.Plan) { pl.Passes[2].Main().Setting = machine.Slipping }},
+		{"not reformed", "texture", "purl", "", func(pl *pass.Plan) { pl.Passes[2].Before = nil }},
+	} {
+		pl := plan.Make(stitchPiece(t, "card-preselect", c.technique, c.stitch, 6, []string{".##.#.", "#..#..", ".#.##."}, piecetest.Before(1, "A")))
+		if f := technique.Prove(pl); !f.Matches() {
+			t.Fatalf("%s: not good to begin with: %s", c.name, f.First)
+		}
+		c.spoil(pl)
+		f := technique.Prove(pl)
+		if f.Matches() || c.code != "" && !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return string(f.Code) == c.code }) {
+			t.Errorf("%s: not seen; %v", c.name, f.Faults)
+		}
+	}
+	laid := plan.Make(piecetest.New(t, "hand-chunky", "L3", "R3", []string{"..##++"}, set("/sections/0/technique", "intarsia")))
+	for name, spoil := range map[string]func(p *pass.Pass){
+		"laid-out-of-order": func(p *pass.Pass) { slices.Reverse(p.Lays) },
+		"needle-no-yarn":    func(p *pass.Pass) { p.Lays = p.Lays[:2] },
+	} {
+		spoilt := *laid
+		spoilt.Passes = slices.Clone(laid.Passes)
+		spoilt.Passes[1].Lays = slices.Clone(laid.Passes[1].Lays)
+		spoil(&spoilt.Passes[1])
+		if f := technique.Prove(&spoilt); !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return string(f.Code) == name }) {
+			t.Errorf("%s is not seen: %v", name, f.Faults)
+		}
+	}
+	// Two carriages on one belt.
+	p := stitchPiece(t, "program-preselect", "texture", "purl", 6, []string{".##.#.", "#..#.."}, set("/machine/purl_carriage", true), piecetest.Before(2, "A"))
+	pl := plan.Make(p)
+	if f := technique.Prove(pl); !f.Matches() {
+		t.Fatalf("by purl carriage: %s %v", f.First, f.Faults)
+	}
+	pl.Passes[2].Before = slices.DeleteFunc(slices.Clone(pl.Passes[2].Before), func(st pass.Step) bool { return st.Do == pass.Remove })
+	if f := technique.Prove(pl); !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return f.Code == "carriages-clash" }) {
+		t.Errorf("two carriages on the bed are not seen: %v", f.Faults)
+	}
+}

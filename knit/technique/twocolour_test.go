@@ -1,0 +1,179 @@
+package technique_test
+
+import (
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/chart"
+	"vindel/knit/edit"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+var area, set = piecetest.Area, piecetest.Set
+
+// randomTwoColour draws a chart of at most two colours a row.
+func randomTwoColour(rng *rand.Rand, w, h, yarns int) []string {
+	rows := make([]string, h)
+	for y := range rows {
+		a, b := ".#+*"[rng.IntN(yarns)], ".#+*"[rng.IntN(yarns)]
+		line := make([]byte, w)
+		for x := range line {
+			line[x] = []byte{a, b}[rng.IntN(2)]
+		}
+		rows[y] = string(line)
+	}
+	return rows
+}
+
+// TestChartComesOut: a random knittable two-colour chart, placed at random, on every
+// machine that can: the simulated fabric is the chart, and what is exempt are the
+// needles of the policy and nothing else.
+func TestChartComesOut(t *testing.T) {
+	rng := rand.New(rand.NewPCG(11, 12))
+	machines := technique.Find("two-colour").Able(&piece.Section{})
+	if len(machines) != len(machine.IDs()) {
+		t.Fatalf("only %v can knit two-colour", machines)
+	}
+	for i := range 1000 {
+		id := machines[i%len(machines)]
+		m, _ := machine.Shipped(id)
+		w, h, yarns := 1+rng.IntN(12), 1+rng.IntN(8), 2+rng.IntN(3)
+		width := 4 + rng.IntN(40)
+		from := machine.Needle(-rng.IntN(width))
+		to := from + machine.Needle(width-1)
+		policy := []string{"off", "auto", "hand"}[rng.IntN(3)]
+		side := []string{"knit", "purl"}[rng.IntN(2)]
+		var transforms []string
+		for _, name := range chart.Transforms[1:7] {
+			if rng.IntN(4) == 0 && name != "turn-right" {
+				transforms = append(transforms, name)
+			}
+		}
+		edits := []edit.Change{set("/charts/c/side", side), area("first", machine.Needle(rng.IntN(30)-15).String()), area("transform", transforms),
+			set("/sections/0/rows", 1+rng.IntN(20)), set("/options", map[string]any{"end_needles": policy, "selecting": []string{"knit", "free"}[rng.IntN(2)]})}
+		if m.School != machine.Pairs {
+			edits = append(edits, set("/start", []string{"left", "right"}[rng.IntN(2)]))
+			if rng.IntN(2) == 0 {
+				edits = append(edits, piecetest.Before(1+rng.IntN(5), string("ABCD"[rng.IntN(yarns)])))
+			}
+		}
+		if rng.IntN(4) == 0 && width > 8 { // some needles out of work, not at the ends
+			edits = append(edits, set("/needles/out", (from+machine.Needle(2+rng.IntN(width-6))).String()))
+		}
+		p := piecetest.New(t, id, from.String(), to.String(), randomTwoColour(rng, w, h, yarns), edits...)
+		pl := plan.Make(p)
+		f := technique.Prove(pl)
+		want, differ, work := 0, 0, p.Work()
+		ends := machine.SetOf(work.First(), work.Last())
+		for k, made := range pl.Passes {
+			twice := k+1 < len(pl.Passes) && pl.Passes[k+1].Row() == made.Row() && pl.Passes[k+1].Section == made.Section
+			back := k > 0 && pl.Passes[k-1].Row() == made.Row() && pl.Passes[k-1].Section == made.Section
+			switch s := pl.Placed[made.Section-1]; {
+			case s.Section.Technique.Name != "two-colour" || made.Row() == 0 || m.Feeders == 1 && back:
+			case m.Feeders == 1 && twice:
+				if work.Len() > 2 {
+					want += ends.Len()
+				}
+			case m.Feeders == 1: // a plain row between them: its end needles show what it is knitted in
+				for n := range ends.All() {
+					if s.YarnRow(made.Row())[n-s.From] != made.Yarn(1) {
+						differ++
+					}
+				}
+			case policy != "off" && made.Yarn(2) != 0:
+				want += ends.Len()
+			}
+		}
+		if f.Differences != differ || len(f.Faults) > 0 || f.Matches() != (differ == 0) {
+			t.Fatalf("case %d on %s, %v: %d stitches differ, want %d; %s\n%v\n%s", i, id, edits, f.Differences, differ, f.First, f.Faults, pl)
+		}
+		if f.Exempt != want {
+			t.Fatalf("case %d on %s, end needles %s: %d stitches exempt, the policy holds %d\n%s", i, id, policy, f.Exempt, want, pl)
+		}
+		checkFaces(t, p, f)
+	}
+}
+
+// checkFaces: the knit side is the purl side in a mirror, and as wide as the work.
+func checkFaces(t *testing.T, p *piece.Piece, f *fabric.Fabric) {
+	t.Helper()
+	knit, purl := f.Faces(fabric.KnitSide), f.Faces(fabric.PurlSide)
+	for i := range knit {
+		b := []byte(purl[i])
+		slices.Reverse(b)
+		if string(b) != knit[i] || len(b) != int(p.To-p.From)+1 {
+			t.Fatalf("row %d of the faces: %q and %q", i, knit[i], purl[i])
+		}
+	}
+}
+
+// TestDrawnSide: a chart drawn for the knit side is read on the knit side as it was drawn.
+func TestDrawnSide(t *testing.T) {
+	figure := []string{"#.......", "##......", "....#.#.", "#.....##"}
+	for side, face := range map[string]fabric.Side{"knit": fabric.KnitSide, "purl": fabric.PurlSide} {
+		for _, id := range []string{"card-direct", "card-preselect", "program-small"} {
+			p := piecetest.New(t, id, "L4", "R4", figure, set("/charts/c/side", side))
+			faces := technique.Prove(plan.Make(p)).Faces(face)[:4]
+			for i, row := range faces {
+				if want := strings.NewReplacer(".", "A", "#", "B").Replace(figure[i]); row != want {
+					t.Errorf("%s, drawn for the %s side, row %d from the top: got %s, want %s", id, side, i, row, want)
+				}
+			}
+		}
+	}
+}
+
+// TestTampered: what only the simulation can see is found when a plan is spoilt, and
+// the fabric no longer counts as the chart's.
+func TestTampered(t *testing.T) {
+	remove := func(p *pass.Pass, do pass.Do) {
+		p.Before = slices.DeleteFunc(slices.Clone(p.Before), func(st pass.Step) bool { return st.Do == do })
+	}
+	for _, c := range []struct {
+		name, machine, code string
+		spoil               func(pl *pass.Plan)
+	}{
+		{"a thread step left out", "card-preselect", "yarn-not-threaded", func(pl *pass.Plan) { remove(&pl.Passes[1], pass.Thread) }},
+		{"the carriage on the other side", "card-preselect", "carriage-side", func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }},
+		{"another line read", "card-preselect", "selection-lost", func(pl *pass.Plan) { pl.Passes[0].Main().Sets.Add(machine.L(2)) }},
+		{"feeder 2 emptied", "card-preselect", "needle-no-yarn", func(pl *pass.Plan) {
+			for i := range pl.Passes {
+				remove(&pl.Passes[i], pass.Thread)
+				pl.Passes[i].Main().Yarns = []piece.YarnNo{pl.Passes[i].Yarn(1), 0}
+			}
+			pl.Passes[0].Before = append(pl.Passes[0].Before, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 1})
+		}},
+		{"needles not brought forward", "hand-mid", "selection-lost", func(pl *pass.Plan) { remove(&pl.Passes[0], pass.BringForward) }},
+		{"a yarn taken from the far side", "hand-mid", "yarn-wrong-side", func(pl *pass.Plan) {
+			for i := range pl.Passes { // A knits out and back at once, so B hangs on the left when A ends there
+				pl.Passes[i].Before = slices.Clone(pl.Passes[i].Before)
+			}
+			pl.Passes[3].Before = append(pl.Passes[3].Before, pass.Step{Do: pass.Park, Yarn: 1, Side: machine.Left}, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 2}, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 1}, pass.Step{Do: pass.Park, Yarn: 2})
+			pl.Passes[2].Before = append(pl.Passes[2].Before, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 1})
+		}},
+	} {
+		pl := plan.Make(piecetest.New(t, c.machine, "L4", "R4", []string{".##.#..#", "#..##.#.", ".#.#..##"}))
+		if f := technique.Prove(pl); !f.Matches() {
+			t.Fatalf("%s: the plan is not good to begin with: %s", c.name, f.First)
+		}
+		c.spoil(pl)
+		f := technique.Prove(pl)
+		if f.Matches() || !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return string(f.Code) == c.code && f.Severity == finding.Stop }) {
+			t.Errorf("%s: want %s, found %v", c.name, c.code, f.Faults)
+		}
+	}
+	wrong := plan.Make(piecetest.New(t, "card-direct", "L4", "R4", []string{".##.#..#"}))
+	wrong.Passes[0].Main().Select.Add(machine.L(4))
+	if f := technique.Prove(wrong); f.Differences != 1 || !strings.HasPrefix(f.First, "section 1, row 1, L4:") {
+		t.Errorf("one hole too many: %d differences, first %s", f.Differences, f.First)
+	}
+}
