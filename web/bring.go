@@ -7,6 +7,7 @@ import (
 	"image/color"
 	"io"
 	"net/http"
+	"path/filepath"
 	"strconv"
 	"strings"
 
@@ -95,14 +96,14 @@ func readChart(c *gin.Context) (*brought, error) {
 	if err != nil {
 		return nil, err
 	}
-	switch lower := strings.ToLower(header.Filename); {
-	case strings.HasSuffix(lower, ".csv"):
+	switch kind := extension(header.Filename); kind {
+	case ".csv":
 		drawn, err := chart.ParseCSV(strings.NewReader(string(data)))
 		return &brought{Brought: edit.Brought{Chart: drawn}}, err
-	case strings.HasSuffix(lower, ".txt"):
+	case ".txt":
 		drawn, err := chart.ParseText(string(data))
 		return &brought{Brought: edit.Brought{Chart: drawn}}, err
-	case strings.HasSuffix(lower, ".json"):
+	case ".json":
 		p, err := technique.Read(data)
 		if err != nil {
 			return nil, err
@@ -114,9 +115,12 @@ func readChart(c *gin.Context) (*brought, error) {
 		from := p.Charts[names[0]]
 		return &brought{Brought: edit.Brought{Chart: from.Chart, From: p, Source: from}}, nil
 	default:
-		return readPicture(c, data, strings.HasSuffix(lower, ".png"))
+		return readPicture(c, data, kind == ".png")
 	}
 }
+
+// extension is how a file's name ends, in small letters: ".png".
+func extension(name string) string { return strings.ToLower(filepath.Ext(name)) }
 
 func readWorded(text string) (*brought, error) {
 	w, err := sketch.ParseWorded(text)

@@ -34,8 +34,6 @@ type drawView struct {
 
 var moreChanges = [][2]string{{"bounce", "Up and back: the rows again from the top down"}, {"double-width", "Double width"}, {"double-length", "Double length"}, {"invert", "Exchange the two characters"}}
 
-var anchors = []string{"top left", "top", "top right", "left", "middle", "right", "bottom left", "bottom", "bottom right"}
-
 // chartState is everything the chart desk shows: the drawing, and beside each of its
 // rows the passes that knit it.
 type chartState struct {
@@ -218,7 +216,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed(),
-			st.Uses != nil, []string{"png", "svg", "pdf", "csv", "txt"}, anchors, s.versionViews(versions), moreChanges})
+			st.Uses != nil, []string{"png", "svg", "pdf", "csv", "txt"}, chart.Anchors, s.versionViews(versions), moreChanges})
 	})
 }
 

@@ -39,9 +39,10 @@ const bigFabric = 12000
 // fabric is a face of the fabric: knit.svg or purl.svg, whole or the window x, y, w, h.
 func (s *Server) fabric(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
-		side := fabric.KnitSide
-		if strings.HasPrefix(c.Param("file"), "purl") {
-			side = fabric.PurlSide
+		side, ok := map[string]fabric.Side{"knit.svg": fabric.KnitSide, "purl.svg": fabric.PurlSide}[c.Param("file")]
+		if !ok {
+			s.fail(c, store.ErrNone)
+			return
 		}
 		q := func(key string) int { return number(c.Query(key), 0) }
 		win := paper.Window{X: q("x"), Y: q("y"), W: max(0, q("w")), H: max(0, q("h"))}

@@ -14,6 +14,7 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -26,28 +27,40 @@ import (
 	"vindel/web"
 )
 
-// browser is one Chromium for the whole run; every test has a tab of its own.
-var browser context.Context
+// browser is one Chromium for the whole run, started for the first test that needs it;
+// every test has a tab of its own. What needs no browser runs without one.
+var browser struct {
+	start sync.Once
+	ctx   context.Context
+	stop  func()
+	err   error
+}
 
 func TestMain(m *testing.M) {
+	code := m.Run()
+	if browser.stop != nil {
+		browser.stop()
+	}
+	os.Exit(code)
+}
+
+func startBrowser() {
 	profile, err := os.MkdirTemp("", "vindel-browser")
 	if err != nil {
-		panic(err)
+		browser.err = err
+		return
 	}
 	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.UserDataDir(profile), chromedp.Flag("no-sandbox", os.Getuid() == 0),
 		chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
 	alloc, stopAlloc := chromedp.NewExecAllocator(context.Background(), opts...)
-	var stop context.CancelFunc
-	browser, stop = chromedp.NewContext(alloc)
-	if err := chromedp.Do(browser); err != nil {
-		fmt.Fprintln(os.Stderr, "Chromium could not be started; `make test` installs it:", err)
-		os.Exit(1)
+	ctx, stop := chromedp.NewContext(alloc)
+	browser.ctx = ctx
+	browser.stop = func() {
+		stop()
+		stopAlloc()
+		os.RemoveAll(profile)
 	}
-	code := m.Run()
-	stop()
-	stopAlloc()
-	os.RemoveAll(profile)
-	os.Exit(code)
+	browser.err = chromedp.Do(ctx)
 }
 
 // site starts the application on a store of its own, with the demo's pieces or none.
@@ -79,7 +92,10 @@ type tab struct {
 
 func newTab(t *testing.T, w, h int64) *tab {
 	t.Helper()
-	ctx, cancel := chromedp.NewContext(browser, chromedp.WithNewBrowserContext(), chromedp.WithListener(func(ev any) {
+	if browser.start.Do(startBrowser); browser.err != nil {
+		t.Fatalf("Chromium could not be started; `make test` installs it: %v", browser.err)
+	}
+	ctx, cancel := chromedp.NewContext(browser.ctx, chromedp.WithNewBrowserContext(), chromedp.WithListener(func(ev any) {
 		if e, ok := ev.(*runtime.EventExceptionThrown); ok {
 			t.Errorf("a script failed: %+v", e.ExceptionDetails)
 		}

@@ -115,9 +115,18 @@ func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
 
 // newPiece begins a piece: from a blank size, a picture or text, or a piece file.
 func (s *Server) newPiece(c *gin.Context) {
-	doc, err := s.newDocument(c)
+	choices, err := s.machineChoices(c)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	m := machineChoice{ID: c.PostForm("machine")}
+	if i := slices.IndexFunc(choices, func(o machineChoice) bool { return o.ID == m.ID }); i >= 0 {
+		m = choices[i]
+	}
+	doc, err := newDocument(c, m)
 	if err == nil {
-		err = s.ownMachineOf(c, doc)
+		err = ownMachineOf(doc, m)
 	}
 	if err == nil {
 		_, err = technique.Piece(doc)
@@ -135,19 +144,16 @@ func (s *Server) newPiece(c *gin.Context) {
 }
 
 // ownMachineOf puts a new piece on the user's own machine, where one was chosen.
-func (s *Server) ownMachineOf(c *gin.Context, doc *edit.Document) error {
-	choices, err := s.machineChoices(c)
-	for _, m := range choices {
-		if err == nil && m.Own > 0 && m.ID == c.PostForm("machine") {
-			_, err = doc.Apply(edit.OnMachine(m.Doc))
-		}
+func ownMachineOf(doc *edit.Document, m machineChoice) (err error) {
+	if m.Own > 0 {
+		_, err = doc.Apply(edit.OnMachine(m.Doc))
 	}
 	return err
 }
 
-func (s *Server) newDocument(c *gin.Context) (*edit.Document, error) {
+func newDocument(c *gin.Context, m machineChoice) (*edit.Document, error) {
 	name := strings.TrimSpace(c.PostForm("name"))
-	if file, header, err := c.Request.FormFile("file"); err == nil && strings.HasSuffix(strings.ToLower(header.Filename), ".json") {
+	if file, header, err := c.Request.FormFile("file"); err == nil && extension(header.Filename) == ".json" {
 		defer file.Close()
 		data, err := io.ReadAll(file)
 		if err != nil {
@@ -158,8 +164,8 @@ func (s *Server) newDocument(c *gin.Context) (*edit.Document, error) {
 	if name == "" {
 		name = "New piece"
 	}
-	profile := c.PostForm("machine")
-	if strings.HasPrefix(profile, "own-") { // begun on a shipped one; put on the user's own afterwards
+	profile := m.ID
+	if m.Own > 0 { // begun on a shipped one; put on the user's own afterwards
 		profile = machine.IDs()[0]
 	}
 	start := edit.Start{Name: name, Profile: profile, ChartName: "chart", Repeats: number(c.PostForm("repeats"), 1)}

@@ -3,6 +3,7 @@ package web_test
 import (
 	"bytes"
 	"fmt"
+	"log/slog"
 	"mime/multipart"
 	"net/http"
 	"net/http/cookiejar"
@@ -135,5 +136,36 @@ func TestUploads(t *testing.T) {
 	}
 	if code, page := send("<script>alert(1)</script>", "a.txt", []byte("..#\n##.\n")); code != 200 || strings.Contains(page, "<script>alert") {
 		t.Errorf("a name with a script in it: %d", code)
+	}
+}
+
+// TestErrorsLogged: what breaks here is logged with the request's id and its route, and the
+// answer names the id and nothing of the inside; what the user got wrong is not logged.
+func TestErrorsLogged(t *testing.T) {
+	var log bytes.Buffer
+	before := slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(&log, nil)))
+	defer slog.SetDefault(before)
+	srv, st := site(t, true, web.Options{})
+	ask := func(path string) (string, string) {
+		res, err := http.Get(srv.URL + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		var b bytes.Buffer
+		b.ReadFrom(res.Body)
+		return fmt.Sprint(res.StatusCode, " ", b.String()), res.Header.Get("X-Request-Id")
+	}
+	if page, _ := ask("/pieces/99/draw"); !strings.HasPrefix(page, "404") || log.Len() > 0 {
+		t.Errorf("no such piece: %.60s; logged: %s", page, log.String())
+	}
+	st.Close()
+	page, id := ask("/pieces/1/draw")
+	if !strings.HasPrefix(page, "500") || id == "" || !strings.Contains(page, id) || strings.Contains(page, "sql") || strings.Contains(page, "database") {
+		t.Errorf("a database that is closed: %s", page)
+	}
+	if said := log.String(); !strings.Contains(said, "request="+id) || !strings.Contains(said, "route=/pieces/:id/draw") || !strings.Contains(said, "closed") {
+		t.Errorf("logged: %s", said)
 	}
 }

@@ -3,7 +3,6 @@ package web
 import (
 	"context"
 	"embed"
-	"errors"
 	"net"
 	"net/http"
 	"slices"
@@ -15,18 +14,17 @@ import (
 	"github.com/gin-gonic/gin"
 	"golang.org/x/time/rate"
 
-	"vindel/knit/edit"
-	"vindel/knit/piece"
 	"vindel/store"
 )
 
 //go:embed templates static
 var files embed.FS
 
-// Bounds on what a request may send.
+// Bounds on what a request may send, and on the time it has.
 const (
-	maxForm   = 1 << 20
-	maxUpload = 17 << 20
+	maxForm     = 1 << 20
+	maxUpload   = 17 << 20
+	requestTime = 30 * time.Second
 )
 
 // Server is the application behind its pages.
@@ -72,16 +70,22 @@ func (s *Server) Handler() http.Handler {
 	e := gin.New()
 	e.SetTrustedProxies(nil)
 	e.HandleMethodNotAllowed = true
-	e.Use(gin.CustomRecovery(func(c *gin.Context, _ any) { s.fail(c, errors.New("something broke; nothing was lost")) }))
-	e.Use(s.checkHost, headers, limits)
+	e.Use(requestID, gin.CustomRecoveryWithWriter(nil, s.recovered), s.checkHost, headers, limited)
 	e.GET("/static/*path", s.assets.serve)
+	form, upload := bounded(maxForm), bounded(maxUpload)
 	e.GET("/login", s.loginPage)
-	e.POST("/login", s.login)
+	e.POST("/login", form, s.login)
 	e.NoRoute(func(c *gin.Context) { s.fail(c, store.ErrNone) })
 
-	in := e.Group("/", s.checkSession)
+	// What brings a file or a whole drawing may be long; every other form is short.
+	long := e.Group("/", upload, s.checkSession)
+	long.POST("/pieces", s.newPiece)
+	long.POST("/pieces/:id/edit", s.edit)
+	long.POST("/pieces/:id/picture", s.picture)
+	long.POST("/pieces/:id/sample", s.sample)
+
+	in := e.Group("/", form, s.checkSession)
 	in.GET("/", s.pieces)
-	in.POST("/pieces", s.newPiece)
 	in.POST("/theme", s.theme)
 	in.GET("/machines", s.machines)
 	in.POST("/machines", s.copyMachine)
@@ -94,12 +98,9 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/taught", s.untaught)
 	p.GET("/draw", s.draw)
 	p.GET("/state", s.state)
-	p.POST("/edit", s.edit)
 	p.POST("/undo", s.undo)
 	p.POST("/redo", s.redo)
 	p.POST("/fix", s.fix)
-	p.POST("/picture", s.picture)
-	p.POST("/sample", s.sample)
 	p.POST("/redraw", s.redraw)
 	p.POST("/row", s.typedRow)
 	p.POST("/lettering", s.lettering)
@@ -137,17 +138,17 @@ func headers(c *gin.Context) {
 	h.Set("Cache-Control", "no-store")
 }
 
-// limits bound the body and the time of a request.
-func limits(c *gin.Context) {
-	most := int64(maxForm)
-	if c.Request.URL.Path == "/pieces" || strings.HasSuffix(c.Request.URL.Path, "/picture") || strings.HasSuffix(c.Request.URL.Path, "/sample") || strings.HasSuffix(c.Request.URL.Path, "/edit") {
-		most = maxUpload
-	}
-	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
-	ctx, cancel := context.WithTimeout(c.Request.Context(), 30*time.Second)
+// limited gives every request its time.
+func limited(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c.Request.Context(), requestTime)
 	defer cancel()
 	c.Request = c.Request.WithContext(ctx)
 	c.Next()
+}
+
+// bounded bounds the body of a request.
+func bounded(most int64) gin.HandlerFunc {
+	return func(c *gin.Context) { c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most) }
 }
 
 // checkHost refuses names that are not ours, so that no other page's name can be
@@ -161,43 +162,6 @@ func (s *Server) checkHost(c *gin.Context) {
 		c.String(http.StatusMisdirectedRequest, "Vindel does not answer to the name %q.\n", host)
 		c.Abort()
 	}
-}
-
-// fail turns an error into an answer, in one place.
-func (s *Server) fail(c *gin.Context, err error) {
-	status := http.StatusInternalServerError
-	words := "Something went wrong; nothing was lost. " + err.Error()
-	var list piece.ErrorList
-	var refused *edit.Refused
-	var tooLarge *http.MaxBytesError
-	switch {
-	case errors.Is(err, store.ErrNone):
-		status, words = http.StatusNotFound, "There is no such thing here."
-	case errors.Is(err, errInput), errors.As(err, &list), errors.As(err, &refused):
-		status, words = http.StatusUnprocessableEntity, err.Error()
-	case errors.As(err, &tooLarge):
-		status, words = http.StatusRequestEntityTooLarge, "That is too large."
-	}
-	if wantsJSON(c) {
-		c.AbortWithStatusJSON(status, gin.H{"error": words})
-		return
-	}
-	c.Status(status)
-	s.render(c, "message", messageView{Page: s.page(c, "Vindel"), Words: words})
-	c.Abort()
-}
-
-// errInput marks errors that are the user's to mend.
-var errInput = errors.New("")
-
-type inputError struct{ err error }
-
-func (e inputError) Error() string        { return e.err.Error() }
-func (e inputError) Unwrap() error        { return e.err }
-func (e inputError) Is(target error) bool { return target == errInput }
-
-func wantsJSON(c *gin.Context) bool {
-	return strings.HasPrefix(c.GetHeader("Accept"), "application/json") || strings.HasPrefix(c.ContentType(), "application/json")
 }
 
 func pieceID(c *gin.Context) (int64, error) {

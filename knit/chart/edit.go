@@ -90,8 +90,14 @@ func (e *Edit) Apply(m Mat[rune], blank rune, lace bool) (Mat[rune], error) {
 				return to[0]
 			})
 		}), nil
-	case "insert-rows", "delete-rows", "insert-columns", "delete-columns":
-		return e.lines(m, blank)
+	case "insert-rows":
+		return e.lines(m, blank, false, true)
+	case "delete-rows":
+		return e.lines(m, blank, false, false)
+	case "insert-columns":
+		return e.lines(m, blank, true, true)
+	case "delete-columns":
+		return e.lines(m, blank, true, false)
 	}
 	return m, fmt.Errorf("%q: no such edit", e.Do)
 }
@@ -166,23 +172,28 @@ func sized(w, h int) error {
 	return nil
 }
 
+// Anchors are where what is drawn can stay when a drawing is resized, as they lie: the top
+// row first.
+var Anchors = []string{"top left", "top", "top right", "left", "middle", "right", "bottom left", "bottom", "bottom right"}
+
+// anchors is how many halves of the new room lie left of what is drawn, and below it.
+var anchors = func() map[string][2]int {
+	at := map[string][2]int{}
+	for i, name := range Anchors {
+		at[name] = [2]int{i % 3, 2 - i/3}
+	}
+	return at
+}()
+
 func (e *Edit) resize(m Mat[rune], blank rune) (Mat[rune], error) {
 	if err := sized(e.W, e.H); err != nil {
 		return m, err
 	}
-	x, y := (e.W-m.W)/2, (e.H-m.H)/2
-	switch {
-	case strings.Contains(e.At, "left"):
-		x = 0
-	case strings.Contains(e.At, "right"):
-		x = e.W - m.W
+	at, ok := anchors[e.At]
+	if !ok {
+		return m, fmt.Errorf("%q: %s", e.At, strings.Join(Anchors, ", "))
 	}
-	switch {
-	case strings.Contains(e.At, "bottom"):
-		y = 0
-	case strings.Contains(e.At, "top"):
-		y = e.H - m.H
-	}
+	x, y := (e.W-m.W)*at[0]/2, (e.H-m.H)*at[1]/2
 	out := fill(e.W, e.H, func(int, int) rune { return blank })
 	out.put(m, x, y)
 	return out, nil
@@ -204,14 +215,12 @@ func (e *Edit) shift(m Mat[rune], a, c [2]int, blank rune) Mat[rune] {
 }
 
 // lines inserts or deletes rows or columns.
-func (e *Edit) lines(m Mat[rune], blank rune) (Mat[rune], error) {
-	columns := strings.HasSuffix(e.Do, "columns")
+func (e *Edit) lines(m Mat[rune], blank rune, columns, insert bool) (Mat[rune], error) {
 	have := m.H
 	if columns {
 		have = m.W
 	}
 	first, n := e.First, max(e.N, 1)
-	insert := strings.HasPrefix(e.Do, "insert")
 	if first < 1 || first > have+1 || !insert && first+n-1 > have {
 		return m, fmt.Errorf("%d from %d on: there are %d", n, first, have)
 	}

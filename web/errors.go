@@ -1,0 +1,72 @@
+package web
+
+import (
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/edit"
+	"vindel/knit/piece"
+	"vindel/store"
+)
+
+// inputError is an error that is the user's to mend.
+type inputError struct{ error }
+
+func (e inputError) Unwrap() error { return e.error }
+
+// fail turns an error into an answer, in one place. What is nobody's but ours is logged,
+// with the request's id, and the answer names that id instead of the error.
+func (s *Server) fail(c *gin.Context, err error) {
+	status, words := answerTo(err)
+	if status == http.StatusInternalServerError {
+		id := c.GetString(requestKey)
+		slog.ErrorContext(c.Request.Context(), "a request failed", "request", id, "method", c.Request.Method, "route", c.FullPath(), "error", err)
+		words = fmt.Sprintf("Something went wrong here, not in what you did. The log has it under %s.", id)
+	}
+	if wantsJSON(c) {
+		c.AbortWithStatusJSON(status, gin.H{"error": words})
+		return
+	}
+	c.Status(status)
+	s.render(c, "message", messageView{Page: s.page(c, "Vindel"), Words: words})
+	c.Abort()
+}
+
+// answerTo is the status and the words for an error, by what it is.
+func answerTo(err error) (status int, words string) {
+	var list piece.ErrorList
+	var refused *edit.Refused
+	var input inputError
+	var tooLarge *http.MaxBytesError
+	switch {
+	case errors.Is(err, store.ErrNone):
+		return http.StatusNotFound, "There is no such thing here."
+	case errors.As(err, &tooLarge):
+		return http.StatusRequestEntityTooLarge, fmt.Sprintf("That is too large: at most %d MB.", tooLarge.Limit>>20)
+	case errors.As(err, &input), errors.As(err, &list), errors.As(err, &refused):
+		return http.StatusUnprocessableEntity, err.Error()
+	}
+	return http.StatusInternalServerError, ""
+}
+
+const requestKey = "request"
+
+// requestID gives every request a name of its own, by which the log can be searched.
+func requestID(c *gin.Context) {
+	id := rand.Text()[:8]
+	c.Set(requestKey, id)
+	c.Header("X-Request-Id", id)
+}
+
+// recovered answers a request whose handler broke.
+func (s *Server) recovered(c *gin.Context, broke any) { s.fail(c, fmt.Errorf("panic: %v", broke)) }
+
+// wantsJSON says that a script asks, not a form.
+func wantsJSON(c *gin.Context) bool {
+	return c.ContentType() == gin.MIMEJSON || c.NegotiateFormat(gin.MIMEHTML, gin.MIMEJSON) == gin.MIMEJSON
+}
