@@ -148,7 +148,7 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 			}
 		}
 	}
-	st.Proportion = p.StitchMM() / p.RowMM() / float64(p.RowsOfFabric(c))
+	st.Proportion = p.StitchMM() / p.RowMM() / float64(coursesOf(p, p.UsedIn(c)))
 	if i := slices.IndexFunc(p.Sections, func(sec piece.Section) bool {
 		return slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })
 	}); i >= 0 {

@@ -208,7 +208,7 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	placed := d.result.Plan.Placed[i]
 	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique.Name, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
 		First: i == 0, Last: i == len(p.Sections)-1, Charts: chartNames(p)}
-	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*d.fabricRows(i))*p.RowMM()/10)
+	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*coursesOf(p, sec))*p.RowMM()/10)
 	v.Rail, v.Changes = beside.SectionWords(d.result.Plan, i)
 	if len(sec.Areas) > 0 {
 		v.Choices = techniqueWords()
@@ -278,12 +278,12 @@ func choices(list ...string) (out []piece.Word) {
 	return out
 }
 
-// fabricRows is how many rows of fabric a row of section i makes.
-func (d *desk) fabricRows(i int) int {
-	for _, a := range d.piece.Sections[i].Areas {
-		return d.piece.RowsOfFabric(a.Chart)
+// coursesOf is how many rows of fabric a row of a section makes; nil: one.
+func coursesOf(p *piece.Piece, s *piece.Section) int {
+	if s == nil {
+		return 1
 	}
-	return 1
+	return technique.Of(s).CoursesOf(&p.Machine, s)
 }
 
 // widths offers stitch counts that make whole repeats, and one stitch more, where both

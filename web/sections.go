@@ -32,9 +32,9 @@ func (d *desk) sectionChange(i int, do, value string) ([]edit.Change, error) {
 	const rows = 10
 	switch do {
 	case "below":
-		return edit.InsertPlain(i, rows, p.YarnID(1)), nil
+		return edit.InsertPlain(p, i, rows, p.YarnID(1)), nil
 	case "above":
-		return edit.InsertPlain(i+1, rows, p.YarnID(1)), nil
+		return edit.InsertPlain(p, i+1, rows, p.YarnID(1)), nil
 	case "band":
 		return edit.InsertBand(p, i+1, &technique.TwoColour.Technique), nil
 	case "technique":
@@ -50,9 +50,9 @@ func (d *desk) sectionChange(i int, do, value string) ([]edit.Change, error) {
 		if err != nil {
 			return nil, err
 		}
-		return edit.MoveSection(doc, i, do == "up"), nil
+		return edit.MoveSection(p, doc, i, do == "up"), nil
 	case "remove":
-		return edit.RemoveSection(i), nil
+		return edit.RemoveSection(p, i), nil
 	}
 	return nil, fmt.Errorf("%q: below, above, band, technique, yarn, up, down or remove", do)
 }

@@ -20,6 +20,9 @@ func tucks(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
 	var tucked fabric.Streak
 	for i := range f.Courses {
 		c := &f.Courses[i]
+		if c.Section == 0 { // a plan that leaves a course out
+			continue
+		}
 		if c.Tucked.Empty() && pl.Placed[c.Section-1].Section.Technique.Mark != chart.Tuck {
 			tucked = fabric.Streak{}
 			continue

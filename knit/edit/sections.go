@@ -2,6 +2,7 @@ package edit
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -32,8 +33,33 @@ func FreeFirstYarn(p *piece.Piece, i int) []Change {
 }
 
 // InsertPlain puts rows of plain knitting before section at.
-func InsertPlain(at, rows int, yarn string) []Change {
-	return Set(Section(at), map[string]any{"name": "plain rows", "technique": "plain", "rows": rows, "yarn": yarn})
+func InsertPlain(p *piece.Piece, at, rows int, yarn string) []Change {
+	return insert(p, at, map[string]any{"name": "plain rows", "technique": "plain", "rows": rows, "yarn": yarn})
+}
+
+// insert puts a section before section at, with an id that no other has.
+func insert(p *piece.Piece, at int, section map[string]any) []Change {
+	taken := map[string]bool{}
+	for i := range p.Sections {
+		taken[p.Sections[i].ID] = true
+	}
+	n := len(p.Sections) + 1
+	for taken[fmt.Sprint("s", n)] {
+		n++
+	}
+	section["id"] = fmt.Sprint("s", n)
+	return append(keepIDs(p), Set(Section(at), section)...)
+}
+
+// keepIDs writes down the ids of sections that are known by their place among the others,
+// before that changes: the journal knows them by it.
+func keepIDs(p *piece.Piece) (changes []Change) {
+	for i := range p.Sections {
+		if s := &p.Sections[i]; !s.OwnID {
+			changes = append(changes, Set(Section(i).To("id"), s.ID)...)
+		}
+	}
+	return changes
 }
 
 // InsertBand puts an empty chart, and a section of it in a technique, before section at.
@@ -48,25 +74,30 @@ func InsertBand(p *piece.Piece, at int, t *piece.Technique) (changes []Change) {
 	legend := map[string]any{".": map[string]any{"yarn": string(p.Yarns[0].ID)}}
 	rows := slices.Repeat([]string{strings.Repeat(".", 12)}, 8)
 	return slices.Concat(changes, Set(Chart(name), map[string]any{"side": chart.KnitSide.String(), "legend": legend, "rows": rows}),
-		Set(Section(at), map[string]any{"name": name, "technique": t.Name, "areas": []any{map[string]any{"chart": name}}}))
+		insert(p, at, map[string]any{"name": name, "technique": t.Name, "areas": []any{map[string]any{"chart": name}}}))
 }
 
 // MoveSection moves section i one later in the order of knitting, or one earlier; where
 // there is no place to go to, the edit is empty.
-func MoveSection(d *Document, i int, later bool) []Change {
+func MoveSection(p *piece.Piece, d *Document, i int, later bool) []Change {
 	j := i - 1
 	if later {
 		j = i + 1
 	}
-	section, ok := d.Get(Section(i))
-	if _, room := d.Get(Section(max(j, 0))); !ok || !room || j < 0 {
+	if j < 0 || j >= len(p.Sections) {
 		return nil
 	}
-	return append(Drop(Section(i)), Set(Section(j), section)...)
+	section, _ := d.Get(Section(i))
+	if m, ok := section.(map[string]any); ok && !p.Sections[i].OwnID {
+		m = maps.Clone(m)
+		m["id"] = p.Sections[i].ID
+		section = m
+	}
+	return slices.Concat(keepIDs(p), Drop(Section(i)), Set(Section(j), section))
 }
 
 // RemoveSection takes section i away.
-func RemoveSection(i int) []Change { return Drop(Section(i)) }
+func RemoveSection(p *piece.Piece, i int) []Change { return append(keepIDs(p), Drop(Section(i))...) }
 
 // KnitIn knits section i in another technique. A chart that marks none of its stitches
 // yet, or names no yarns where those are knitted, gets a legend for it.

@@ -70,6 +70,9 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	case pass.ToWork:
 		b.hold, b.forward = b.hold.Minus(st.Needles), b.forward.Minus(st.Needles)
 	case pass.Remove:
+		if stands := c.stands(st.Carriage); c.on == st.Carriage && st.Side != stands {
+			c.fault(finding.CarriageSide, p, machine.Set{}, "the %v carriage is to be parked on the %v, but it stands on the %v.", st.Carriage, st.Side, stands)
+		}
 		if c.on == st.Carriage {
 			c.on = noCarriage
 		}

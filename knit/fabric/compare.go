@@ -126,6 +126,14 @@ func (f *Fabric) compareDeeds(c *Course, w *Want, followed machine.Set) {
 	}
 }
 
+// Lacks says that a row of a section (both from 1) was to be knitted where it was not.
+func (f *Fabric) Lacks(section, row int, on machine.Set) {
+	f.each(&Course{Section: section, Row: row}, on, "is not knitted when its row is due")
+}
+
+// TooMany says that a course is knitted that nobody asked for.
+func (f *Fabric) TooMany(c *Course) { f.each(c, c.AtWork, "is knitted once more than asked") }
+
 // Wrong is the first row in which stitches show another yarn than the chart asks for:
 // those of its needles that show the same one.
 type Wrong struct {

@@ -201,8 +201,11 @@ const (
 	// LaceStack occurs when a needle holds more loops than knit off well.
 	//
 	// Example:
-	//	card-direct L6-R6 lace
-	//	./^ooo......
+	//	hand-mid L6-R6 lace
+	//	...o\.......
+	//	/charts/c/side "purl"
+	//	/charts/t {"legend": {"t": {"stitch": "tuck"}}, "rows": ["t"]}
+	//	/sections/0 {"technique": "tuck", "rows": 3, "areas": [{"chart": "t", "from": "L2", "to": "L2", "first": "L2"}]}
 	LaceStack Code = "lace-stack"
 
 	// LaceEdge occurs when an end needle is transferred.

@@ -51,7 +51,7 @@ func (pl *Plan) Report(f finding.Finding) { pl.Findings = append(pl.Findings, f)
 
 // Stop notes a row that cannot be planned; the first in the order of knitting stays.
 func (pl *Plan) Stop(section, row int) {
-	if at := &pl.Stopped; at.Row == 0 || section < at.Section {
+	if at := &pl.Stopped; at.Row == 0 || section < at.Section || section == at.Section && row < at.Row {
 		at.Section, at.Row = section, row
 	}
 }

@@ -43,7 +43,8 @@ type Chart struct {
 // Section is a stretch of rows in one technique. Rows is 0 where the file leaves it
 // out: one height of its areas.
 type Section struct {
-	ID        string // by which the journal knows it: the file's own, or its place when it was read, "s2"
+	ID        string // by which the journal knows it: the file's own, or its place among the sections, "s2"
+	OwnID     bool   // the file has it
 	Name      string
 	Technique *Technique
 	Rows      int
@@ -106,18 +107,6 @@ func (p *Piece) RowMM() float64 {
 		return 100 / p.Gauge.Rows
 	}
 	return p.StitchMM() / guessedRows
-}
-
-// RowsOfFabric is how many rows of the fabric one row of a chart makes: two where lace
-// shows right-side rows only, and where a reader gives every line two passes.
-func (p *Piece) RowsOfFabric(c *Chart) int {
-	sec := p.UsedIn(c)
-	switch {
-	case sec == nil:
-	case sec.Lace() && !c.All, !sec.Lace() && p.Machine.School == machine.Pairs:
-		return 2
-	}
-	return 1
 }
 
 // Work is the needles in work.

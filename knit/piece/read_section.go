@@ -100,7 +100,7 @@ func (r *reader) identify(sections node) {
 		case taken[id]:
 			n.fail("%q: an earlier section has this id", id)
 		}
-		taken[id], r.p.Sections[i].ID = true, id
+		taken[id], r.p.Sections[i].ID, r.p.Sections[i].OwnID = true, id, true
 	}
 	for i := range r.p.Sections {
 		if s := &r.p.Sections[i]; s.ID == "" {

@@ -35,6 +35,12 @@ var Lace = Technique{
 		return ""
 	},
 	Knitter: laceKnitter,
+	Courses: func(_ *machine.Profile, s *piece.Section) int {
+		if len(s.Areas) > 0 && s.Areas[0].Chart.All {
+			return 1
+		}
+		return 2
+	},
 	Yarns: func(_ *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
 		n := loom.Only(s.Section.RowYarn(row))
 		n.Twice = s.Refused[row] == nil && !showsAll(s)

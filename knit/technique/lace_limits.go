@@ -110,7 +110,7 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 			fmt.Sprintf("Knit the leans exactly as drawn: %d %s more", more, words.Plural(more, "pass", "passes")),
 			"By the shortest route the stitches at %v lie the other way round than drawn, in %d %s; the holes are the same.", l.leans.needles, l.leans.times, words.Plural(l.leans.times, "row", "rows"))
 	}
-	report(finding.LaceCastOn, finding.Note, spot{rows: [2]int{1, 1}, needles: l.early}, finding.Always(edit.InsertPlain(l.section, 2, p.YarnID(s.Section.RowYarn(1)))), "Knit two plain rows first", "Stitches are transferred right after the cast-on, from tight loops: %v.", l.early)
+	report(finding.LaceCastOn, finding.Note, spot{rows: [2]int{1, 1}, needles: l.early}, finding.Always(edit.InsertPlain(p, l.section, 2, p.YarnID(s.Section.RowYarn(1)))), "Knit two plain rows first", "Stitches are transferred right after the cast-on, from tight loops: %v.", l.early)
 	if l.left+l.right > 0 && (l.left == 0 || l.right == 0) {
 		way, other := "left", "right"
 		if l.right > 0 {

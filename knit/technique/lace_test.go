@@ -12,7 +12,6 @@ import (
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
@@ -166,55 +165,5 @@ func TestLaceByHand(t *testing.T) {
 		if !f.Matches() || f.Eyelets != 1 || f.Doubled != 1 {
 			t.Errorf("%s side on %s: %s, %d eyelets", c.side, c.id, f.First, f.Eyelets)
 		}
-	}
-}
-
-// TestTamperedLace: one spoilt plan for each thing that only the simulation sees in lace.
-func TestTamperedLace(t *testing.T) {
-	rows := []string{"o^o.../o"}
-	for _, c := range []struct {
-		name, code string
-		spoil      func(pl *pass.Plan)
-	}{
-		{"a needle that is not selected", "selection-lost", func(pl *pass.Plan) { pl.Passes[2].Main().Sets.Remove(pl.Passes[2].Main().Sets.First()) }},
-		{"neighbours selected together", "stitch-dropped", func(pl *pass.Plan) {
-			both := machine.Range(machine.L(2), machine.L(1))
-			pl.Passes[2].Main().Sets, pl.Passes[3].Main().Select = both, both
-		}},
-		{"off the needles in work", "transfer-off", func(pl *pass.Plan) {
-			pl.Passes[2].Main().Sets.Add(machine.L(4))
-			pl.Passes[3].Main().Select.Add(machine.L(4))
-		}},
-		{"the lace carriage left on the bed", "carriages-clash", func(pl *pass.Plan) { pl.Passes[6].Before = pl.Passes[6].Before[1:] }},
-		{"the card a line too far", "", func(pl *pass.Plan) {
-			for i := 2; i < 5; i++ {
-				pl.Passes[i].Main().Sets = pl.Passes[i+1].Main().Sets
-				pl.Passes[i+1].Main().Select = pl.Passes[i].Main().Sets
-			}
-		}},
-		{"a row left out", "carriage-side", func(pl *pass.Plan) { pl.Passes = slices.Delete(pl.Passes, 6, 7) }},
-	} {
-		pl := plan.Make(lacePiece(t, "card-preselect", machine.L(4), machine.R(4), rows))
-		if f := technique.Prove(pl); !f.Matches() || len(pl.Passes) != 8 {
-			t.Fatalf("%s: not good to begin with: %s, %v\n%s", c.name, f.First, f.Faults, pl)
-		}
-		c.spoil(pl)
-		f := technique.Prove(pl)
-		if f.Matches() || c.code != "" && !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return string(f.Code) == c.code }) {
-			t.Errorf("%s: not seen; %v", c.name, f.Faults)
-		}
-	}
-	// By hand: the moves in another order drag a stitch along that was to stay behind.
-	pl := plan.Make(lacePiece(t, "hand-mid", machine.L(4), machine.R(4), []string{"/....o.."}))
-	at := slices.IndexFunc(pl.Passes, func(p pass.Pass) bool {
-		return slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Transfer })
-	})
-	f := technique.Prove(pl)
-	if !f.Matches() {
-		t.Fatalf("by hand: %s", f.First)
-	}
-	slices.Reverse(pl.Passes[at].Before)
-	if f := technique.Prove(pl); f.Matches() {
-		t.Errorf("moves by hand in another order are not seen")
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/piece"
 	"vindel/knit/technique"
 )
 
@@ -24,45 +25,30 @@ func mixedPiece(rng *rand.Rand) []byte {
 	charts := map[string]any{}
 	var sections []any
 	for i := range 1 + rng.IntN(3) {
-		technique := pick("plain", "two-colour", "slip", "tuck", "weave", "texture", "intarsia", "lace")
-		sec := map[string]any{"technique": technique, "yarn": pick("A", "B", "C"), "size": pick("5", "6"), "end_needles": pick("off", "auto", "hand"), "lean": pick("shortest", "exact")}
+		row := contract[rng.IntN(len(contract))]
+		sec := map[string]any{"technique": row.technique.Name, "yarn": pick("A", "B", "C"), "size": pick("5", "6"), "end_needles": pick("off", "auto", "hand"), "lean": pick("shortest", "exact")}
 		sections = append(sections, sec)
-		if technique == "plain" || rng.IntN(2) == 0 {
+		if row.draw == nil || rng.IntN(2) == 0 {
 			sec["rows"] = 1 + rng.IntN(8)
 		}
-		if technique == "plain" {
+		if row.draw == nil {
 			continue
 		}
-		w, h, name := 1+rng.IntN(8), 1+rng.IntN(5), fmt.Sprint("c", i)
-		rows, legend := make([]string, h), map[string]any{}
-		switch technique {
-		case "lace":
-			rows = randomLace(rng, w, h, rng.IntN(2) == 0, true)
-		case "two-colour":
-			rows = randomTwoColour(rng, w, h, 3)
-			legend = map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}, "+": map[string]any{"yarn": "C"}}
-		case "intarsia":
-			for y := range rows {
-				for range w {
-					rows[y] += pick("A", "B", "C")
-				}
-			}
-		default:
-			rows = randomMarks(rng, w, h)
-			legend = map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": map[string]string{"slip": "slip", "tuck": "tuck", "weave": "weave", "texture": "purl"}[technique]}}
-			if technique == "weave" {
-				sec["weft"] = "C"
-			} else if rng.IntN(3) == 0 {
-				sec["yarns"] = []string{"A*2", "B"}
-			}
+		for k, v := range row.section {
+			sec[k] = v
 		}
+		if row.technique.Drawn == piece.InStitches && rng.IntN(3) == 0 {
+			sec["yarns"] = []string{"A*2", "B"}
+		}
+		name := fmt.Sprint("c", i)
+		rows, legend := row.draw(rng, 1+rng.IntN(8), 1+rng.IntN(5)), legendOf(row.technique)
 		charts[name] = map[string]any{"side": pick("knit", "purl"), "legend": legend, "rows": rows}
 		area := map[string]any{"chart": name, "drop": rng.IntN(5) - 2, "above": pick("repeat", "blank")}
 		if rng.IntN(2) == 0 {
 			a := from + machine.Needle(rng.IntN(width))
 			area["from"], area["to"] = a.String(), (a + machine.Needle(rng.IntN(int(to-a)+1))).String()
 		}
-		if technique != "lace" && rng.IntN(3) == 0 {
+		if row.technique.Transforms == nil && rng.IntN(3) == 0 {
 			area["transform"] = []string{pick("turn", "mirror", "bounce", "double-width", "upside-down", "double-length", "turn-right")}
 		}
 		sec["areas"] = []any{area}

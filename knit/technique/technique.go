@@ -36,6 +36,9 @@ type Technique struct {
 
 	// Rows yields what is knitted in one go, in its own order; nil: row by row.
 	Rows func(s *bed.Placed) iter.Seq[int]
+	// Courses is how many rows of the fabric one of its rows makes; nil: one, or two where
+	// its needles are selected by a reader that gives every line two passes.
+	Courses func(m *machine.Profile, s *piece.Section) int
 	// Yarns is what a row needs, or the finding that stops the plan there. It is asked
 	// first for every row of the piece, so that yarns can be shared out over the whole.
 	Yarns func(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding)
@@ -143,6 +146,17 @@ func (t *Technique) RowsOf(s *bed.Placed) iter.Seq[int] {
 	}
 }
 
+// CoursesOf is how many rows of the fabric one row of the section makes on the machine.
+func (t *Technique) CoursesOf(m *machine.Profile, s *piece.Section) int {
+	switch {
+	case t.Courses != nil:
+		return t.Courses(m, s)
+	case m.School == machine.Pairs && t.IsPatterned(m):
+		return 2
+	}
+	return 1
+}
+
 // Able lists the shipped machines that can knit a section in the technique.
 func (t *Technique) Able(s *piece.Section) (ids []string) {
 	for _, id := range machine.IDs() {
@@ -164,7 +178,41 @@ func Prove(pl *pass.Plan) *fabric.Fabric {
 	f.Compare(func(c *fabric.Course) fabric.Want {
 		return asks[c.Section-1].Asks(pl.Piece, pl.Placed[c.Section-1], c)
 	})
+	at := 0
+	for i, s := range pl.Placed {
+		at = asks[i].whole(f, s, at)
+	}
 	return f
+}
+
+// whole holds the courses of a section, from index at on, to the rows that it is to have, in
+// their order and neither fewer nor more; where the plan stops, up to there. It gives the
+// index of the first course after it.
+func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
+	pl := f.Plan
+	if pl.Stopped.Row > 0 && s.Index > pl.Stopped.Section {
+		return at
+	}
+	stops := pl.Stopped.Row > 0 && s.Index == pl.Stopped.Section
+	for at < len(f.Courses) && f.Courses[at].Row == 0 && f.Courses[at].Section <= s.Index+1 {
+		at++ // selecting rows, and courses that are left out
+	}
+	for r := range t.RowsOf(s) {
+		if stops && r >= pl.Stopped.Row {
+			break
+		}
+		for range t.CoursesOf(&pl.Piece.Machine, s.Section) {
+			if at >= len(f.Courses) || f.Courses[at].Section != s.Index+1 || f.Courses[at].Row != r {
+				f.Lacks(s.Index+1, r, s.InWork(r))
+				continue
+			}
+			at++
+		}
+	}
+	for ; at < len(f.Courses) && f.Courses[at].Section == s.Index+1; at++ {
+		f.TooMany(&f.Courses[at])
+	}
+	return at
 }
 
 // --- what many techniques share ------------------------------------------------

@@ -9,9 +9,7 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/fabric"
-	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
@@ -129,51 +127,5 @@ func TestDrawnSide(t *testing.T) {
 				}
 			}
 		}
-	}
-}
-
-// TestTampered: what only the simulation can see is found when a plan is spoilt, and
-// the fabric no longer counts as the chart's.
-func TestTampered(t *testing.T) {
-	remove := func(p *pass.Pass, do pass.Do) {
-		p.Before = slices.DeleteFunc(slices.Clone(p.Before), func(st pass.Step) bool { return st.Do == do })
-	}
-	for _, c := range []struct {
-		name, machine, code string
-		spoil               func(pl *pass.Plan)
-	}{
-		{"a thread step left out", "card-preselect", "yarn-not-threaded", func(pl *pass.Plan) { remove(&pl.Passes[1], pass.Thread) }},
-		{"the carriage on the other side", "card-preselect", "carriage-side", func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }},
-		{"another line read", "card-preselect", "selection-lost", func(pl *pass.Plan) { pl.Passes[0].Main().Sets.Add(machine.L(2)) }},
-		{"feeder 2 emptied", "card-preselect", "needle-no-yarn", func(pl *pass.Plan) {
-			for i := range pl.Passes {
-				remove(&pl.Passes[i], pass.Thread)
-				pl.Passes[i].Main().Yarns = []piece.YarnNo{pl.Passes[i].Yarn(1), 0}
-			}
-			pl.Passes[0].Before = append(pl.Passes[0].Before, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 1})
-		}},
-		{"needles not brought forward", "hand-mid", "selection-lost", func(pl *pass.Plan) { remove(&pl.Passes[0], pass.BringForward) }},
-		{"a yarn taken from the far side", "hand-mid", "yarn-wrong-side", func(pl *pass.Plan) {
-			for i := range pl.Passes { // A knits out and back at once, so B hangs on the left when A ends there
-				pl.Passes[i].Before = slices.Clone(pl.Passes[i].Before)
-			}
-			pl.Passes[3].Before = append(pl.Passes[3].Before, pass.Step{Do: pass.Park, Yarn: 1, Side: machine.Left}, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 2}, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 1}, pass.Step{Do: pass.Park, Yarn: 2})
-			pl.Passes[2].Before = append(pl.Passes[2].Before, pass.Step{Do: pass.Thread, Feeder: 1, Yarn: 1})
-		}},
-	} {
-		pl := plan.Make(piecetest.New(t, c.machine, "L4", "R4", []string{".##.#..#", "#..##.#.", ".#.#..##"}))
-		if f := technique.Prove(pl); !f.Matches() {
-			t.Fatalf("%s: the plan is not good to begin with: %s", c.name, f.First)
-		}
-		c.spoil(pl)
-		f := technique.Prove(pl)
-		if f.Matches() || !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return string(f.Code) == c.code && f.Severity == finding.Stop }) {
-			t.Errorf("%s: want %s, found %v", c.name, c.code, f.Faults)
-		}
-	}
-	wrong := plan.Make(piecetest.New(t, "card-direct", "L4", "R4", []string{".##.#..#"}))
-	wrong.Passes[0].Main().Select.Add(machine.L(4))
-	if f := technique.Prove(wrong); f.Differences != 1 || !strings.HasPrefix(f.First, "section 1, row 1, L4:") {
-		t.Errorf("one hole too many: %d differences, first %s", f.Differences, f.First)
 	}
 }
