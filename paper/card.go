@@ -107,5 +107,5 @@ func CardPNG(c *card.Card, m *machine.Profile, title string) ([]byte, error) {
 
 // CardTitle is the heading of a section's card; section counts from 0.
 func CardTitle(p *piece.Piece, section int) string {
-	return fmt.Sprintf("%s: section %d, %s", p.Name, section+1, p.Sections[section].Title())
+	return fmt.Sprintf("%s: section %d, %s", p.Name, section, p.Section(section).Title())
 }

@@ -9,7 +9,7 @@ import (
 	"vindel/knit/pass"
 )
 
-// CheatPDF is a section's cheat sheet (section counts from 0): the row rail on A4,
+// CheatPDF is a section's cheat sheet (section counts from 1): the row rail on A4,
 // the lowest chart row at the foot of the first page. Beside each row stand the
 // counter at its start, its yarns in knitting order, and what to bring forward within
 // one repeat as it lies on the bed.
@@ -19,7 +19,7 @@ func CheatPDF(pl *pass.Plan, section int) ([]byte, error) {
 	rows := beside.Sheet(pl, section)
 	cols := colours(pl.Piece)
 	does := "bring forward in each repeat"
-	if pl.Piece.Sections[section].Lace() {
+	if pl.Piece.Section(section).Lace() {
 		does = "move in each repeat"
 	}
 	heading := func() {

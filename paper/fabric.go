@@ -164,7 +164,7 @@ func (d *drawing) strands(p pen, cols []color.RGBA) {
 	for c := d.win.Y; c < d.win.Y+d.win.H; c++ {
 		course := &d.f.Courses[c]
 		y := h - stitchH*(float64(c-d.win.Y)+0.5)
-		own := d.f.Plan.Placed[course.Section-1].Section.RowYarn(max(course.Row, 1))
+		own := d.f.Plan.Section(course.Section).Section.RowYarn(max(course.Row, 1))
 		for n := range course.Tucked.All() {
 			if x := float64(d.place(int(n - d.f.From))); x >= 0 && x < float64(d.win.W) {
 				loops[own].move(stitchW*(x-0.25), y+0.5).curve(stitchW*(x+0.1), y-1.1, stitchW*(x+0.9), y-1.1, stitchW*(x+1.25), y+0.5)

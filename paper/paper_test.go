@@ -21,7 +21,7 @@ import (
 // its view box, holes stand a pitch apart, and the check line is 100 mm long.
 func TestTrueScale(t *testing.T) {
 	pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", []string{"#...#.", ".#.#.."}))
-	made, _ := card.Make(pl, 0)
+	made, _ := card.Make(pl, 1)
 	m := &pl.Piece.Machine
 	svg := string(paper.CardSVG(made, m, "Reeds & <rushes>"))
 	if size := regexp.MustCompile(`width="([\d.]+)mm" height="([\d.]+)mm" viewBox="0 0 ([\d.]+) ([\d.]+)"`).FindStringSubmatch(svg); size == nil || size[1] != size[3] || size[2] != size[4] {
@@ -64,7 +64,7 @@ func TestTrueScale(t *testing.T) {
 	if pdf, err := paper.CardPDF(made, m, "Reeds"); err != nil || !bytes.HasPrefix(pdf, []byte("%PDF-")) {
 		t.Errorf("PDF: %v", err)
 	}
-	if pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", []string{"#...#.", ".#.#.."}, piecetest.Set("/sections/0/rows", 100))), 0); err != nil || bytes.Count(pdf, []byte("/Type /Page\n")) != 3 {
+	if pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", []string{"#...#.", ".#.#.."}, piecetest.Set("/sections/0/rows", 100))), 1); err != nil || bytes.Count(pdf, []byte("/Type /Page\n")) != 3 {
 		t.Errorf("a cheat sheet of 100 rows has %d pages, %v", bytes.Count(pdf, []byte("/Type /Page\n")), err)
 	}
 }

@@ -97,7 +97,7 @@ func TestCardReadBack(t *testing.T) {
 		{[]string{"#.......", "........", "##......", "#.#....."}, []edit.Change{piecetest.Set("/machine/overlap", "holes")}},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", c.rows, c.edits...))
-		made, _ := card.Make(pl, 0)
+		made, _ := card.Make(pl, 1)
 		m := &pl.Piece.Machine
 		var want []string // the top row first, as the card is printed as text
 		for line := range strings.Lines(made.Text()) {

@@ -14,13 +14,13 @@ import (
 // arrange moves an area about on the needles, or adds one: dragged, typed or nudged.
 func (s *Server) arrange(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
-		i, k := number(c.PostForm("section"), -1), number(c.PostForm("area"), 0)
+		section, area := number(c.PostForm("section"), 0), number(c.PostForm("area"), 1)
 		do := c.PostForm("do")
-		if i < 0 || i >= len(d.piece.Sections) {
-			s.fail(c, inputError{fmt.Errorf("section %d: there are %d", i+1, len(d.piece.Sections))})
+		if section < 1 || section > len(d.piece.Sections) {
+			s.fail(c, inputError{fmt.Errorf("section %d: there are %d", section, len(d.piece.Sections))})
 			return
 		}
-		changes, label, err := d.arrangement(i, k, do, c.PostForm)
+		changes, label, err := d.arrangement(section, area, do, c.PostForm)
 		if err != nil {
 			s.fail(c, err)
 			return
@@ -30,8 +30,8 @@ func (s *Server) arrange(c *gin.Context) {
 }
 
 // arrangement is the edit that a command asks for, and its name in the list of edits.
-func (d *desk) arrangement(i, k int, do string, form func(string) string) (changes []edit.Change, label string, err error) {
-	p, s := d.piece, d.result.Plan.Placed[i]
+func (d *desk) arrangement(section, area int, do string, form func(string) string) (changes []edit.Change, label string, err error) {
+	p, s := d.piece, d.result.Plan.Section(section)
 	by := number(form("by"), 0)
 	switch do {
 	case "spread":
@@ -46,19 +46,19 @@ func (d *desk) arrangement(i, k int, do string, form func(string) string) (chang
 			return nil, "", inputError{fmt.Errorf("no chart is called %q", form("chart"))}
 		}
 		if do == "ground" {
-			return edit.AddGround(i, drawn), "lay a ground", nil
+			return edit.AddGround(section, drawn), "add a ground", nil
 		}
 		return s.AddMotif(p, drawn), "add a motif", nil
 	}
-	if k < 0 || k >= len(s.Section.Areas) {
-		return nil, "", inputError{fmt.Errorf("area %d: the section has %d", k+1, len(s.Section.Areas))}
+	if area < 1 || area > len(s.Section.Areas) {
+		return nil, "", inputError{fmt.Errorf("area %d: the section has %d", area, len(s.Section.Areas))}
 	}
-	a := &s.Section.Areas[k]
+	a := &s.Section.Areas[area-1]
 	switch do {
 	case "move":
-		return s.Move(p, k, by), "move " + a.Chart.Name, nil
+		return s.Move(p, area, by), "move " + a.Chart.Name, nil
 	case "phase":
-		return s.Phase(p, k, by), "move the repeat", nil
+		return s.Phase(p, area, by), "move the repeat", nil
 	case "stretch":
 		from, to := a.From, a.To
 		for key, end := range map[string]*machine.Needle{"from": &from, "to": &to} {
@@ -78,32 +78,32 @@ func (d *desk) arrangement(i, k int, do string, form func(string) string) (chang
 		} else if by != 0 {
 			to += machine.Needle(by)
 		}
-		return s.Stretch(p, k, from, to), "stretch " + a.Chart.Name, nil
+		return s.Stretch(p, area, from, to), "stretch " + a.Chart.Name, nil
 	case "repeat":
-		return s.Repeat(p, k, number(form("n"), 1)), "repeat " + a.Chart.Name, nil
+		return s.Repeat(p, area, number(form("n"), 1)), "repeat " + a.Chart.Name, nil
 	case "fit":
-		return s.Fit(p, k), "fit whole repeats", nil
+		return s.Fit(p, area), "fit whole repeats", nil
 	case "fill":
-		return s.Fill(p, k), "fill the needles", nil
+		return s.Fill(p, area), "fill the needles", nil
 	case "centre":
-		return s.Centre(p, k), "centre " + a.Chart.Name, nil
+		return s.Centre(p, area), "centre " + a.Chart.Name, nil
 	case "mirror":
-		return edit.ToggleTransform(i, k, a, "mirror"), "mirror " + a.Chart.Name, nil
+		return edit.ToggleTransform(section, area, a, "mirror"), "mirror " + a.Chart.Name, nil
 	case "away":
-		return edit.RemoveArea(i, k), "take " + a.Chart.Name + " away", nil
+		return edit.RemoveArea(section, area), "take " + a.Chart.Name + " away", nil
 	}
 	return nil, "", inputError{fmt.Errorf("%q: no such command", do)}
 }
 
-// lie is a section as it lies on the bed, one pixel a stitch: SECTION.png, from 0.
+// lie is a section as it lies on the bed, one pixel a stitch: SECTION.png, from 1.
 func (s *Server) lie(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
-		i, kind := file(c)
-		if i < 0 || i >= len(d.piece.Sections) || kind != "png" {
+		no, kind := file(c)
+		if no < 1 || no > len(d.piece.Sections) || kind != "png" {
 			s.fail(c, store.ErrNone)
 			return
 		}
-		data, err := paper.PlacedPNG(d.piece, d.result.Plan.Placed[i])
+		data, err := paper.PlacedPNG(d.piece, d.result.Plan.Section(no))
 		s.send(c, "png", data, err)
 	})
 }

@@ -288,7 +288,7 @@ func TestBringInTakeOut(t *testing.T) {
 	}
 	// Out and in again, yarns and marks alike.
 	for _, technique := range []string{"two-colour", "tuck", "lace"} {
-		send(t, srv, "/pieces/1/section", url.Values{"index": {"0"}, "do": {"technique"}, "value": {technique}})
+		send(t, srv, "/pieces/1/section", url.Values{"section": {"1"}, "do": {"technique"}, "value": {technique}})
 		if technique == "lace" {
 			upload(t, srv, "/pieces/1/picture?chart=chart", "", nil, map[string]string{"chart": "chart", "as": "words", "text": "Row 1 (RS): k1, k2tog, yo, k3, yo, ssk, k1\nRow 2 (WS): purl"})
 			r := check.Run(pieceOf(t, srv, 1))
@@ -345,13 +345,13 @@ func TestPlaceMotifs(t *testing.T) {
 	for name, rows := range map[string][]string{"egg": {".##.", "####", ".##."}, "plover": {"..#..", ".###.", "#####", ".#.#."}, "moth": {"##.##", ".###."}, "frost": {"#...", "....", "..#.", "...."}} {
 		draw(edit.Change{Op: "add", Path: edit.Chart(name), Value: map[string]any{"side": "knit", "legend": legend, "rows": rows}})
 	}
-	send(t, srv, "/pieces/1/section", url.Values{"index": {"0"}, "do": {"band"}})
-	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"1"}, "do": {"ground"}, "chart": {"frost"}})
-	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"1"}, "area": {"1"}, "do": {"away"}}) // the band's own empty chart
+	send(t, srv, "/pieces/1/section", url.Values{"section": {"1"}, "do": {"band"}})
+	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "do": {"ground"}, "chart": {"frost"}})
+	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "area": {"2"}, "do": {"away"}}) // the band's own empty chart
 	for _, name := range []string{"egg", "plover", "moth"} {
-		send(t, srv, "/pieces/1/arrange", url.Values{"section": {"1"}, "do": {"motif"}, "chart": {name}})
+		send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "do": {"motif"}, "chart": {name}})
 	}
-	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"1"}, "do": {"spread"}, "gap": {"-1"}})
+	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "do": {"spread"}, "gap": {"-1"}})
 	lies := func() string {
 		out := ""
 		for _, a := range pieceOf(t, srv, 1).Sections[1].Areas {
@@ -369,15 +369,15 @@ func TestPlaceMotifs(t *testing.T) {
 
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.WaitVisible(chromedp.CSS("#bed .bed-area")))
-	at := ask[[]float64](b, `(() => { const e = document.querySelector('.bed-area[data-section="1"][data-area="1"] .area-edge').getBoundingClientRect(); return [e.left + e.width / 2, e.top + e.height / 2, Number(document.getElementById("bed").dataset.unit) * document.getElementById("bed").getScreenCTM().a] })()`)
+	at := ask[[]float64](b, `(() => { const e = document.querySelector('.bed-area[data-section="2"][data-area="2"] .area-edge').getBoundingClientRect(); return [e.left + e.width / 2, e.top + e.height / 2, Number(document.getElementById("bed").dataset.unit) * document.getElementById("bed").getScreenCTM().a] })()`)
 	b.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+3*at[2], at[1]))
-	b.until(`document.querySelector("#section-1").innerText.includes("from L16 to L13")`)
-	b.until(`document.activeElement?.dataset?.area === "1"`)
+	b.until(`document.querySelector("#section-2").innerText.includes("from L16 to L13")`)
+	b.until(`document.activeElement?.dataset?.area === "2"`)
 	b.key(kb.ArrowLeft)
-	b.until(`document.querySelector("#section-1").innerText.includes("from L17 to L14")`)
-	b.until(`document.activeElement?.dataset?.area === "1"`)
+	b.until(`document.querySelector("#section-2").innerText.includes("from L17 to L14")`)
+	b.until(`document.activeElement?.dataset?.area === "2"`)
 	b.do(chromedp.KeyEvent(kb.Home))
-	b.until(`document.querySelector("#section-1").innerText.includes("from L2 to R2")`)
+	b.until(`document.querySelector("#section-2").innerText.includes("from L2 to R2")`)
 	for range 3 {
 		send(t, srv, "/pieces/1/undo", nil)
 	}
@@ -448,7 +448,7 @@ func TestLetteringAndSize(t *testing.T) {
 	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":false,"rows":["####","#...","#...","###."`) {
 		t.Errorf("drawn for the knit side, which is worn: %s", got)
 	}
-	if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "side", Changes: append(edit.DrawnFor("chart", chart.PurlSide), edit.Set(edit.Area(0, 0).To("rows"), []int{2, 9})...)}); err != nil {
+	if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "side", Changes: append(edit.DrawnFor("chart", chart.PurlSide), edit.Set(edit.Area(1, 1).To("rows"), []int{2, 9})...)}); err != nil {
 		t.Fatal(err)
 	}
 	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":true,"rows":["####","...#","...#",".###"`) {

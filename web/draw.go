@@ -152,7 +152,7 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 	if i := slices.IndexFunc(p.Sections, func(sec piece.Section) bool {
 		return slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })
 	}); i >= 0 {
-		st.rail(pl, i, c)
+		st.rail(pl, i+1, c)
 	}
 	st.marks(d, name)
 	list, err := s.html("draw", "finding-list", d.listed())
@@ -188,7 +188,7 @@ func (st *chartState) marks(d *desk, name string) {
 		}
 		columns := map[int][]int{}
 		for n := range f.Needles.All() {
-			if at, column, row := pl.Placed[f.Section-1].Source(n, f.Rows[0]); at == name && !slices.Contains(columns[row], column) {
+			if at, column, row := pl.Section(f.Section).Source(n, f.Rows[0]); at == name && !slices.Contains(columns[row], column) {
 				columns[row] = append(columns[row], column)
 			}
 		}

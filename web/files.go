@@ -70,12 +70,12 @@ func (s *Server) fabric(c *gin.Context) {
 func (s *Server) card(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
 		n, kind := file(c)
-		if n < 1 || n > len(d.piece.Sections) || !d.piece.Machine.HasCard() || d.result.Plan.Lines[n-1] == 0 {
+		if n < 1 || n > len(d.piece.Sections) || !d.piece.Machine.HasCard() || d.result.Plan.LinesOf(n) == 0 {
 			s.fail(c, store.ErrNone)
 			return
 		}
-		made, _ := card.Make(d.result.Plan, n-1)
-		title, m := paper.CardTitle(d.piece, n-1), &d.piece.Machine
+		made, _ := card.Make(d.result.Plan, n)
+		title, m := paper.CardTitle(d.piece, n), &d.piece.Machine
 		switch kind {
 		case "svg":
 			s.send(c, kind, paper.CardSVG(made, m, title), nil)
@@ -97,7 +97,7 @@ func (s *Server) cheat(c *gin.Context) {
 			s.fail(c, store.ErrNone)
 			return
 		}
-		data, err := paper.CheatPDF(d.result.Plan, n-1)
+		data, err := paper.CheatPDF(d.result.Plan, n)
 		s.send(c, kind, data, err)
 	})
 }

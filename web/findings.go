@@ -43,7 +43,7 @@ func (d *desk) findings() (list []findingView) {
 		if !f.Needles.Empty() {
 			v.HasNeedles, v.From, v.To = true, int(f.Needles.First()), int(f.Needles.Last())
 			if f.Section > 0 && f.Rows[0] > 0 {
-				v.Chart, v.Column, v.ChartAt = d.result.Plan.Placed[f.Section-1].Source(f.Needles.First(), f.Rows[0])
+				v.Chart, v.Column, v.ChartAt = d.result.Plan.Section(f.Section).Source(f.Needles.First(), f.Rows[0])
 			}
 		}
 		list = append(list, v)

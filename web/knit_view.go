@@ -96,7 +96,7 @@ func (s *Server) knitView(c *gin.Context, d *desk) (*knitView, error) {
 		v.Percent = 100 * v.Done / v.Passes
 	}
 	if pl.Stopped.Row > 0 {
-		v.Stopped = fmt.Sprintf("The plan stops at section %d, row %d. See Prove for what stops it.", pl.Stopped.Section+1, pl.Stopped.Row)
+		v.Stopped = fmt.Sprintf("The plan stops at section %d, row %d. See Prove for what stops it.", pl.Stopped.Section, pl.Stopped.Row)
 	}
 	for i := min(v.Done+comingRows, v.Passes-1); i > v.Done; i-- {
 		v.Above = append(v.Above, d.quiet(i))
@@ -111,7 +111,7 @@ func (s *Server) knitView(c *gin.Context, d *desk) (*knitView, error) {
 		v.After = said(pl.After, p)
 		return v, nil
 	}
-	v.Section = p.Sections[pl.Passes[v.Done].Section-1].Title()
+	v.Section = p.Section(pl.Passes[v.Done].Section).Title()
 	v.Now = d.band(v.Done, number(c.Query("at"), 0))
 	return v, nil
 }

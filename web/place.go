@@ -58,7 +58,8 @@ type widthOffer struct {
 
 // sectionView is one section on the Place page, the topmost first as the piece grows.
 type sectionView struct {
-	Index     int
+	No        int // from 1
+	Path      edit.Path
 	Name      string
 	Technique string
 	Choices   []piece.Word // techniques that a chart can be knitted in, and their words
@@ -83,18 +84,18 @@ type sectionView struct {
 }
 
 type areaView struct {
-	Index                  int
-	Path                   edit.Path
-	Chart                  string
-	First, From, To        string
-	Sentence               string
-	Options                []choice
-	Drop                   int
-	Transforms             []toggle
-	X0, X1                 float64
-	Section                int
-	Cut, CutL, CutR        bool
-	ChartW, ChartH, Index1 int
+	No              int // from 1
+	Path            edit.Path
+	Chart           string
+	First, From, To string
+	Sentence        string
+	Options         []choice
+	Drop            int
+	Transforms      []toggle
+	X0, X1          float64
+	Section         int
+	Cut, CutL, CutR bool
+	ChartW, ChartH  int
 }
 
 type toggle struct {
@@ -140,7 +141,7 @@ func (s *Server) place(c *gin.Context) {
 			v.Yarns = append(v.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
 		}
 		for i := range slices.Backward(p.Sections) {
-			v.Sections = append(v.Sections, d.sectionView(i, x))
+			v.Sections = append(v.Sections, d.sectionView(i+1, x))
 		}
 		v.Bed.Height = stack(v.Sections, v.Bed.Unit*p.RowMM()/p.StitchMM())
 		v.Widths = d.widths()
@@ -202,19 +203,19 @@ func stack(list []sectionView, row float64) (height float64) {
 	return y + 6
 }
 
-func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
+func (d *desk) sectionView(no int, x func(machine.Needle) float64) sectionView {
 	p := d.piece
-	sec := &p.Sections[i]
-	placed := d.result.Plan.Placed[i]
-	v := sectionView{Index: i, Name: sec.Name, Technique: sec.Technique.Name, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
-		First: i == 0, Last: i == len(p.Sections)-1, Charts: chartNames(p)}
+	sec := p.Section(no)
+	placed := d.result.Plan.Section(no)
+	v := sectionView{No: no, Path: edit.Section(no), Name: sec.Name, Technique: sec.Technique.Name, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
+		First: no == 1, Last: no == len(p.Sections), Charts: chartNames(p)}
 	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*coursesOf(p, sec))*p.RowMM()/10)
-	v.Rail, v.Changes = beside.SectionWords(d.result.Plan, i)
+	v.Rail, v.Changes = beside.SectionWords(d.result.Plan, no)
 	if len(sec.Areas) > 0 {
 		v.Choices = techniqueWords()
 	}
 	for _, key := range sec.Technique.Options {
-		v.Options = append(v.Options, optionChoice(edit.Section(i).To(key), key, &sec.Options))
+		v.Options = append(v.Options, optionChoice(edit.Section(no).To(key), key, &sec.Options))
 	}
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
@@ -223,8 +224,8 @@ func (d *desk) sectionView(i int, x func(machine.Needle) float64) sectionView {
 	for k := range sec.Areas {
 		a := &sec.Areas[k]
 		g := bed.Lie(a)
-		av := areaView{Index: k, Index1: k + 1, Section: i, Path: edit.Area(i, k), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
-			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, edit.Area(i, k)), X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
+		av := areaView{No: k + 1, Section: no, Path: edit.Area(no, k+1), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
+			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, edit.Area(no, k+1)), X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
 		if a.From > p.From || a.To < p.To {
 			v.Motifs++
 		}
@@ -295,7 +296,7 @@ func (d *desk) widths() (list []widthOffer) {
 		if len(sec.Areas) != 1 {
 			continue
 		}
-		w, now := d.result.Plan.Placed[i].Wide[0], int(p.To-p.From)+1
+		w, now := d.result.Plan.Section(i + 1).Wide[0], int(p.To-p.From)+1
 		extra, words := bed.Seam(p, sec), "both edges alike, for a seam"
 		if extra == 2 {
 			words = "whole repeats and two seam stitches"

@@ -72,7 +72,7 @@ func (s *Server) prove(c *gin.Context) {
 // look begins there.
 func closeRow(d *desk) int {
 	for i := range d.result.Fabric.Courses {
-		if c := &d.result.Fabric.Courses[i]; len(d.piece.Sections[c.Section-1].Areas) > 0 {
+		if c := &d.result.Fabric.Courses[i]; len(d.piece.Section(c.Section).Areas) > 0 {
 			return max(0, min(i, len(d.result.Fabric.Courses)-26))
 		}
 	}
@@ -158,19 +158,19 @@ func (s *Server) prepare(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head, HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
-		for _, i := range card.Sections(pl) {
-			name := p.Sections[i].Title()
+		for _, no := range card.Sections(pl) {
+			name := p.Section(no).Title()
 			if v.HasCard {
-				made, _ := card.Make(pl, i)
-				v.Cards = append(v.Cards, cardView{i + 1, made.Rows, made.Lines, p.Machine.Offset, name, p.Machine.School.String(), p.Machine.Loop})
+				made, _ := card.Make(pl, no)
+				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, name, p.Machine.School.String(), p.Machine.Loop})
 			} else {
-				v.Programs = append(v.Programs, d.program(i))
+				v.Programs = append(v.Programs, d.program(no))
 			}
 		}
 		if p.Machine.School == machine.ByHand {
-			for i := range p.Sections {
-				if len(p.Sections[i].Areas) > 0 {
-					v.Cheats = append(v.Cheats, d.cheat(i))
+			for i, sec := range p.Sections {
+				if len(sec.Areas) > 0 {
+					v.Cheats = append(v.Cheats, d.cheat(i+1))
 				}
 			}
 		}
@@ -187,7 +187,7 @@ func (s *Server) prepare(c *gin.Context) {
 func (d *desk) cheat(section int) cheatView {
 	p := d.piece
 	rows := beside.Sheet(d.result.Plan, section)
-	v := cheatView{Section: section + 1, Name: p.Sections[section].Title(), Comb: p.Machine.Comb, Lace: p.Sections[section].Lace()}
+	v := cheatView{Section: section, Name: p.Section(section).Title(), Comb: p.Machine.Comb, Lace: p.Section(section).Lace()}
 	for i := range rows {
 		r := &rows[i]
 		v.Width = r.Width
@@ -237,7 +237,7 @@ func (d *desk) cheat(section int) cheatView {
 // program is what an electronic machine is told: the key-in sheet, and each line as runs.
 func (d *desk) program(section int) programView {
 	w := card.MakeProgram(d.result.Plan, section)
-	v := programView{Section: section + 1, Name: d.piece.Sections[section].Title(), KeyIn: w.KeyIn}
+	v := programView{Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn}
 	for l := min(w.Bits.H, mostCheatRows); l >= 1; l-- {
 		v.Rows = append(v.Rows, programLine{l, w.Runs(l), w.Memos[l-1]})
 	}

@@ -35,7 +35,7 @@ func TestRefusals(t *testing.T) {
 		{"an edit whose place has no slash", "POST", "/pieces/3/edit", `{"changes":[{"op":"add","path":"name","value":1}]}`, map[string]string{"Content-Type": "application/json"}, 422},
 		{"an edit that does nothing known", "POST", "/pieces/3/edit", `{"changes":[{"op":"move","path":"/name","value":1}]}`, map[string]string{"Content-Type": "application/json"}, 422},
 		{"a field without a slash", "POST", "/pieces/3/field", "path=name&value=x", map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
-		{"a section that is not there", "POST", "/pieces/3/section", "index=40&do=technique&value=slip", map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+		{"a section that is not there", "POST", "/pieces/3/section", "section=40&do=technique&value=slip", map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
 		{"too large", "POST", "/pieces/3/field", strings.Repeat("x", 2<<20), map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
 	} {
 		req, err := http.NewRequest(c.method, srv.URL+c.path, strings.NewReader(c.body))

@@ -13,8 +13,8 @@ import (
 // takes it away.
 func (s *Server) section(c *gin.Context) {
 	s.withDesk(c, func(d *desk) {
-		i, do := number(c.PostForm("index"), 0), c.PostForm("do")
-		changes, err := d.sectionChange(i, do, c.PostForm("value"))
+		section, do := number(c.PostForm("section"), 1), c.PostForm("do")
+		changes, err := d.sectionChange(section, do, c.PostForm("value"))
 		if err != nil {
 			s.fail(c, inputError{err})
 			return
@@ -23,26 +23,26 @@ func (s *Server) section(c *gin.Context) {
 	})
 }
 
-// sectionChange is the edit that a command about section i (from 0) asks for.
-func (d *desk) sectionChange(i int, do, value string) ([]edit.Change, error) {
+// sectionChange is the edit that a command about a section (from 1) asks for.
+func (d *desk) sectionChange(section int, do, value string) ([]edit.Change, error) {
 	p := d.piece
-	if i < 0 || i >= len(p.Sections) {
-		return nil, fmt.Errorf("section %d: there are %d", i+1, len(p.Sections))
+	if section < 1 || section > len(p.Sections) {
+		return nil, fmt.Errorf("section %d: there are %d", section, len(p.Sections))
 	}
 	const rows = 10
 	switch do {
 	case "below":
-		return edit.InsertPlain(p, i, rows, p.YarnID(1)), nil
+		return edit.InsertPlain(p, section, rows, p.YarnID(1)), nil
 	case "above":
-		return edit.InsertPlain(p, i+1, rows, p.YarnID(1)), nil
+		return edit.InsertPlain(p, section+1, rows, p.YarnID(1)), nil
 	case "band":
-		return edit.InsertBand(p, i+1, &technique.TwoColour.Technique), nil
+		return edit.InsertBand(p, section+1, &technique.TwoColour.Technique), nil
 	case "technique":
 		t := technique.Find(value)
 		if t == nil {
 			return nil, fmt.Errorf("%q: no such technique", value)
 		}
-		return edit.KnitIn(p, i, &t.Technique), nil
+		return edit.KnitIn(p, section, &t.Technique), nil
 	case "yarn":
 		return edit.AddYarn(p)
 	case "up", "down":
@@ -50,9 +50,9 @@ func (d *desk) sectionChange(i int, do, value string) ([]edit.Change, error) {
 		if err != nil {
 			return nil, err
 		}
-		return edit.MoveSection(p, doc, i, do == "up"), nil
+		return edit.MoveSection(p, doc, section, do == "up"), nil
 	case "remove":
-		return edit.RemoveSection(p, i), nil
+		return edit.RemoveSection(p, section), nil
 	}
 	return nil, fmt.Errorf("%q: below, above, band, technique, yarn, up, down or remove", do)
 }

@@ -71,7 +71,6 @@ func newViews(a *assets) (*views, error) {
 		"sub":    func(a, b any) float64 { return float(a) - float(b) },
 		"mul":    func(a, b int) int { return a * b },
 		"list":   func(v ...any) []any { return v },
-		"path":   func(format string, v ...any) string { return fmt.Sprintf(format, v...) },
 		"field": func(id int64, path, kind, label string, value any) fieldView {
 			return fieldView{id, path, kind, label, value}
 		},

@@ -47,22 +47,22 @@ func programCommand() *cobra.Command {
 	return cmd
 }
 
-// programmed is the section, from 0, whose card or program is asked for: the one named
-// from 1, or, for 0, the first that needs one.
+// programmed is the section, from 1, whose card or program is asked for: the one named,
+// or, for 0, the first that needs one.
 func programmed(r *check.Result, section int) (int, error) {
 	pl := r.Plan
 	if n := len(pl.Piece.Sections); section < 0 || section > n {
 		return 0, fmt.Errorf("--section: %d: the piece has sections 1 to %d", section, n)
 	}
-	at := section - 1
+	at := section
 	if all := card.Sections(pl); section == 0 && len(all) > 0 {
 		at = all[0]
 	}
-	if at < 0 || pl.Lines[at] == 0 {
+	if at == 0 || pl.LinesOf(at) == 0 {
 		if r.Stops() {
 			return 0, errStopped
 		}
-		return 0, fmt.Errorf("--section: section %d has no card and no program", max(at+1, 1))
+		return 0, fmt.Errorf("--section: section %d has no card and no program", max(at, 1))
 	}
 	return at, nil
 }

@@ -9,30 +9,35 @@ import (
 )
 
 // Arrangement moves the areas of a section about on the needles. Each gives the edit of
-// the piece that does it; areas count from 0.
+// the piece that does it; areas count from 1.
 
-// Move shifts area k by so many needles, its repeats with it; it stops at the ends of the bed.
-func (s *Placed) Move(p *piece.Piece, k, by int) []edit.Change {
-	a := &s.Section.Areas[k]
+func (s *Placed) area(no int) *piece.Area { return &s.Section.Areas[no-1] }
+
+// width is an area's as it lies on the bed.
+func (s *Placed) width(area int) int { return s.Wide[area-1] }
+
+// Move shifts an area by so many needles, its repeats with it; it stops at the ends of the bed.
+func (s *Placed) Move(p *piece.Piece, area, by int) []edit.Change {
+	a := s.area(area)
 	by = min(max(by, int(p.Machine.Bed.First()-a.From)), int(p.Machine.Bed.Last()-a.To))
 	d := machine.Needle(by)
-	return edit.LayArea(s.Index, k, s.onBed(p, a.First+d, s.Wide[k]), a.From+d, a.To+d)
+	return edit.PlaceArea(s.No, area, s.onBed(p, a.First+d, s.width(area)), a.From+d, a.To+d)
 }
 
-// Phase moves the repeat of area k under its needles, which stay.
-func (s *Placed) Phase(p *piece.Piece, k, by int) []edit.Change {
-	a := &s.Section.Areas[k]
-	return edit.LayArea(s.Index, k, s.onBed(p, a.First+machine.Needle(by), s.Wide[k]), a.From, a.To)
+// Phase moves the repeat of an area under its needles, which stay.
+func (s *Placed) Phase(p *piece.Piece, area, by int) []edit.Change {
+	a := s.area(area)
+	return edit.PlaceArea(s.No, area, s.onBed(p, a.First+machine.Needle(by), s.width(area)), a.From, a.To)
 }
 
-// Stretch gives area k other ends; its repeats stay where they are.
-func (s *Placed) Stretch(p *piece.Piece, k int, from, to machine.Needle) []edit.Change {
-	a := &s.Section.Areas[k]
+// Stretch gives an area other ends; its repeats stay where they are.
+func (s *Placed) Stretch(p *piece.Piece, area int, from, to machine.Needle) []edit.Change {
+	a := s.area(area)
 	from, to = max(from, p.Machine.Bed.First()), min(to, p.Machine.Bed.Last())
 	if to < from {
 		return nil
 	}
-	return edit.LayArea(s.Index, k, a.First, from, to)
+	return edit.PlaceArea(s.No, area, a.First, from, to)
 }
 
 // onBed is an anchor that shows the same phase and is a needle of the bed.
@@ -46,35 +51,35 @@ func (s *Placed) onBed(p *piece.Piece, first machine.Needle, w int) machine.Need
 	return first
 }
 
-// Repeat lays area k n times side by side in the middle of the needles in work, or as
+// Repeat places an area n times side by side in the middle of the needles in work, or as
 // often as fits.
-func (s *Placed) Repeat(p *piece.Piece, k, n int) []edit.Change {
-	w := s.Wide[k]
+func (s *Placed) Repeat(p *piece.Piece, area, n int) []edit.Change {
+	w := s.width(area)
 	n = max(1, min(n, int(p.Machine.Bed)/w))
 	from := middle(p, n*w)
-	return edit.LayArea(s.Index, k, s.onBed(p, from, w), from, from+machine.Needle(n*w-1))
+	return edit.PlaceArea(s.No, area, s.onBed(p, from, w), from, from+machine.Needle(n*w-1))
 }
 
-// Fit lays as many whole repeats of area k as the needles in work hold, in their middle.
-func (s *Placed) Fit(p *piece.Piece, k int) []edit.Change {
-	return s.Repeat(p, k, max(1, (int(p.To-p.From)+1)/s.Wide[k]))
+// Fit places as many whole repeats of an area as the needles in work hold, in their middle.
+func (s *Placed) Fit(p *piece.Piece, area int) []edit.Change {
+	return s.Repeat(p, area, max(1, (int(p.To-p.From)+1)/s.width(area)))
 }
 
-// Fill lays area k over all the needles in work with its repeats in the middle: what is
+// Fill places an area on all the needles in work with its repeats in the middle: what is
 // cut is cut alike on both sides.
-func (s *Placed) Fill(p *piece.Piece, k int) []edit.Change {
-	w, n := s.Wide[k], int(p.To-p.From)+1
+func (s *Placed) Fill(p *piece.Piece, area int) []edit.Change {
+	w, n := s.width(area), int(p.To-p.From)+1
 	from := middle(p, n/w*w)
 	if n < w {
 		from = middle(p, w)
 	}
-	return edit.LayArea(s.Index, k, s.onBed(p, from, w), p.From, p.To)
+	return edit.PlaceArea(s.No, area, s.onBed(p, from, w), p.From, p.To)
 }
 
-// Centre puts area k in the middle of the needles in work as it is.
-func (s *Placed) Centre(p *piece.Piece, k int) []edit.Change {
-	a := &s.Section.Areas[k]
-	return s.Move(p, k, int(middle(p, int(a.To-a.From)+1)-a.From))
+// Centre puts an area in the middle of the needles in work as it is.
+func (s *Placed) Centre(p *piece.Piece, area int) []edit.Change {
+	a := s.area(area)
+	return s.Move(p, area, int(middle(p, int(a.To-a.From)+1)-a.From))
 }
 
 // middle is the leftmost of w needles in the middle of those in work; an odd stitch goes
@@ -93,9 +98,9 @@ func middle(p *piece.Piece, w int) machine.Needle {
 
 // motifs lists the areas that are not a ground: those that do not lie on all the needles.
 func (s *Placed) motifs(p *piece.Piece) (list []int) {
-	for k, a := range s.Section.Areas {
+	for i, a := range s.Section.Areas {
 		if a.From > p.From || a.To < p.To {
-			list = append(list, k)
+			list = append(list, i+1)
 		}
 	}
 	return list
@@ -111,8 +116,8 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 	}
 	room := int(p.To-p.From) + 1
 	used := 0
-	for _, k := range list {
-		used += s.Wide[k]
+	for _, area := range list {
+		used += s.width(area)
 	}
 	need := used + max(gap, 0)*(len(list)-1)
 	if need > room {
@@ -124,20 +129,20 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 		at = middle(p, need)
 	}
 	free, gaps := room-used, len(list)+1
-	for i, k := range list {
+	for i, area := range list {
 		if gap < 0 { // the odd stitches go to the outer gaps, and symmetrically
 			at = p.From + machine.Needle(free*(i+1)/gaps+widthBefore(s, list[:i]))
 		}
-		w := machine.Needle(s.Wide[k])
-		changes = append(changes, edit.LayArea(s.Index, k, at, at, at+w-1)...)
+		w := machine.Needle(s.width(area))
+		changes = append(changes, edit.PlaceArea(s.No, area, at, at, at+w-1)...)
 		at += w + machine.Needle(max(gap, 0))
 	}
 	return changes, nil
 }
 
 func widthBefore(s *Placed, list []int) (w int) {
-	for _, k := range list {
-		w += s.Wide[k]
+	for _, area := range list {
+		w += s.width(area)
 	}
 	return w
 }
@@ -146,8 +151,8 @@ func widthBefore(s *Placed, list []int) (w int) {
 // stretch of needles that no motif lies on, blank above its top.
 func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []edit.Change {
 	free := p.Work()
-	for _, k := range s.motifs(p) {
-		free = free.Minus(machine.Range(s.Section.Areas[k].From, s.Section.Areas[k].To))
+	for _, area := range s.motifs(p) {
+		free = free.Minus(machine.Range(s.area(area).From, s.area(area).To))
 	}
 	a, z := p.From, p.To
 	widest := -1
@@ -159,5 +164,5 @@ func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []edit.Change {
 	w := c.W
 	from := max(a+machine.Needle((int(z-a)+1-w)/2), p.Machine.Bed.First())
 	from = min(from, p.Machine.Bed.Last()-machine.Needle(w-1))
-	return edit.AddMotif(s.Index, c, from)
+	return edit.AddMotif(s.No, c, from)
 }

@@ -53,7 +53,7 @@ func TestPlacing(t *testing.T) {
 			continue
 		}
 		p := piecetest.New(t, "program-preselect", "L4", "R4", figure, c.edits...)
-		s, _ := bed.Place(p, 0)
+		s, _ := bed.Place(p, 1)
 		for i, want := range c.want {
 			if got := row(p, s, len(c.want)-i); got != want {
 				t.Errorf("%s, row %d: got %s, want %s", c.name, len(c.want)-i, got, want)
@@ -67,7 +67,7 @@ func TestPlacing(t *testing.T) {
 func TestAnchor(t *testing.T) {
 	wide := strings.Repeat(".", 10) + "#" + strings.Repeat(".", 9) // column 11 is marked
 	p := piecetest.New(t, "program-preselect", "R1", "R50", []string{wide}, area("first", "R11"))
-	s, found := bed.Place(p, 0)
+	s, found := bed.Place(p, 1)
 	if got := row(p, s, 1); got != "B"+strings.Repeat("A", 19)+"B"+strings.Repeat("A", 19)+"B"+strings.Repeat("A", 9) {
 		t.Errorf("got %s", got)
 	}
@@ -94,7 +94,7 @@ func TestHeights(t *testing.T) {
 		"blank":  {"AACA", "AAAC", "BBAA", "AACA", "AAAC", "BBAA"},
 	} {
 		p := piecetest.New(t, "program-preselect", "L2", "R2", []string{".+", "+."}, two(above)...)
-		s, _ := bed.Place(p, 0)
+		s, _ := bed.Place(p, 1)
 		for r, w := range want {
 			if got := row(p, s, r+1); got != w {
 				t.Errorf("above %s, row %d: got %s, want %s", above, r+1, got, w)
@@ -122,7 +122,7 @@ func TestFindings(t *testing.T) {
 		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##..", "#.#."})}, "faces-away", "L4-R4"},
 	} {
 		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{".##."}, c.edits...)
-		_, found := bed.Place(p, 0)
+		_, found := bed.Place(p, 1)
 		if c.code == "" {
 			if len(found) != 0 {
 				t.Errorf("%s: found %v", c.name, found)
@@ -157,7 +157,7 @@ func TestSourceAgainstTransforms(t *testing.T) {
 		edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("transform", names), area("drop", rng.IntN(4)-1), set("/sections/0/rows", 1+rng.IntN(12)),
 			area("above", []string{"repeat", "blank"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(12)-6).String()), area("columns", []int{1 + rng.IntN(w), w}), area("rows", []int{1 + rng.IntN(h), h})}
 		p := piecetest.New(t, "program-preselect", "L4", "R4", rows, edits...)
-		s, _ := bed.Place(p, 0)
+		s, _ := bed.Place(p, 1)
 		c := p.Charts["c"]
 		for r := 1; r <= s.Rows; r++ {
 			for x, y := range s.YarnRow(r) {
@@ -194,7 +194,7 @@ func TestEvened(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		s, _ := bed.Place(p, 0)
+		s, _ := bed.Place(p, 1)
 		f := s.Refused[1]
 		if f == nil {
 			continue
@@ -206,7 +206,7 @@ func TestEvened(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		if s, _ = bed.Place(p, 0); s.Refused[1] != nil || len(p.Charts["c"].Rows()[0]) != len(row) {
+		if s, _ = bed.Place(p, 1); s.Refused[1] != nil || len(p.Charts["c"].Rows()[0]) != len(row) {
 			t.Errorf("case %d: %s became %s: %s", i, row, p.Charts["c"].Rows()[0], s.Refused[1].Text)
 		}
 	}

@@ -17,7 +17,7 @@ import (
 // charts that would read backwards.
 func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Finding) {
 	report := func(code finding.Code, sev finding.Severity, needles machine.Set, fix, format string, a ...any) {
-		out = append(out, finding.Finding{Code: code, Severity: sev, Section: s.Index + 1, Rows: [2]int{1, s.Rows}, Needles: needles, Text: fmt.Sprintf(format, a...), Fix: fix})
+		out = append(out, finding.Finding{Code: code, Severity: sev, Section: s.No, Rows: [2]int{1, s.Rows}, Needles: needles, Text: fmt.Sprintf(format, a...), Fix: fix})
 	}
 	areas := s.Section.Areas
 	for k := range areas {
@@ -27,7 +27,7 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		if a.From < p.From || a.To > p.To {
 			report(finding.OffBed, finding.Stop, on.Minus(machine.Range(p.From, p.To)), "Keep the area within the needles in work",
 				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, p.From, p.To)
-			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.Index, k, max(a.From, p.From), min(a.To, p.To)))
+			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.No, k+1, max(a.From, p.From), min(a.To, p.To)))
 			continue
 		}
 		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)

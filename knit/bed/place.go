@@ -14,7 +14,7 @@ import (
 // the knitter faces the bed; Stitch is nil where every stitch is plain knit.
 type Placed struct {
 	Section *piece.Section
-	Index   int // of the section, from 0
+	No      int // of the section, from 1
 	From    machine.Needle
 	W       int
 	Rows    int // to be knitted
@@ -73,11 +73,11 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 	return s.Stitch[y*s.W : (y+1)*s.W]
 }
 
-// Place lays section i of the piece on its needles and reports what lies badly.
+// Place lays a section of the piece (from 1) on its needles and reports what lies badly.
 // A section without areas is all of its own yarn.
-func Place(p *piece.Piece, i int) (*Placed, []finding.Finding) {
-	sec := &p.Sections[i]
-	s := &Placed{Section: sec, Index: i, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows, Height: 1, Cycle: 1}
+func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
+	sec := p.Section(no)
+	s := &Placed{Section: sec, No: no, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows, Height: 1, Cycle: 1}
 	grids := make([]chart.Grid, len(sec.Areas))
 	s.Wide = make([]int, len(sec.Areas))
 	for k := range sec.Areas {

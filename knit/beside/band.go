@@ -62,7 +62,7 @@ func settingWords(p *piece.Piece, now *pass.Pass) string {
 
 // rowWords says which row a pass works, and which way it goes.
 func rowWords(pl *pass.Plan, p *pass.Pass) string {
-	rows, setting := pl.Placed[p.Section-1].Rows, &p.Main().Setting
+	rows, setting := pl.Section(p.Section).Rows, &p.Main().Setting
 	switch {
 	case setting.Moves:
 		return fmt.Sprintf("for row %d of %d, to the %v", p.Row(), rows, p.Dir)
@@ -132,7 +132,7 @@ func needles(f *fabric.Fabric, i int) []Needle {
 		at := Needle{At: n, Forward: half.Select.Has(n), Yarn: takes[n+machine.MaxBed/2], Empty: stand.Empty.Has(n), Twice: stand.Doubled.Has(n)}
 		at.Hold = half.Hold.Has(n) && !at.Forward
 		if half.Setting.Moves {
-			at.Yarn = f.Plan.Placed[p.Section-1].Section.RowYarn(p.Row())
+			at.Yarn = f.Plan.Section(p.Section).Section.RowYarn(p.Row())
 			if at.Forward {
 				at.Goes = p.Dir
 			}

@@ -40,14 +40,14 @@ func TestPlaceAfterEdits(t *testing.T) {
 		exact   bool
 	}{
 		{"nothing", nil, done, true},
-		{"rows of a section that is knitted", edit.SectionRows(0, 6), done + 2, true},
-		{"a section put in below", edit.InsertPlain(p, 0, 5, "B"), done + 5, true},
-		{"a section put in above", edit.InsertPlain(p, 3, 5, "B"), done, true},
-		{"the knitted hem taken away", edit.RemoveSection(p, 0), done - 4, true},
-		{"sections moved", edit.MoveSection(p, doc, 0, true), done, true},
+		{"rows of a section that is knitted", edit.SectionRows(1, 6), done + 2, true},
+		{"a section put in below", edit.InsertPlain(p, 1, 5, "B"), done + 5, true},
+		{"a section put in above", edit.InsertPlain(p, 4, 5, "B"), done, true},
+		{"the knitted hem taken away", edit.RemoveSection(p, 1), done - 4, true},
+		{"sections moved", edit.MoveSection(p, doc, 1, true), done, true},
 		{"colours redrawn", edit.Row(p.Charts["c"], 1, "##..##.."), done, true},
-		{"fewer rows than were knitted", edit.SectionRows(2, 4), 4 + 3 + 4, false},
-		{"the section at work taken away", edit.RemoveSection(p, 2), 7, false},
+		{"fewer rows than were knitted", edit.SectionRows(3, 4), 4 + 3 + 4, false},
+		{"the section at work taken away", edit.RemoveSection(p, 3), 7, false},
 		{"a taller chart", edit.Rows(p, p.Charts["c"], []string{"........", "#..#..#.", "..##....", ".#...##."}), 4 + 4 + 6, true},
 	} {
 		doc := start()

@@ -76,13 +76,13 @@ type Rail struct {
 	Below []Row
 }
 
-// RailOf puts the passes of section i (from 0) beside the rows of the chart in area a.
-func RailOf(pl *pass.Plan, i int, a *piece.Area) Rail {
-	rail, placed := Rail{Rows: map[int][]Row{}, Below: []Row{}}, pl.Placed[i]
+// RailOf puts the passes of a section (from 1) beside the rows of the chart in area a.
+func RailOf(pl *pass.Plan, section int, a *piece.Area) Rail {
+	rail, placed := Rail{Rows: map[int][]Row{}, Below: []Row{}}, pl.Section(section)
 	seen := map[int]int{} // section row by chart row
 	for k := range pl.Passes {
 		p := &pl.Passes[k]
-		if p.Section != i+1 {
+		if p.Section != section {
 			continue
 		}
 		if p.Row() == 0 {
@@ -133,13 +133,13 @@ func Columns(placed *bed.Placed, a *piece.Area) (first []string, all [][]string)
 	return first, all
 }
 
-// SectionWords is section i (from 0) on the rail: its passes and what the counter shows,
+// SectionWords is a section (from 1) on the rail: its passes and what the counter shows,
 // and what changes before its first row.
-func SectionWords(pl *pass.Plan, i int) (passes, changes string) {
+func SectionWords(pl *pass.Plan, section int) (passes, changes string) {
 	first, last, before := -1, -1, 0
 	for k := range pl.Passes {
 		switch {
-		case pl.Passes[k].Section == i+1:
+		case pl.Passes[k].Section == section:
 			if first < 0 {
 				first = k
 			}

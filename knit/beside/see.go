@@ -63,7 +63,7 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 // card row read last (rules: Punch card); 0 before the first and without a card.
 func Window(pl *pass.Plan, i int) int {
 	m, now := &pl.Piece.Machine, &pl.Passes[i]
-	lines := pl.Lines[now.Section-1]
+	lines := pl.LinesOf(now.Section)
 	if !m.HasCard() || lines == 0 {
 		return 0
 	}

@@ -34,13 +34,13 @@ type SheetMove struct {
 	Columns []int
 }
 
-// Sheet lists the chart rows of a section (from 0) in knitting order, for knitting by hand
+// Sheet lists the chart rows of a section (from 1) in knitting order, for knitting by hand
 // selection.
 func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 	before := 0
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Section == section+1 && p.Row() > 0 {
+		if p.Section == section && p.Row() > 0 {
 			if n := len(rows); n == 0 || rows[n-1].Row != p.Row() {
 				if setsCounter(p) {
 					before = 0
@@ -57,7 +57,7 @@ func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 		}
 		before = p.Counter
 	}
-	s := pl.Placed[section]
+	s := pl.Section(section)
 	if len(s.Section.Areas) == 1 {
 		a := &s.Section.Areas[0]
 		w := s.Wide[0]

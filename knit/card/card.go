@@ -18,7 +18,7 @@ const Overlap = 2
 // 1 for a hole. Numbers and Marks stand beside the row with the same index; 0 and
 // "" are none.
 type Card struct {
-	Section int // from 0
+	Section int // from 1
 	School  machine.School
 	Reading string // of a lace card: which kind of lace carriage it is cut for
 	Lines   int    // of the pattern; Rows is a multiple of it
@@ -28,11 +28,11 @@ type Card struct {
 	Marks   []string
 }
 
-// Sections lists the sections (from 0) that need a card or a program.
+// Sections lists the sections (from 1) that need a card or a program.
 func Sections(pl *pass.Plan) (sections []int) {
 	for i, n := range pl.Lines {
 		if n > 0 {
-			sections = append(sections, i)
+			sections = append(sections, i+1)
 		}
 	}
 	return sections
@@ -42,12 +42,12 @@ func Sections(pl *pass.Plan) (sections []int) {
 // those that do not follow the chart.
 type line struct{ selected, atWork, exempt machine.Set }
 
-// lines gives the program lines of a section (from 0), line 1 first.
+// lines gives the program lines of a section (from 1), line 1 first.
 func lines(pl *pass.Plan, section int) []line {
-	list := make([]line, pl.Lines[section])
+	list := make([]line, pl.LinesOf(section))
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Section != section+1 || p.Own == 0 {
+		if p.Section != section || p.Own == 0 {
 			continue
 		}
 		if half := p.Main(); p.Lace.InProgram {
@@ -64,13 +64,13 @@ func column(m *machine.Profile, n machine.Needle) int {
 	return (int(n-m.CardOrigin)%m.Columns + m.Columns) % m.Columns
 }
 
-// Make makes the card of a section (from 0), and reports what a card cannot do. Where
+// Make makes the card of a section (from 1), and reports what a card cannot do. Where
 // the pattern does not tile, a stop says so and the card has the holes of the
 // leftmost needles.
 func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 	m := &pl.Piece.Machine
 	list := lines(pl, section)
-	s := pl.Placed[section]
+	s := pl.Section(section)
 	h := len(list)
 	pattern := chart.NewMat[uint8](m.Columns, h)
 	var clash machine.Set
@@ -130,7 +130,7 @@ func (c *Card) mark(pl *pass.Plan) {
 	if m.School == machine.Preselect {
 		up--
 	}
-	if pl.Placed[c.Section].Section.Lace() {
+	if pl.Section(c.Section).Section.Lace() {
 		c.markLace(pl, up)
 		return
 	}
@@ -142,7 +142,7 @@ func (c *Card) mark(pl *pass.Plan) {
 	rounds := 1
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Section != c.Section+1 || p.Row() == 0 {
+		if p.Section != c.Section || p.Row() == 0 {
 			continue
 		}
 		rounds = max(rounds, (p.Row()+c.Rows-1)/c.Rows)

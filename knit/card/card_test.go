@@ -37,7 +37,7 @@ func TestCard(t *testing.T) {
 			2: "........................\t1\tthread yarn A in feeder 1, thread yarn B in feeder 2"}},
 	} {
 		pl := plan.Make(piecetest.New(t, c.machine, "L12", "R12", figure, c.edits...))
-		made, found := card.Make(pl, 0)
+		made, found := card.Make(pl, 1)
 		if len(found) != 0 {
 			t.Errorf("%s: found %v", c.machine, found)
 		}
@@ -60,7 +60,7 @@ func TestCard(t *testing.T) {
 			t.Errorf("%s: marks %q", c.machine, made.Marks)
 		}
 	}
-	moved, _ := card.Make(plan.Make(piecetest.New(t, "card-direct", "L12", "R12", figure, set("/machine/card_origin", "L11"))), 0)
+	moved, _ := card.Make(plan.Make(piecetest.New(t, "card-direct", "L12", "R12", figure, set("/machine/card_origin", "L11"))), 1)
 	if !strings.HasPrefix(strings.Split(moved.Text(), "\n")[0], "...#...#") {
 		t.Errorf("column 1 at L11: %s", strings.Split(moved.Text(), "\n")[0])
 	}
@@ -82,7 +82,7 @@ func TestTiles(t *testing.T) {
 			set("/sections/0/areas/-", map[string]any{"chart": "c", "first": "R2", "from": "R1", "to": "R3"})}, []string{"width-tile R1-R2"}},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-preselect", c.from, c.to, c.rows, c.edits...))
-		_, found := card.Make(pl, 0)
+		_, found := card.Make(pl, 1)
 		if got := codes(found); !slices.Equal(got, c.want) {
 			t.Errorf("%s: got %v, want %v", c.name, got, c.want)
 		}
@@ -90,7 +90,7 @@ func TestTiles(t *testing.T) {
 	// The remedy pads the chart, and then it tiles.
 	doc := piecetest.Document(t, "card-preselect", "L36", "R36", []string{"#...#"})
 	p, _ := technique.Piece(doc)
-	_, found := card.Make(plan.Make(p), 0)
+	_, found := card.Make(plan.Make(p), 1)
 	if _, err := doc.Apply(found[0].Remedy()); err != nil || len(found[0].Remedy()) == 0 {
 		t.Fatalf("%s: %v", found[0].Fix, err)
 	}
@@ -125,7 +125,7 @@ func TestProgram(t *testing.T) {
 	rows := []string{"......", "##.#..", "......"}
 	for sw, want := range map[bool]string{false: "..#.## data", true: "##.#.. switch"} {
 		pl := plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, set("/charts/c/side", "knit"), set("/machine/mirror_switch", sw), set("/options", map[string]any{"end_needles": "auto"})))
-		w := card.MakeProgram(pl, 0)
+		w := card.MakeProgram(pl, 1)
 		if got := w.Line(2) + " " + w.Mirrored; got != want || w.Bits.W != 6 || w.Bits.H != 3 {
 			t.Errorf("mirror switch %v: got %s, want %s", sw, got, want)
 		}
@@ -133,11 +133,11 @@ func TestProgram(t *testing.T) {
 			t.Errorf("memos %q", w.Memos)
 		}
 	}
-	purl := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, area("first", "L5"))), 0)
+	purl := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, area("first", "L5"))), 1)
 	if got := purl.Runs(2); got != "2 filled, 1 empty, 1 filled, 2 empty" || purl.First.String() != "L5" || purl.Mirrored != "none" {
 		t.Errorf("purl side from L5: %s, column 1 on %v, %s", got, purl.First, purl.Mirrored)
 	}
-	two := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", []string{"#."}, area("to", "L4"), set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "R3", "to": "R6", "first": "R3"}))), 0)
+	two := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", []string{"#."}, area("to", "L4"), set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "R3", "to": "R6", "first": "R3"}))), 1)
 	if got := two.Line(1); got != "#.#.....#.#." {
 		t.Errorf("two areas, over the whole of the work: %s", got)
 	}

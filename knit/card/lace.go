@@ -22,12 +22,12 @@ type laceLine struct {
 
 // laceLines describes the lines of a lace section (from 0), line 1 first.
 func laceLines(pl *pass.Plan, section int) []laceLine {
-	list := make([]laceLine, pl.Lines[section])
-	cycle := pl.Placed[section].Cycle
+	list := make([]laceLine, pl.LinesOf(section))
+	cycle := pl.Section(section).Cycle
 	var now *laceLine
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Section != section+1 || p.Row() > cycle {
+		if p.Section != section || p.Row() > cycle {
 			continue
 		}
 		if p.Lace.InProgram {

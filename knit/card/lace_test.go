@@ -34,7 +34,7 @@ func TestLaceCard(t *testing.T) {
 		"card-direct":    {2, "............ ..#.....#...", "6 → lace, 7 ← lace, then knit 4, 8 → lace", "selects and transfers in one pass"},
 	} {
 		pl := plan.Make(laceOn(t, id, "L12", "R12", rows))
-		made, found := card.Make(pl, 1)
+		made, found := card.Make(pl, 2)
 		var pattern, marks []string
 		for l := range made.Lines {
 			line := ""
@@ -60,12 +60,12 @@ func TestLaceCard(t *testing.T) {
 // TestLaceCutCard: where a repeat is cut, the card selects needles that must be pushed back.
 func TestLaceCutCard(t *testing.T) {
 	pl := plan.Make(laceOn(t, "card-direct", "L18", "R22", []string{"...../o."}, area("first", "L24")))
-	_, found := card.Make(pl, 1)
+	_, found := card.Make(pl, 2)
 	i := slices.IndexFunc(found, func(f finding.Finding) bool { return f.Code == "card-patterns-all" })
 	if i < 0 || found[i].Needles.String() != "L18" || !strings.Contains(found[i].Text, "push back") {
 		t.Errorf("a cut repeat: %v", found)
 	}
-	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first", "L24"))), 1)
+	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first", "L24"))), 2)
 	if w.Repeats || w.Bits.W != 40 {
 		t.Errorf("the program of a cut repeat is over %d columns, one repeat: %v", w.Bits.W, w.Repeats)
 	}

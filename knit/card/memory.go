@@ -23,11 +23,11 @@ func Findings(pl *pass.Plan) (out []finding.Finding) {
 // memory checks a section's program against what the machine can keep: lines,
 // stitches (the repeat's width × lines, over all areas), width and areas.
 func memory(pl *pass.Plan, section int) (out []finding.Finding) {
-	m, s := &pl.Piece.Machine, pl.Placed[section]
+	m, s := &pl.Piece.Machine, pl.Section(section)
 	report := func(code finding.Code, format string, a ...any) {
-		out = append(out, finding.Finding{Code: code, Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
+		out = append(out, finding.Finding{Code: code, Severity: finding.Stop, Section: section, Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
 	}
-	n, stitches, widest := pl.Lines[section], 0, 0
+	n, stitches, widest := pl.LinesOf(section), 0, 0
 	for i := range s.Section.Areas {
 		w := s.Wide[i]
 		stitches += w * n

@@ -18,7 +18,7 @@ import (
 // for a selected needle, over one repeat where a single area repeats, else over the
 // whole of the work. Column 1 lies on the needle First.
 type Program struct {
-	Section  int // from 0
+	Section  int // from 1
 	First    machine.Needle
 	Repeats  bool // over one repeat
 	Bits     chart.Grid
@@ -27,9 +27,9 @@ type Program struct {
 	Mirrored string   // who turns a knit-side drawing round: data, switch, or none where nobody need
 }
 
-// MakeProgram makes the program of a section (from 0).
+// MakeProgram makes the program of a section (from 1).
 func MakeProgram(pl *pass.Plan, section int) *Program {
-	m, s := &pl.Piece.Machine, pl.Placed[section]
+	m, s := &pl.Piece.Machine, pl.Section(section)
 	list := lines(pl, section)
 	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(list))}
 	width := int(pl.Piece.To-pl.Piece.From) + 1
@@ -51,7 +51,7 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 		w.Mirrored = "data"
 	}
 	for i := range pl.Passes {
-		if p := &pl.Passes[i]; p.Section == section+1 && p.Own > 0 && !p.Lace.InProgram && p.Row() <= len(list) && w.Memos[p.Own-1] == "" {
+		if p := &pl.Passes[i]; p.Section == section && p.Own > 0 && !p.Lace.InProgram && p.Row() <= len(list) && w.Memos[p.Own-1] == "" {
 			w.Memos[p.Own-1] = memo(pl, p)
 		}
 	}
@@ -91,7 +91,7 @@ func memo(pl *pass.Plan, p *pass.Pass) string {
 // keyIn writes down what a panel must be told: each area's needles and anchor, its
 // drawing's columns and rows, and who mirrors.
 func (w *Program) keyIn(pl *pass.Plan) {
-	s := pl.Placed[w.Section]
+	s := pl.Section(w.Section)
 	tell := func(format string, a ...any) { w.KeyIn = append(w.KeyIn, fmt.Sprintf(format, a...)) }
 	tell("%d columns, %d lines, from line 1 at the bottom", w.Bits.W, w.Bits.H)
 	if s.Section.Lace() {
@@ -168,5 +168,5 @@ func (w *Program) JSON() map[string]any {
 	for l := w.Bits.H; l >= 1; l-- {
 		lines, memos = append(lines, w.Line(l)), append(memos, w.Memos[l-1])
 	}
-	return map[string]any{"section": w.Section + 1, "first": w.First.String(), "repeats": w.Repeats, "width": w.Bits.W, "lines": lines, "memos": memos, "key_in": w.KeyIn, "mirrored": w.Mirrored}
+	return map[string]any{"section": w.Section, "first": w.First.String(), "repeats": w.Repeats, "width": w.Bits.W, "lines": lines, "memos": memos, "key_in": w.KeyIn, "mirrored": w.Mirrored}
 }

@@ -16,7 +16,7 @@ import (
 // widths reports areas whose repeat does not tile across the card. clash is the
 // needles that would need another hole than a needle before them in the same column.
 func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Finding) {
-	m, s := &pl.Piece.Machine, pl.Placed[section]
+	m, s := &pl.Piece.Machine, pl.Section(section)
 	for i := range s.Section.Areas {
 		a := &s.Section.Areas[i]
 		w := s.Wide[i]
@@ -32,7 +32,7 @@ func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Findin
 		for up < m.Columns && m.Columns%up != 0 {
 			up++
 		}
-		f := finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: on}
+		f := finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section, Rows: [2]int{1, s.Rows}, Needles: on}
 		f.Text = fmt.Sprintf("%s is %d wide, and %d does not go into the %d columns of the card, so it cannot repeat across the bed.", a.Chart.Name, w, w, m.Columns)
 		offers := []string{fmt.Sprintf("crop %d to make it %d", w-down, down)}
 		if up > w && m.Columns%up == 0 {
@@ -50,7 +50,7 @@ func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Findin
 		out = append(out, f)
 	}
 	if !clash.Empty() {
-		out = append(out, finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section + 1, Rows: [2]int{1, s.Rows}, Needles: clash,
+		out = append(out, finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section, Rows: [2]int{1, s.Rows}, Needles: clash,
 			Text: fmt.Sprintf("%v would need other holes than the needles %d to their left, which share their columns of the card.", clash, m.Columns),
 			Fix:  fmt.Sprintf("Move the areas to needles a multiple of %d apart, or make them repeat alike", m.Columns)})
 	}
@@ -70,7 +70,7 @@ func pad(a *piece.Area, n int) []edit.Change {
 // patternsAll reports needles in work outside the areas where the card would select
 // otherwise than the plan: a card patterns the whole bed.
 func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []line) []finding.Finding {
-	m, s := &pl.Piece.Machine, pl.Placed[section]
+	m, s := &pl.Piece.Machine, pl.Section(section)
 	var back, forward machine.Set
 	rows := [2]int{0, 0}
 	for l := range pattern.H {
@@ -98,7 +98,7 @@ func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []line) []
 	if !forward.Empty() {
 		words = append(words, fmt.Sprintf("bring %v forward", forward))
 	}
-	return []finding.Finding{{Code: finding.CardPatternsAll, Severity: finding.Warn, Section: section + 1, Rows: rows, Needles: back.Or(forward),
+	return []finding.Finding{{Code: finding.CardPatternsAll, Severity: finding.Warn, Section: section, Rows: rows, Needles: back.Or(forward),
 		Text: fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, on each row, before you knit.", strings.Join(words, ", and ")),
 		Fix:  "Or draw a chart that fills the card"}}
 }

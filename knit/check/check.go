@@ -27,9 +27,9 @@ func Of(pl *pass.Plan) *Result {
 	for _, found := range [][]finding.Finding{pl.Findings, f.Faults, differs(f), floats(pl, f), tucks(pl, f)} {
 		r.Findings = append(r.Findings, found...)
 	}
-	for i, s := range pl.Placed {
+	for _, s := range pl.Placed {
 		if limits := technique.Of(s.Section).Limits; limits != nil {
-			r.Findings = append(r.Findings, limits(pl, f, i)...)
+			r.Findings = append(r.Findings, limits(pl, f, s.No)...)
 		}
 	}
 	r.Findings = append(r.Findings, card.Findings(pl)...)

@@ -22,7 +22,7 @@ func differs(f *fabric.Fabric) []finding.Finding {
 		return []finding.Finding{out}
 	}
 	out.Section, out.Rows, out.Needles = at.Section, [2]int{at.Row, at.Row}, at.Needles
-	if s := f.Plan.Placed[at.Section-1]; !at.Needles.And(s.Covered).Empty() {
+	if s := f.Plan.Section(at.Section); !at.Needles.And(s.Covered).Empty() {
 		out.Fix = fmt.Sprintf("Draw %v in %s", at.Needles, p.YarnName(at.Yarn))
 		out.Mend = func() []edit.Change { return s.Repaint(at.Needles, at.Row, at.Yarn, p) }
 	}

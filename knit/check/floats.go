@@ -36,7 +36,7 @@ func floats(pl *pass.Plan, f *fabric.Fabric) (out []finding.Finding) {
 			for n < len(long) && long[n].Yarn == y {
 				n++
 			}
-			s := pl.Placed[p.Section-1]
+			s := pl.Section(p.Section)
 			if key := (told{p.Section, (p.Row() - 1) % s.Cycle, y}); !seen[key] {
 				seen[key] = true
 				out = append(out, floatFinding(pl, p, long[:n], limit))
@@ -49,7 +49,7 @@ func floats(pl *pass.Plan, f *fabric.Fabric) (out []finding.Finding) {
 
 // floatFinding is one finding for all long floats of a yarn in one row.
 func floatFinding(pl *pass.Plan, p *pass.Pass, long []fabric.Float, limit int) finding.Finding {
-	s := pl.Placed[p.Section-1]
+	s := pl.Section(p.Section)
 	worst := long[0]
 	var needles machine.Set
 	for _, f := range long {

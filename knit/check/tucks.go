@@ -23,7 +23,7 @@ func tucks(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
 		if c.Section == 0 { // a plan that leaves a course out
 			continue
 		}
-		if c.Tucked.Empty() && pl.Placed[c.Section-1].Section.Technique.Mark != chart.Tuck {
+		if c.Tucked.Empty() && pl.Section(c.Section).Section.Technique.Mark != chart.Tuck {
 			tucked = fabric.Streak{}
 			continue
 		}

@@ -7,34 +7,37 @@ import (
 	"vindel/knit/piece"
 )
 
-// LayArea puts area k of section i on the needles from–to with its repeat beginning at first.
-func LayArea(i, k int, first, from, to machine.Needle) []Change {
-	at := Area(i, k)
-	return slices.Concat(Set(at.To("first"), first.String()), AreaEnds(i, k, from, to))
+// PlaceArea puts an area of a section on the needles from–to with its repeat beginning at first.
+func PlaceArea(section, area int, first, from, to machine.Needle) []Change {
+	at := Area(section, area)
+	return slices.Concat(Set(at.To("first"), first.String()), AreaEnds(section, area, from, to))
 }
 
-// AreaEnds gives area k of section i other ends; its repeats stay where they are.
-func AreaEnds(i, k int, from, to machine.Needle) []Change {
+// AreaEnds gives an area of a section other ends; its repeats stay where they are.
+func AreaEnds(section, area int, from, to machine.Needle) []Change {
 	if to < from {
 		return nil
 	}
-	return slices.Concat(Set(Area(i, k).To("from"), from.String()), Set(Area(i, k).To("to"), to.String()))
+	at := Area(section, area)
+	return slices.Concat(Set(at.To("from"), from.String()), Set(at.To("to"), to.String()))
 }
 
-// AddMotif adds a chart to section i once, with its leftmost column on needle first, blank
+// AddMotif adds a chart to a section once, with its leftmost column on needle first, blank
 // above its top and over everything that lies there.
-func AddMotif(i int, c *piece.Chart, first machine.Needle) []Change {
+func AddMotif(section int, c *piece.Chart, first machine.Needle) []Change {
 	last := first + machine.Needle(c.W-1)
-	return Set(Section(i).To("areas").End(), map[string]any{"chart": c.Name, "first": first.String(), "from": first.String(), "to": last.String(), "above": "blank"})
+	return Set(Section(section).To("areas").End(), map[string]any{
+		"chart": c.Name, "first": first.String(), "from": first.String(), "to": last.String(), "above": "blank",
+	})
 }
 
-// AddGround lays a chart over all the needles of section i, behind everything else.
-func AddGround(i int, c *piece.Chart) []Change {
-	return Set(Area(i, 0), map[string]any{"chart": c.Name})
+// AddGround places a chart on all the needles of a section, behind everything else.
+func AddGround(section int, c *piece.Chart) []Change {
+	return Set(Area(section, 1), map[string]any{"chart": c.Name})
 }
 
-// ToggleTransform gives an area a transform, or takes it away.
-func ToggleTransform(i, k int, a *piece.Area, name string) []Change {
+// ToggleTransform gives area a, number area of a section, a transform, or takes it away.
+func ToggleTransform(section, area int, a *piece.Area, name string) []Change {
 	list := slices.DeleteFunc(slices.Clone(a.Transform), func(t string) bool { return t == name })
 	if len(list) == len(a.Transform) {
 		list = append(list, name)
@@ -42,11 +45,11 @@ func ToggleTransform(i, k int, a *piece.Area, name string) []Change {
 	if list == nil {
 		list = []string{}
 	}
-	return Set(Area(i, k).To("transform"), list)
+	return Set(Area(section, area).To("transform"), list)
 }
 
-// RemoveArea takes area k of section i away.
-func RemoveArea(i, k int) []Change { return Drop(Area(i, k)) }
+// RemoveArea takes an area of a section away.
+func RemoveArea(section, area int) []Change { return Drop(Area(section, area)) }
 
 // Centred puts w stitches in the middle of the bed, and with them every area that lay on
 // all the needles.
@@ -56,8 +59,8 @@ func Centred(p *piece.Piece, w int) []Change {
 	for i, sec := range p.Sections {
 		for k, a := range sec.Areas {
 			if a.From == p.From && a.To == p.To {
-				changes = append(changes, AreaEnds(i, k, from, to)...)
-				changes = append(changes, Set(Area(i, k).To("first"), (a.First+from-a.From).String())...)
+				changes = append(changes, AreaEnds(i+1, k+1, from, to)...)
+				changes = append(changes, Set(Area(i+1, k+1).To("first"), (a.First+from-a.From).String())...)
 			}
 		}
 	}

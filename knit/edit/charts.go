@@ -67,11 +67,12 @@ func Padded(c *piece.Chart, n int) []Change {
 	return Put(Chart(c.Name).To("rows"), rows)
 }
 
-// PlainRowOnTop adds a plain row above a lace chart that section i knits whole in its area
-// k, and knits it: width is the stitches of a row besides the padding.
-func PlainRowOnTop(i, k int, c *piece.Chart, width, rows int) []Change {
+// PlainRowOnTop adds a plain row above a lace chart that a section knits whole in an
+// area, and knits it: width is the stitches of a row besides the padding.
+func PlainRowOnTop(section, area int, c *piece.Chart, width, rows int) []Change {
 	text := strings.Repeat(".", width) + strings.Repeat("x", c.W-width)
-	return slices.Concat(Set(Chart(c.Name).To("rows").At(0), text), Set(Section(i).To("rows"), rows), Set(Area(i, k).To("rows"), []int{1, c.H + 1}))
+	return slices.Concat(Set(Chart(c.Name).To("rows").At(0), text),
+		Set(Section(section).To("rows"), rows), Set(Area(section, area).To("rows"), []int{1, c.H + 1}))
 }
 
 // resized fits the areas that name columns or rows of a chart to its new size: an area of
@@ -89,8 +90,8 @@ func resized(p *piece.Piece, c *piece.Chart, w, h int) (changes []Change) {
 	for i, sec := range p.Sections {
 		for k, a := range sec.Areas {
 			if a.Chart == c {
-				changes = append(changes, Set(Area(i, k).To("columns"), fit(a.Columns, c.W, w))...)
-				changes = append(changes, Set(Area(i, k).To("rows"), fit(a.Rows, c.H, h))...)
+				changes = append(changes, Set(Area(i+1, k+1).To("columns"), fit(a.Columns, c.W, w))...)
+				changes = append(changes, Set(Area(i+1, k+1).To("rows"), fit(a.Rows, c.H, h))...)
 			}
 		}
 	}

@@ -1,7 +1,7 @@
 // Package edit changes piece files: typed paths to their places, changes and what undoes
 // them, and every builder of an edit, so that no other package spells a path.
 //
-//	e := edit.Section(1).To("rows")                     // sections[1].rows
+//	e := edit.Section(1).To("rows")                     // sections[0].rows
 //	changes := edit.Set(e, 24)
 //	inverse, err := doc.Apply(changes)                  // undo is the same code as do
 //

@@ -19,11 +19,11 @@ const Whole Path = ""
 // Member is a member of the piece itself: "start", "needles".
 func Member(key string) Path { return Whole.To(key) }
 
-// Section is section i, from 0; Area is its area k, from 0.
-func Section(i int) Path { return Member("sections").At(i) }
+// Section is the section with a number, from 1.
+func Section(no int) Path { return Member("sections").At(no - 1) }
 
-// Area is area k of section i, both from 0.
-func Area(i, k int) Path { return Section(i).To("areas").At(k) }
+// Area is an area of a section, both from 1.
+func Area(section, area int) Path { return Section(section).To("areas").At(area - 1) }
 
 // Chart is the chart with a name.
 func Chart(name string) Path { return Member("charts").To(name) }

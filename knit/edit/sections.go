@@ -11,20 +11,24 @@ import (
 	"vindel/knit/piece"
 )
 
-// SectionRows says how many rows section i has.
-func SectionRows(i, rows int) []Change { return Set(Section(i).To("rows"), rows) }
+// Sections of a piece are named by their numbers, from 1 in the order of knitting.
 
-// SectionOption sets an option of section i, which wins over the piece's.
-func SectionOption(i int, key, word string) []Change { return Set(Section(i).To(key), word) }
+// SectionRows says how many rows a section has.
+func SectionRows(section, rows int) []Change { return Set(Section(section).To("rows"), rows) }
+
+// SectionOption sets an option of a section, which wins over the piece's.
+func SectionOption(section int, key, word string) []Change {
+	return Set(Section(section).To(key), word)
+}
 
 // StartOn puts the carriage on a side before the first pass.
 func StartOn(side machine.Side) []Change { return Set(Member("start"), side.String()) }
 
-// FreeFirstYarn takes out the yarn that two-colour rows were told to begin with: of
-// section i, or, in the first section, of the piece.
-func FreeFirstYarn(p *piece.Piece, i int) []Change {
-	switch own, whole := p.Sections[i].Options.FirstYarn, p.Options.FirstYarn; {
-	case own == 0, whole != 0 && i > 0: // the piece's own is taken out once
+// FreeFirstYarn takes out the yarn that two-colour rows were told to begin with: of a
+// section, or, in the first, of the piece.
+func FreeFirstYarn(p *piece.Piece, section int) []Change {
+	switch own, whole := p.Section(section).Options.FirstYarn, p.Options.FirstYarn; {
+	case own == 0, whole != 0 && section > 1: // the piece's own is taken out once
 		return nil
 	case whole != 0:
 		return Drop(Option("first_yarn"))
@@ -37,7 +41,7 @@ func InsertPlain(p *piece.Piece, at, rows int, yarn string) []Change {
 	return insert(p, at, map[string]any{"name": "plain rows", "technique": "plain", "rows": rows, "yarn": yarn})
 }
 
-// insert puts a section before section at, with an id that no other has.
+// insert puts a section before section at (one more than there are: after the last), with an id that no other has.
 func insert(p *piece.Piece, at int, section map[string]any) []Change {
 	taken := map[string]bool{}
 	for i := range p.Sections {
@@ -56,7 +60,7 @@ func insert(p *piece.Piece, at int, section map[string]any) []Change {
 func keepIDs(p *piece.Piece) (changes []Change) {
 	for i := range p.Sections {
 		if s := &p.Sections[i]; !s.OwnID {
-			changes = append(changes, Set(Section(i).To("id"), s.ID)...)
+			changes = append(changes, Set(Section(i+1).To("id"), s.ID)...)
 		}
 	}
 	return changes
@@ -77,35 +81,37 @@ func InsertBand(p *piece.Piece, at int, t *piece.Technique) (changes []Change) {
 		insert(p, at, map[string]any{"name": name, "technique": t.Name, "areas": []any{map[string]any{"chart": name}}}))
 }
 
-// MoveSection moves section i one later in the order of knitting, or one earlier; where
-// there is no place to go to, the edit is empty.
-func MoveSection(p *piece.Piece, d *Document, i int, later bool) []Change {
-	j := i - 1
+// MoveSection moves a section one later in the order of knitting, or one earlier; where
+// there is nowhere to go, the edit is empty.
+func MoveSection(p *piece.Piece, d *Document, section int, later bool) []Change {
+	to := section - 1
 	if later {
-		j = i + 1
+		to = section + 1
 	}
-	if j < 0 || j >= len(p.Sections) {
+	if to < 1 || to > len(p.Sections) {
 		return nil
 	}
-	section, _ := d.Get(Section(i))
-	if m, ok := section.(map[string]any); ok && !p.Sections[i].OwnID {
+	moved, _ := d.Get(Section(section))
+	if m, ok := moved.(map[string]any); ok && !p.Section(section).OwnID {
 		m = maps.Clone(m)
-		m["id"] = p.Sections[i].ID
-		section = m
+		m["id"] = p.Section(section).ID
+		moved = m
 	}
-	return slices.Concat(keepIDs(p), Drop(Section(i)), Set(Section(j), section))
+	return slices.Concat(keepIDs(p), Drop(Section(section)), Set(Section(to), moved))
 }
 
-// RemoveSection takes section i away.
-func RemoveSection(p *piece.Piece, i int) []Change { return append(keepIDs(p), Drop(Section(i))...) }
+// RemoveSection takes a section away.
+func RemoveSection(p *piece.Piece, section int) []Change {
+	return append(keepIDs(p), Drop(Section(section))...)
+}
 
-// KnitIn knits section i in another technique. A chart that marks none of its stitches
+// KnitIn knits a section in another technique. A chart that marks none of its stitches
 // yet, or names no yarns where those are knitted, gets a legend for it.
-func KnitIn(p *piece.Piece, i int, t *piece.Technique) []Change {
-	sec := &p.Sections[i]
-	changes := Set(Section(i).To("technique"), t.Name)
+func KnitIn(p *piece.Piece, section int, t *piece.Technique) []Change {
+	sec := p.Section(section)
+	changes := Set(Section(section).To("technique"), t.Name)
 	if t.Weft && sec.Weft == 0 {
-		changes = append(changes, Set(Section(i).To("weft"), string(p.Yarns[len(p.Yarns)-1].ID))...)
+		changes = append(changes, Set(Section(section).To("weft"), string(p.Yarns[len(p.Yarns)-1].ID))...)
 	}
 	for _, a := range sec.Areas {
 		changes = append(changes, marksAre(p, a.Chart, t)...)

@@ -97,7 +97,7 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 		f.compareDeeds(c, &w, followed)
 	}
 	if at := f.Plan.Stopped; at.Row > 0 && f.First == "" {
-		f.First = fmt.Sprintf("section %d, row %d: not planned", at.Section+1, at.Row)
+		f.First = fmt.Sprintf("section %d, row %d: not planned", at.Section, at.Row)
 	}
 }
 

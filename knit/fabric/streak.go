@@ -28,7 +28,7 @@ func (s *Streak) Next(did, work machine.Set, limit int) (over machine.Set) {
 func (f *Fabric) Section(section int) iter.Seq[*Course] {
 	return func(yield func(*Course) bool) {
 		for i := range f.Courses {
-			if c := &f.Courses[i]; c.Section == section+1 && !yield(c) {
+			if c := &f.Courses[i]; c.Section == section && !yield(c) {
 				return
 			}
 		}

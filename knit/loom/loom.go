@@ -157,7 +157,7 @@ func (l *Loom) Again() *pass.Pass {
 // those. back is the setting for the way back, where the two ways go together.
 func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	section, half := l.placed.Section, p.Main()
-	p.N, p.Section, p.Dir = len(l.Plan.Passes), l.placed.Index+1, l.Stands(p.Carriage).Other()
+	p.N, p.Section, p.Dir = len(l.Plan.Passes), l.placed.No, l.Stands(p.Carriage).Other()
 	p.ID = l.identity(p)
 	fingers := p.Before
 	p.Before = l.due
@@ -291,13 +291,13 @@ func (l *Loom) Part(w Work, n int) []pass.RowPart {
 // OtherSide is the finding that a section needs the carriage on the other side, with what
 // brings it there: the other side to start from, or one row more in the section before.
 func (l *Loom) OtherSide(side machine.Side, text string) finding.Finding {
-	i := l.placed.Index
-	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: i + 1, Rows: [2]int{1, 1}, Needles: l.placed.InWork(1), Text: text}
-	if i == 0 {
+	no := l.placed.No
+	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: no, Rows: [2]int{1, 1}, Needles: l.placed.InWork(1), Text: text}
+	if no == 1 {
 		f.Fix, f.Mend = fmt.Sprintf("Start with the carriage on the %v", side), finding.Always(edit.StartOn(side))
 		return f
 	}
-	rows := l.Plan.Placed[i-1].Rows + 1
-	f.Fix, f.Mend = fmt.Sprintf("Knit one more row before it: %d", rows), finding.Always(edit.SectionRows(i-1, rows))
+	rows := l.Plan.Section(no-1).Rows + 1
+	f.Fix, f.Mend = fmt.Sprintf("Knit one more row before it: %d", rows), finding.Always(edit.SectionRows(no-1, rows))
 	return f
 }

@@ -194,7 +194,7 @@ func (pl *Plan) String() string {
 		s := &pl.Passes[i]
 		if s.Section != section {
 			section = s.Section
-			sec := &p.Sections[section-1]
+			sec := p.Section(section)
 			fmt.Fprintf(&b, "\nSection %d: %s, %s\n", section, sec.Title(), sec.Technique.Name)
 		}
 		for j := range s.Before {

@@ -41,10 +41,16 @@ type Plan struct {
 	Findings []finding.Finding
 	Totals   Totals
 
-	// Stopped is the section (from 0) and row (from 1) that could not be planned;
+	// Stopped is the section and row (from 1) that could not be planned;
 	// the passes end before it. Row 0: everything was planned.
 	Stopped struct{ Section, Row int }
 }
+
+// Section is the section with a number, from 1, as it lies on the needles.
+func (pl *Plan) Section(no int) *bed.Placed { return pl.Placed[no-1] }
+
+// LinesOf is the number of program lines of a section (from 1); 0: none.
+func (pl *Plan) LinesOf(section int) int { return pl.Lines[section-1] }
 
 // Report adds a finding.
 func (pl *Plan) Report(f finding.Finding) { pl.Findings = append(pl.Findings, f) }

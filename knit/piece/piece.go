@@ -109,6 +109,9 @@ func (p *Piece) RowMM() float64 {
 	return p.StitchMM() / guessedRows
 }
 
+// Section is the section with a number, from 1 in the order of knitting.
+func (p *Piece) Section(no int) *Section { return &p.Sections[no-1] }
+
 // Work is the needles in work.
 func (p *Piece) Work() machine.Set { return machine.Range(p.From, p.To).Minus(p.Out) }
 

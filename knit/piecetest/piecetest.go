@@ -53,9 +53,9 @@ func Set(path edit.Path, v any) edit.Change {
 }
 
 // Area sets a member of the first section's first area.
-func Area(key string, v any) edit.Change { return Set(edit.Area(0, 0).To(key), v) }
+func Area(key string, v any) edit.Change { return Set(edit.Area(1, 1).To(key), v) }
 
 // Before puts a plain section of n rows in yarn before the others.
 func Before(n int, yarn string) edit.Change {
-	return Set(edit.Section(0), map[string]any{"technique": "plain", "rows": n, "yarn": yarn})
+	return Set(edit.Section(1), map[string]any{"technique": "plain", "rows": n, "yarn": yarn})
 }

@@ -39,7 +39,7 @@ func (k *planner) begin(s *section, w loom.Work) bool {
 			k.Report(f)
 			return false
 		case k.m.School == machine.Pairs:
-			k.Report(finding.Finding{Code: finding.RowDoubled, Severity: finding.Note, Section: s.Index + 1, Rows: [2]int{1, s.Rows},
+			k.Report(finding.Finding{Code: finding.RowDoubled, Severity: finding.Note, Section: s.No, Rows: [2]int{1, s.Rows},
 				Needles: w.InWork(), Text: "The reader gives every line two passes: each chart row is knitted twice, and stands twice as tall."})
 		}
 	}

@@ -30,7 +30,7 @@ func (k *planner) offerFewerCuts() {
 		leads, cuts := loom.Leads(k.needs, k.Piece.Start, nil)
 		var forget []edit.Change
 		for i := range k.sections {
-			forget = append(forget, edit.FreeFirstYarn(k.Piece, i)...)
+			forget = append(forget, edit.FreeFirstYarn(k.Piece, i+1)...)
 		}
 		for i := range leads {
 			if y := first[i]; y != 0 && leads[i][0] != y {
@@ -53,7 +53,7 @@ func (k *planner) offerFewerCuts() {
 			moved[row] = y
 		}
 		_, cuts := loom.Leads(more, k.Piece.Start, moved)
-		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", i+1, s.rows+1), edit.SectionRows(i, s.rows+1))
+		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", s.No, s.rows+1), edit.SectionRows(s.No, s.rows+1))
 	}
 	if fix == "" {
 		return

@@ -36,20 +36,21 @@ func periodic(yarns [][]piece.YarnNo, n int) bool {
 	return true
 }
 
-// number gives the passes of section i, from index `from`, the program line of their own
+// number gives the passes of a section, from index `from`, the program line of their own
 // row: 1 to h, and again from 1; or lets the technique number them.
-func (k *planner) number(i, from int) {
+func (k *planner) number(s *section, from int) {
 	passes := k.Passes[from:]
-	if lines := k.sections[i].technique.Lines; lines != nil {
-		k.Lines[i] = lines(k.m, k.sections[i].Placed, passes)
+	count := &k.Lines[s.No-1]
+	if lines := s.technique.Lines; lines != nil {
+		*count = lines(k.m, s.Placed, passes)
 		if at := slices.IndexFunc(passes, func(p pass.Pass) bool { return p.Line == 1 }); at >= 0 {
-			k.setProgram(&passes[at], i+1)
+			k.setProgram(&passes[at], s.No)
 		}
 		return
 	}
 	for j := range passes {
-		if p := &passes[j]; p.Patterned && k.Lines[i] > 0 {
-			p.Own = (p.Row()-1)%k.Lines[i] + 1
+		if p := &passes[j]; p.Patterned && *count > 0 {
+			p.Own = (p.Row()-1)%*count + 1
 		}
 	}
 }

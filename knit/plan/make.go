@@ -45,7 +45,7 @@ func Make(p *piece.Piece) *pass.Plan {
 	k.Passes = make([]pass.Pass, 0, expected)
 	k.loom = loom.New(p, k.Plan, showing)
 	for i := range k.sections {
-		if !k.knit(i) {
+		if !k.knit(&k.sections[i]) {
 			break
 		}
 	}
@@ -64,7 +64,7 @@ func (k *planner) place() (showing bool) {
 	k.Placed = make([]*bed.Placed, 0, len(p.Sections))
 	k.sections = make([]section, 0, len(p.Sections))
 	for i := range p.Sections {
-		s, found := bed.Place(p, i)
+		s, found := bed.Place(p, i+1)
 		t := technique.Of(s.Section)
 		showing = showing || t.Showing
 		k.Placed = append(k.Placed, s)
@@ -72,22 +72,21 @@ func (k *planner) place() (showing bool) {
 		k.sections = append(k.sections, section{s, t, 0, len(k.needs)})
 		if lack := k.lacks(t, s); lack != nil {
 			k.Report(*lack)
-			k.Stop(i, 1)
+			k.Stop(s.No, 1)
 			continue
 		}
 		if finding.Stops(found) {
-			k.Stop(i, 1)
+			k.Stop(s.No, 1)
 			continue
 		}
-		k.need(i)
+		k.need(&k.sections[i])
 	}
 	return showing
 }
 
-// need lists the yarns of the rows of section i, as far as it can be planned. A row that
+// need lists the yarns of the rows of a section, as far as it can be planned. A row that
 // comes again takes what it took before.
-func (k *planner) need(i int) {
-	s := &k.sections[i]
+func (k *planner) need(s *section) {
 	cycle := make([]loom.Need, 0, s.Cycle)
 	stopped := 0
 	for r := 1; r <= s.Cycle; r++ {
@@ -96,12 +95,12 @@ func (k *planner) need(i int) {
 			k.Report(*refused)
 			if stopped == 0 {
 				stopped = r
-				k.Stop(i, r)
+				k.Stop(s.No, r)
 			}
 		}
 		cycle = append(cycle, need)
 	}
-	if k.Stopped.Row > 0 && k.Stopped.Section < i {
+	if k.Stopped.Row > 0 && k.Stopped.Section < s.No {
 		return // an earlier section stops the plan
 	}
 	for r := range s.technique.RowsOf(s.Placed) {
@@ -145,7 +144,7 @@ func (k *planner) firstYarns() map[int]piece.YarnNo {
 
 // lacks says what the machine is missing for a section, nil where it can knit it.
 func (k *planner) lacks(t *technique.Technique, s *bed.Placed) *finding.Finding {
-	f := &finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{1, s.Rows}, Needles: s.InWork(1)}
+	f := &finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.No, Rows: [2]int{1, s.Rows}, Needles: s.InWork(1)}
 	if t.Knit == nil {
 		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", t.Name)
 		return f
@@ -161,10 +160,9 @@ func (k *planner) lacks(t *technique.Technique, s *bed.Placed) *finding.Finding 
 	return f
 }
 
-// knit makes the passes of section i, as far as it can be planned; false where the plan
+// knit makes the passes of a section, as far as it can be planned; false where the plan
 // stops in it.
-func (k *planner) knit(i int) bool {
-	s := &k.sections[i]
+func (k *planner) knit(s *section) bool {
 	l, t, from := k.loom, s.technique, len(k.Passes)
 	l.Section(s.Placed, t.EachWay != nil && t.EachWay(k.m))
 	done := 0
@@ -176,15 +174,15 @@ func (k *planner) knit(i int) bool {
 		w := loom.Work{Placed: s.Placed, Row: r, Need: &k.needs[at], Yarns: k.yarns[at]}
 		l.Row()
 		if !k.begin(s, w) {
-			k.Stop(i, r)
+			k.Stop(s.No, r)
 			break
 		}
 		t.Knit(l, w)
 		l.Shown()
 		done++
 	}
-	k.number(i, from)
-	return k.Stopped.Row == 0 || k.Stopped.Section != i
+	k.number(s, from)
+	return k.Stopped.Row == 0 || k.Stopped.Section != s.No
 }
 
 // count sums up the finished plan and adds what follows the last pass.

@@ -97,7 +97,7 @@ func TestCounters(t *testing.T) {
 	rows = []string{".#.#..#.", "........", "........", ".#.##.#.", ".##..##.", "..#.#.#.", "..#.#.#.", "..#.#.#."}
 	pl := plan.Make(piecetest.New(t, "hand-mid", "L4", "R4", rows))
 	var counters []int
-	for _, r := range beside.Sheet(pl, 0) {
+	for _, r := range beside.Sheet(pl, 1) {
 		counters = append(counters, r.Counter)
 	}
 	if want := []int{0, 2, 4, 6, 8, 10, 11, 12}; !slices.Equal(counters, want) {

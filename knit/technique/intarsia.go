@@ -141,7 +141,7 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	for j, f := range fields {
 		if from[j] < 0 {
 			st.laid[f.Yarn]++
-			pl.Bobbins = append(pl.Bobbins, pass.Bobbin{Name: fmt.Sprintf("%s%d", l.Piece.YarnID(f.Yarn), st.laid[f.Yarn]), Yarn: f.Yarn, Section: w.Placed.Index + 1, FirstRow: w.Row})
+			pl.Bobbins = append(pl.Bobbins, pass.Bobbin{Name: fmt.Sprintf("%s%d", l.Piece.YarnID(f.Yarn), st.laid[f.Yarn]), Yarn: f.Yarn, Section: w.Placed.No, FirstRow: w.Row})
 			inUse[j] = len(pl.Bobbins) - 1
 			on = on.Or(machine.Range(f.From, f.To))
 		} else {
@@ -184,7 +184,7 @@ func reach(l *loom.Loom, w loom.Work, b *pass.Bobbin, f Field, here machine.Side
 	if away <= far {
 		return
 	}
-	l.Plan.Report(finding.Finding{Code: finding.BobbinFar, Severity: finding.Warn, Section: w.Placed.Index + 1, Rows: [2]int{w.Row, w.Row}, Needles: machine.SetOf(was, wanted),
+	l.Plan.Report(finding.Finding{Code: finding.BobbinFar, Severity: finding.Warn, Section: w.Placed.No, Rows: [2]int{w.Row, w.Row}, Needles: machine.SetOf(was, wanted),
 		Text: fmt.Sprintf("Row %d: bobbin %s hangs at %v and is next wanted at %v, %d needles away.", w.Row, b.Name, was, wanted, away),
 		Fix:  "Carry it across loosely under the needles between, or cut it and join a new one"})
 }

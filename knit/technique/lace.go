@@ -105,7 +105,7 @@ func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
 	}
 	s, row := w.Placed, w.Row
 	transfers := moves(s.StitchRow(row))
-	f := &finding.Finding{Code: finding.LaceSecondRow, Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{row, row}}
+	f := &finding.Finding{Code: finding.LaceSecondRow, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}}
 	switch {
 	case showsAll(s) && row%2 == 0 && transfers:
 		f.Needles = s.Wants(row, chart.YarnOver)
@@ -131,9 +131,9 @@ func evenRows(s *bed.Placed) (fix string, mend func() []edit.Change) {
 	a := &s.Section.Areas[0]
 	switch {
 	case !moves(s.StitchRow(s.Rows + 1)):
-		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(edit.SectionRows(s.Index, s.Rows+1))
+		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(edit.SectionRows(s.No, s.Rows+1))
 	case len(s.Section.Areas) == 1 && s.Rows == a.Chart.H && a.Rows == [2]int{1, a.Chart.H}:
-		return "Add a plain row on top of the chart", finding.Always(edit.PlainRowOnTop(s.Index, 0, a.Chart, s.Wide[0], s.Rows+1))
+		return "Add a plain row on top of the chart", finding.Always(edit.PlainRowOnTop(s.No, 1, a.Chart, s.Wide[0], s.Rows+1))
 	}
 	return fmt.Sprintf("Knit %d rows", s.Rows-1), nil
 }

@@ -24,7 +24,7 @@ func lifeline(l *loom.Loom) {
 	if last == nil || l.Course() == 0 || st.lined > 0 && l.Course()-st.lined < l.WeightsEvery() {
 		return
 	}
-	if below := l.Plan.Placed[last.Section-1]; len(last.Works) > 0 && last.Works[0].Part != plainRow && moves(below.StitchRow(last.Row())) {
+	if below := l.Plan.Section(last.Section); len(last.Works) > 0 && last.Works[0].Part != plainRow && moves(below.StitchRow(last.Row())) {
 		return // its loops are still as the transfers left them
 	}
 	st.lined = l.Course()

@@ -16,10 +16,10 @@ import (
 // laceLimits checks a lace section: too many loops on a needle, wide holes, the edge
 // needles, leans that come out otherwise, transfers right after the cast-on, and a slant.
 func laceLimits(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
-	s := pl.Placed[section]
+	s := pl.Section(section)
 	l := laceCheck{pl: pl, section: section}
 	for k := range pl.Passes {
-		if p := &pl.Passes[k]; p.Section == section+1 {
+		if p := &pl.Passes[k]; p.Section == section {
 			l.pass(p)
 		}
 	}
@@ -90,12 +90,12 @@ func (l *laceCheck) pass(p *pass.Pass) {
 }
 
 func (l *laceCheck) findings() (out []finding.Finding) {
-	p, s := l.pl.Piece, l.pl.Placed[l.section]
+	p, s := l.pl.Piece, l.pl.Section(l.section)
 	report := func(code finding.Code, severity finding.Severity, at spot, mend func() []edit.Change, fix, format string, a ...any) {
 		if at.needles.Empty() {
 			return
 		}
-		out = append(out, finding.Finding{Code: code, Severity: severity, Section: l.section + 1, Rows: at.rows, Needles: at.needles, Text: fmt.Sprintf(format, a...), Fix: fix, Mend: mend})
+		out = append(out, finding.Finding{Code: code, Severity: severity, Section: l.section, Rows: at.rows, Needles: at.needles, Text: fmt.Sprintf(format, a...), Fix: fix, Mend: mend})
 	}
 	report(finding.LaceStack, finding.Warn, l.deep, nil, "Spread the decreases over more needles or rows",
 		"%v hold more than %d loops at once, from row %d on; they knit off badly.", l.deep.needles, fabric.Deepest, l.deep.rows[0])
@@ -130,7 +130,7 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 // exactCosts is how many passes more of the lace carriage the section takes with its leans
 // exact.
 func (l *laceCheck) exactCosts() (more int) {
-	s, m := l.pl.Placed[l.section], &l.pl.Piece.Machine
+	s, m := l.pl.Section(l.section), &l.pl.Piece.Machine
 	passes := func(marks []chart.Stitch, exact bool) int {
 		t := newTransfers(marks, s.From, exact)
 		switch m.Lace {

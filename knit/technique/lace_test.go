@@ -154,7 +154,7 @@ func TestLaceByHand(t *testing.T) {
 			t.Errorf("%s side on %s: %q, want %q", c.side, c.id, got, want)
 		}
 		if c.lines != nil {
-			w := card.MakeProgram(pl, 1)
+			w := card.MakeProgram(pl, 2)
 			for l := range w.Bits.H {
 				if w.Bits.H != len(c.lines) || w.Line(l+1) != c.lines[l] {
 					t.Errorf("%s side: line %d of %d is %s, want %q", c.side, l+1, w.Bits.H, w.Line(l+1), c.lines)

@@ -30,7 +30,7 @@ func NewRemarks(pl *pass.Plan) *Remarks { return &Remarks{pl: pl, told: map[told
 // Row warns of needles in a course, unless there are none. knit is which of the needles
 // would have to knit plain for the remark to go; none: hands or a decision are needed.
 func (r *Remarks) Row(c *fabric.Course, code finding.Code, on, knit machine.Set, fix, format string, a ...any) {
-	s := r.pl.Placed[c.Section-1]
+	s := r.pl.Section(c.Section)
 	key := told{code, c.Section, (c.Row - 1) % s.Cycle}
 	if on.Empty() || r.told[key] {
 		return
@@ -51,7 +51,7 @@ func (r *Remarks) edge(c *fabric.Course) {
 	before := len(r.Found)
 	r.Row(c, finding.EdgeNotKnit, ends, machine.Set{}, "Set the end needles to knit every row",
 		"the end needle %v does not knit; the selvedge will ladder.", ends)
-	if len(r.Found) > before && r.pl.Placed[c.Section-1].Covered == c.AtWork {
-		r.Found[before].Mend = finding.Always(edit.SectionOption(c.Section-1, "end_needles", "auto"))
+	if len(r.Found) > before && r.pl.Section(c.Section).Covered == c.AtWork {
+		r.Found[before].Mend = finding.Always(edit.SectionOption(c.Section, "end_needles", "auto"))
 	}
 }

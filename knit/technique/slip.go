@@ -67,7 +67,7 @@ func slipMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		return nil
 	}
 	p, own, n := l.Piece, s.Section.RowYarn(w.Row), wrong.First()
-	f := &finding.Finding{Code: finding.SlipColour, Severity: finding.Stop, Section: s.Index + 1, Rows: [2]int{w.Row, w.Row}, Needles: wrong,
+	f := &finding.Finding{Code: finding.SlipColour, Severity: finding.Stop, Section: s.No, Rows: [2]int{w.Row, w.Row}, Needles: wrong,
 		Text: fmt.Sprintf("Row %d is knitted in %s, so %v must be passed over; but %v is to show %s, and shows %s.",
 			w.Row, p.YarnName(own), wrong, n, p.YarnName(row[n-s.From]), p.YarnName(l.Showing(n))),
 		Fix: "Let them show " + p.YarnName(own)}

@@ -176,7 +176,7 @@ func Prove(pl *pass.Plan) *fabric.Fabric {
 		asks[i] = Of(s.Section)
 	}
 	f.Compare(func(c *fabric.Course) fabric.Want {
-		return asks[c.Section-1].Asks(pl.Piece, pl.Placed[c.Section-1], c)
+		return asks[c.Section-1].Asks(pl.Piece, pl.Section(c.Section), c)
 	})
 	at := 0
 	for i, s := range pl.Placed {
@@ -190,11 +190,11 @@ func Prove(pl *pass.Plan) *fabric.Fabric {
 // index of the first course after it.
 func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 	pl := f.Plan
-	if pl.Stopped.Row > 0 && s.Index > pl.Stopped.Section {
+	if pl.Stopped.Row > 0 && s.No > pl.Stopped.Section {
 		return at
 	}
-	stops := pl.Stopped.Row > 0 && s.Index == pl.Stopped.Section
-	for at < len(f.Courses) && f.Courses[at].Row == 0 && f.Courses[at].Section <= s.Index+1 {
+	stops := pl.Stopped.Row > 0 && s.No == pl.Stopped.Section
+	for at < len(f.Courses) && f.Courses[at].Row == 0 && f.Courses[at].Section <= s.No {
 		at++ // selecting rows, and courses that are left out
 	}
 	for r := range t.RowsOf(s) {
@@ -202,14 +202,14 @@ func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 			break
 		}
 		for range t.CoursesOf(&pl.Piece.Machine, s.Section) {
-			if at >= len(f.Courses) || f.Courses[at].Section != s.Index+1 || f.Courses[at].Row != r {
-				f.Lacks(s.Index+1, r, s.InWork(r))
+			if at >= len(f.Courses) || f.Courses[at].Section != s.No || f.Courses[at].Row != r {
+				f.Lacks(s.No, r, s.InWork(r))
 				continue
 			}
 			at++
 		}
 	}
-	for ; at < len(f.Courses) && f.Courses[at].Section == s.Index+1; at++ {
+	for ; at < len(f.Courses) && f.Courses[at].Section == s.No; at++ {
 		f.TooMany(&f.Courses[at])
 	}
 	return at
@@ -247,6 +247,6 @@ func heldEnds(s *bed.Placed, row int) machine.Set {
 
 // inverted says that the chart's marks are the blanks of the card or program.
 func inverted(s *bed.Placed, marks, why string) finding.Finding {
-	return finding.Finding{Code: finding.CardInverted, Severity: finding.Note, Section: s.Index + 1, Rows: [2]int{1, s.Rows}, Needles: s.Covered,
+	return finding.Finding{Code: finding.CardInverted, Severity: finding.Note, Section: s.No, Rows: [2]int{1, s.Rows}, Needles: s.Covered,
 		Text: "The chart marks the " + marks + "; on this machine " + why + ", so the card or program is the chart inverted. It has been done."}
 }

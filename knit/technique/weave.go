@@ -53,7 +53,7 @@ var Weave = Technique{
 // weaveLimits checks the woven yarn of each row: it is caught wherever marked stitches meet
 // unmarked ones, and floats in between.
 func weaveLimits(pl *pass.Plan, _ *fabric.Fabric, section int) (out []finding.Finding) {
-	p, s := pl.Piece, pl.Placed[section]
+	p, s := pl.Piece, pl.Section(section)
 	limit := piece.Limit(p.Limits.Weave, weaveLimit)
 	name := p.YarnName(s.Section.Weft)
 	for r := 1; r <= s.Cycle; r++ {
@@ -63,7 +63,7 @@ func weaveLimits(pl *pass.Plan, _ *fabric.Fabric, section int) (out []finding.Fi
 			continue // no weft is laid
 		}
 		report := func(code finding.Code, on machine.Set, fix, format string, a ...any) {
-			out = append(out, finding.Finding{Code: code, Severity: finding.Warn, Section: section + 1, Rows: [2]int{r, r}, Needles: on,
+			out = append(out, finding.Finding{Code: code, Severity: finding.Warn, Section: section, Rows: [2]int{r, r}, Needles: on,
 				Text: fmt.Sprintf("Row %d: ", r) + fmt.Sprintf(format, a...), Fix: fix})
 		}
 		ends := machine.SetOf(work.First(), work.Last()).And(marked)
