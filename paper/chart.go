@@ -41,8 +41,8 @@ func (s *chartSheet) draw(p pen) {
 	w, h := s.size()
 	p.fill(new(path).rect(0, 0, w, h), page)
 	p.text(chartLeft, 9, 5, -1, false, ink, s.title)
-	p.text(chartLeft, 14, 3, -1, false, soft, fmt.Sprintf("%d stitches × %d rows, seen on the %v side", s.c.W, s.c.H, s.c.Side))
-	shows := s.p.Shows(s.c)
+	p.text(chartLeft, 14, 3, -1, false, soft, fmt.Sprintf("%d stitches × %d rows, seen on the %v side", s.c.W, s.c.H, s.c.Face))
+	shows := s.p.Marks(s.c)
 	bottom := chartTop + s.h*float64(s.c.H)
 	fills := map[rune]*path{}
 	marks, light := new(path), new(path)

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strconv"
 
+	"vindel/knit/chart"
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -51,11 +52,11 @@ func shade(c color.RGBA, by float64) color.RGBA {
 // drawing is one face of a fabric in a window.
 type drawing struct {
 	f    *fabric.Fabric
-	side fabric.Side
+	side chart.Face
 	win  Window
 }
 
-func newDrawing(f *fabric.Fabric, side fabric.Side, win Window) *drawing {
+func newDrawing(f *fabric.Fabric, side chart.Face, win Window) *drawing {
 	if win.W == 0 {
 		win.W = f.W
 	}
@@ -73,7 +74,7 @@ func (d *drawing) size() (w, h float64) {
 
 // place is where needle index i (from the left of the bed) lies on the drawing, in wales.
 func (d *drawing) place(i int) int {
-	if d.side == fabric.KnitSide {
+	if d.side == chart.KnitSide {
 		i = d.f.W - 1 - i
 	}
 	return i - d.win.X
@@ -105,7 +106,7 @@ func (d *drawing) draw(p pen) {
 				foot, below := d.lean(n, c)
 				switch {
 				case d.f.Courses[c].Shape().Eyelets.Has(n): // drawn in openings
-				case (d.side == fabric.KnitSide) != d.f.Courses[c].Purled.Has(n):
+				case (d.side == chart.KnitSide) != d.f.Courses[c].Purled.Has(n):
 					for _, b := range below {
 						vee(&under[y], left, bottom, float64(tall), wide, b*wide)
 					}
@@ -139,7 +140,7 @@ func (d *drawing) draw(p pen) {
 		}
 	}
 	d.openings(p, cols)
-	if d.side == fabric.PurlSide {
+	if d.side == chart.PurlSide {
 		d.floats(p, cols)
 		d.strands(p, cols)
 	}
@@ -262,7 +263,7 @@ func (d *drawing) floats(p pen, cols []color.RGBA) {
 }
 
 // FabricSVG is a face of the fabric, drawn stitch by stitch.
-func FabricSVG(f *fabric.Fabric, side fabric.Side, win Window) []byte {
+func FabricSVG(f *fabric.Fabric, side chart.Face, win Window) []byte {
 	d := newDrawing(f, side, win)
 	p := newSVG(d.size())
 	d.draw(p)
@@ -274,7 +275,7 @@ const mostPixels = 24e6
 
 // FabricPNG is a face of the fabric as a picture, px pixels a stitch wide, or less where
 // that would be too many pixels.
-func FabricPNG(f *fabric.Fabric, side fabric.Side, win Window, px float64) ([]byte, error) {
+func FabricPNG(f *fabric.Fabric, side chart.Face, win Window, px float64) ([]byte, error) {
 	d := newDrawing(f, side, win)
 	w, h := d.size()
 	p := newRaster(w, h, min(px/stitchW, math.Sqrt(mostPixels/(w*h))))

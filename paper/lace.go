@@ -3,7 +3,7 @@ package paper
 import (
 	"image/color"
 
-	"vindel/knit/fabric"
+	"vindel/knit/chart"
 	"vindel/knit/machine"
 )
 
@@ -65,7 +65,7 @@ func (d *drawing) lean(n machine.Needle, c int) (foot float64, below []float64) 
 		return 0, nil
 	}
 	turn := 1.0
-	if d.side == fabric.KnitSide {
+	if d.side == chart.KnitSide {
 		turn = -1
 	}
 	switch {

@@ -10,7 +10,7 @@ import (
 	"testing"
 
 	"vindel/knit/card"
-	"vindel/knit/fabric"
+	"vindel/knit/chart"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -74,7 +74,7 @@ func TestTrueScale(t *testing.T) {
 func TestFabricPicture(t *testing.T) {
 	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/yarns/0/colour", "#e0e0e0"), piecetest.Set("/yarns/1/colour", "#902010"))
 	f := technique.Prove(plan.Make(p))
-	data, err := paper.FabricPNG(f, fabric.KnitSide, paper.Window{}, 40)
+	data, err := paper.FabricPNG(f, chart.KnitSide, paper.Window{}, 40)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -93,11 +93,11 @@ func TestFabricPicture(t *testing.T) {
 			}
 		}
 	}
-	part, err := paper.FabricPNG(f, fabric.KnitSide, paper.Window{X: 5, Y: 0, W: 1, H: 1}, 40)
+	part, err := paper.FabricPNG(f, chart.KnitSide, paper.Window{X: 5, Y: 0, W: 1, H: 1}, 40)
 	if err != nil || !bytes.HasPrefix(part, []byte("\x89PNG")) {
 		t.Errorf("a window of one stitch: %v", err)
 	}
-	if svg := string(paper.FabricSVG(f, fabric.PurlSide, paper.Window{})); !strings.Contains(svg, "#902010") {
+	if svg := string(paper.FabricSVG(f, chart.PurlSide, paper.Window{})); !strings.Contains(svg, "#902010") {
 		t.Error("the purl side lacks a yarn")
 	}
 }

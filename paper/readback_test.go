@@ -14,6 +14,7 @@ import (
 	"testing"
 
 	"vindel/knit/card"
+	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/piecetest"
@@ -157,7 +158,7 @@ func bright(img image.Image, column, row, rows int, x0, x1, y0, y1 float64) (n i
 // them, a purl stitch an arch over its whole width; on the purl side the other way round.
 // A decrease stands where it is drawn to lean from.
 func TestStitchesInPictures(t *testing.T) {
-	face := func(f *fabric.Fabric, side fabric.Side) image.Image {
+	face := func(f *fabric.Fabric, side chart.Face) image.Image {
 		data, err := paper.FabricPNG(f, side, paper.Window{}, 40)
 		if err != nil {
 			t.Fatal(err)
@@ -171,11 +172,11 @@ func TestStitchesInPictures(t *testing.T) {
 	pale := piecetest.Set("/yarns/0/colour", "#e0e0e0")
 	marks := piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "purl"}})
 	f := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....", "......"}, pale, marks, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "texture"))))
-	for side, purl := range map[fabric.Side]int{fabric.KnitSide: 1, fabric.PurlSide: 4} {
+	for side, purl := range map[chart.Face]int{chart.KnitSide: 1, chart.PurlSide: 4} {
 		img := face(f, side)
 		for column := range 6 {
 			arch := bright(img, column, 1, 3, 0.46, 0.54, 0.5, 0.7) > 10
-			if want := (column == purl) == (side == fabric.KnitSide); arch != want {
+			if want := (column == purl) == (side == chart.KnitSide); arch != want {
 				t.Errorf("side %d, column %d: an arch: %v, want %v", side, column, arch, want)
 			}
 		}
@@ -186,7 +187,7 @@ func TestStitchesInPictures(t *testing.T) {
 		if !lace.Matches() {
 			t.Fatal(lace.First)
 		}
-		img := face(lace, fabric.KnitSide)
+		img := face(lace, chart.KnitSide)
 		at := strings.IndexAny(mark, "/\\")
 		left, right := bright(img, at, 1, 3, -0.1, 0.03, -0.3, 0.3), bright(img, at, 1, 3, 0.97, 1.1, -0.3, 0.3)
 		if (left > right) != leans {

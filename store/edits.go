@@ -64,16 +64,16 @@ func (s *Store) put(ctx context.Context, tx *sql.Tx, id int64, doc *edit.Documen
 
 // Undo takes the last edit back and gives its label; ErrNone where there is none.
 func (s *Store) Undo(ctx context.Context, id int64) (label string, err error) {
-	return s.step(ctx, id, 0, -1)
+	return s.rewind(ctx, id, 0, -1)
 }
 
 // Redo does the last undone edit again and gives its label; ErrNone where there is none.
 func (s *Store) Redo(ctx context.Context, id int64) (label string, err error) {
-	return s.step(ctx, id, 1, 1)
+	return s.rewind(ctx, id, 1, 1)
 }
 
-// step applies the edit `offset` above the head, backward or forward, and moves the head.
-func (s *Store) step(ctx context.Context, id int64, offset, way int) (label string, err error) {
+// rewind applies the edit `offset` above the head, backward or forward, and moves the head.
+func (s *Store) rewind(ctx context.Context, id int64, offset, way int) (label string, err error) {
 	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
 		doc, head, err := document(ctx, tx, id)
 		if err != nil {

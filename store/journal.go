@@ -21,8 +21,8 @@ type Entry struct {
 	At   time.Time
 }
 
-// Place is where the knitter is: the last entry of the journal; the zero Entry before the first.
-func (s *Store) Place(ctx context.Context, id int64) (e Entry, err error) {
+// Reached is where the knitter is: the last entry of the journal; the zero Entry before the first.
+func (s *Store) Reached(ctx context.Context, id int64) (e Entry, err error) {
 	list, err := s.Journal(ctx, id, 1)
 	if len(list) > 0 {
 		e = list[0]

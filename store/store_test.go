@@ -86,7 +86,7 @@ func TestPressTwice(t *testing.T) {
 	if _, err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); !errors.Is(err, store.ErrMoved) {
 		t.Errorf("the second press: %v", err)
 	}
-	if at, err := st.Place(t.Context(), id); err != nil || at.Done != 1 {
+	if at, err := st.Reached(t.Context(), id); err != nil || at.Done != 1 {
 		t.Errorf("place %+v, %v", at, err)
 	}
 }

@@ -13,7 +13,7 @@ import (
 
 // arrange moves an area about on the needles, or adds one: dragged, typed or nudged.
 func (s *Server) arrange(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		section, area := number(c.PostForm("section"), 0), number(c.PostForm("area"), 1)
 		do := c.PostForm("do")
 		if section < 1 || section > len(d.piece.Sections) {
@@ -30,7 +30,7 @@ func (s *Server) arrange(c *gin.Context) {
 }
 
 // arrangement is the edit that a command asks for, and its name in the list of edits.
-func (d *desk) arrangement(section, area int, do string, form func(string) string) (changes []edit.Change, label string, err error) {
+func (d *opened) arrangement(section, area int, do string, form func(string) string) (changes []edit.Change, label string, err error) {
 	p, s := d.piece, d.result.Plan.Section(section)
 	by := number(form("by"), 0)
 	switch do {
@@ -97,7 +97,7 @@ func (d *desk) arrangement(section, area int, do string, form func(string) strin
 
 // lie is a section as it lies on the bed, one pixel a stitch: SECTION.png, from 1.
 func (s *Server) lie(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		no, kind := file(c)
 		if no < 1 || no > len(d.piece.Sections) || kind != "png" {
 			s.fail(c, store.ErrNone)

@@ -31,7 +31,7 @@ type brought struct {
 // picture replaces a chart with one brought in: a picture sampled to a width and a number
 // of yarns, or one pixel a stitch; text; CSV; rows written for hand knitting; a piece file.
 func (s *Server) picture(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		in, err := readChart(c)
 		if err != nil {
 			s.fail(c, inputError{err})
@@ -180,7 +180,7 @@ func sampling(c *gin.Context) (o sketch.Sampling) {
 
 // takeOut is one chart as a file: a picture of one pixel a stitch, CSV, text, or paper.
 func (s *Server) takeOut(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		drawn := d.piece.Charts[c.Query("chart")]
 		if drawn == nil {
 			s.fail(c, store.ErrNone)

@@ -105,7 +105,7 @@ func chartNames(p *piece.Piece) (names []string) {
 }
 
 // chartState gathers what the desk shows of one chart.
-func (s *Server) chartState(d *desk, name string) (*chartState, error) {
+func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 	p, pl := d.piece, d.result.Plan
 	names := chartNames(p)
 	if p.Charts[name] == nil {
@@ -116,7 +116,7 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 	}
 	c := p.Charts[name]
 	h := d.head()
-	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name, Charts: names, Side: c.Side.String(),
+	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name, Charts: names, Side: c.Face.String(),
 		Rows: c.Rows(), Colours: map[string]string{}, Symbols: map[string]string{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders, Totals: h.Summary, Blank: string(c.Keys[0]),
 		Below: []railRow{}, Needles: []string{}, Marks: []mark{}}
 	st.Threads = map[string]string{}
@@ -126,7 +126,7 @@ func (s *Server) chartState(d *desk, name string) (*chartState, error) {
 	for _, m := range p.Palette(c) {
 		st.Palette = append(st.Palette, yarnState{ID: paletteLabel(m), Name: m.Name, Colour: m.Colour, Char: string(m.Char), Stitch: symbols[m.Stitch]})
 	}
-	for r, m := range p.Shows(c) {
+	for r, m := range p.Marks(c) {
 		st.Colours[string(r)] = m.Colour
 		if m.Stitch != chart.Knit {
 			st.Symbols[string(r)] = symbols[m.Stitch]
@@ -176,7 +176,7 @@ func paletteLabel(m piece.Mark) string {
 const mostMarks = 300
 
 // marks points at the cells that findings graver than a note are about.
-func (st *chartState) marks(d *desk, name string) {
+func (st *chartState) marks(d *opened, name string) {
 	pl := d.result.Plan
 	for i := range d.result.Findings {
 		f := &d.result.Findings[i]
@@ -199,7 +199,7 @@ func (st *chartState) marks(d *desk, name string) {
 }
 
 func (s *Server) draw(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		st, err := s.chartState(d, c.Query("chart"))
 		if err != nil {
 			s.fail(c, err)
@@ -221,7 +221,7 @@ func (s *Server) draw(c *gin.Context) {
 }
 
 // faces names the two faces, the worn one first.
-func faces(d *desk) []string {
+func faces(d *opened) []string {
 	if d.worn() == "purl" {
 		return []string{"purl", "knit"}
 	}
@@ -282,10 +282,10 @@ func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
 	s.answer(c, id)
 }
 
-func (s *Server) undo(c *gin.Context) { s.step(c, s.store.Undo) }
-func (s *Server) redo(c *gin.Context) { s.step(c, s.store.Redo) }
+func (s *Server) undo(c *gin.Context) { s.rewind(c, s.store.Undo) }
+func (s *Server) redo(c *gin.Context) { s.rewind(c, s.store.Redo) }
 
-func (s *Server) step(c *gin.Context, f stepFunc) {
+func (s *Server) rewind(c *gin.Context, f rewindFunc) {
 	id, err := pieceID(c)
 	if err == nil {
 		if _, err = f(c.Request.Context(), id); err == store.ErrNone {

@@ -10,7 +10,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/card"
-	"vindel/knit/fabric"
+	"vindel/knit/chart"
 	"vindel/paper"
 	"vindel/store"
 )
@@ -38,8 +38,8 @@ const bigFabric = 12000
 
 // fabric is a face of the fabric: knit.svg or purl.svg, whole or the window x, y, w, h.
 func (s *Server) fabric(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
-		side, ok := map[string]fabric.Side{"knit.svg": fabric.KnitSide, "purl.svg": fabric.PurlSide}[c.Param("file")]
+	s.withPiece(c, func(d *opened) {
+		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide}[c.Param("file")]
 		if !ok {
 			s.fail(c, store.ErrNone)
 			return
@@ -68,7 +68,7 @@ func (s *Server) fabric(c *gin.Context) {
 }
 
 func (s *Server) card(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		n, kind := file(c)
 		if n < 1 || n > len(d.piece.Sections) || !d.piece.Machine.HasCard() || d.result.Plan.LinesOf(n) == 0 {
 			s.fail(c, store.ErrNone)
@@ -91,7 +91,7 @@ func (s *Server) card(c *gin.Context) {
 }
 
 func (s *Server) cheat(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		n, kind := file(c)
 		if n < 1 || n > len(d.piece.Sections) || kind != "pdf" {
 			s.fail(c, store.ErrNone)
@@ -104,7 +104,7 @@ func (s *Server) cheat(c *gin.Context) {
 
 // planFile is the plan as `vindel plan` prints it.
 func (s *Server) planFile(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		_, kind := file(c)
 		var b bytes.Buffer
 		var err error
@@ -123,7 +123,7 @@ func (s *Server) planFile(c *gin.Context) {
 }
 
 func (s *Server) pieceFile(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		c.Header("Content-Disposition", `attachment; filename="piece.vindel.json"`)
 		s.send(c, "json", d.stored.Doc, nil)
 	})

@@ -33,7 +33,7 @@ var severityWords = map[finding.Severity]string{finding.Stop: "Stop", finding.Wa
 // most findings that a page lists; the rest are counted.
 const mostFindings = 60
 
-func (d *desk) findings() (list []findingView) {
+func (d *opened) findings() (list []findingView) {
 	for i, f := range d.result.Findings[:min(len(d.result.Findings), mostFindings)] {
 		v := findingView{Index: i, Code: string(f.Code), Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix, CanFix: f.Mend != nil, Section: f.Section, Row: f.Rows[0], Needles: f.Needles.String()}
 		v.Title = fmt.Sprintf("Section %d", f.Section)
@@ -59,14 +59,14 @@ type findingList struct {
 	Passes int
 }
 
-func (d *desk) listed() findingList {
+func (d *opened) listed() findingList {
 	return findingList{d.stored.ID, d.findings(), max(0, len(d.result.Findings)-mostFindings), len(d.result.Plan.Passes)}
 }
 
 // fix applies the remedy of one finding. The code must still be the one the page
 // showed at that place.
 func (s *Server) fix(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		i, err := strconv.Atoi(c.PostForm("index"))
 		fs := d.result.Findings
 		if err != nil || i < 0 || i >= len(fs) || string(fs[i].Code) != c.PostForm("code") {

@@ -12,7 +12,7 @@ import (
 )
 
 func (s *Server) knit(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		v, err := s.knitView(c, d)
 		if err != nil {
 			s.fail(c, err)
@@ -24,7 +24,7 @@ func (s *Server) knit(c *gin.Context) {
 
 // knitted writes a pass down before it answers: forward, back, or to a pass by its number.
 func (s *Server) knitted(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		from := number(c.PostForm("from"), -1)
 		if from < 0 {
 			s.fail(c, inputError{errors.New("from: the pass that the page shows is missing")})
@@ -35,7 +35,7 @@ func (s *Server) knitted(c *gin.Context) {
 			s.fail(c, inputError{err})
 			return
 		}
-		at, err := s.store.Place(c.Request.Context(), d.stored.ID)
+		at, err := s.store.Reached(c.Request.Context(), d.stored.ID)
 		if err != nil {
 			s.fail(c, err)
 			return
@@ -63,7 +63,7 @@ func (s *Server) knitted(c *gin.Context) {
 }
 
 // entry is what a press writes into the journal, with `from` passes knitted before it.
-func (d *desk) entry(do string, from int, to, note string) (e store.Entry, err error) {
+func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err error) {
 	passes := d.result.Plan.Passes
 	e = store.Entry{Kind: do, Done: from}
 	switch do {
@@ -90,7 +90,7 @@ func (d *desk) entry(do string, from int, to, note string) (e store.Entry, err e
 }
 
 // done is how many passes of the plan are knitted, by the last entry of the journal.
-func (d *desk) done(at store.Entry) int {
-	done, _ := beside.Place(d.result.Plan, at.Pass, at.Done)
+func (d *opened) done(at store.Entry) int {
+	done, _ := beside.Done(d.result.Plan, at.Pass, at.Done)
 	return done
 }

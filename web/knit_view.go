@@ -71,9 +71,9 @@ const (
 	paceFrom   = 5  // timed passes from which the knitter's own pace is known
 )
 
-func (s *Server) knitView(c *gin.Context, d *desk) (*knitView, error) {
+func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	ctx := c.Request.Context()
-	at, err := s.store.Place(ctx, d.stored.ID)
+	at, err := s.store.Reached(ctx, d.stored.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -132,13 +132,13 @@ func said(steps []pass.Step, p *piece.Piece) (list []string) {
 	return list
 }
 
-func (d *desk) quiet(i int) quietRow {
+func (d *opened) quiet(i int) quietRow {
 	p := &d.result.Plan.Passes[i]
 	r := beside.Quiet(d.result.Plan, p)
 	return quietRow{r.Counter, r.Dir.String(), d.threads(r.Feeders), r.Text}
 }
 
-func (d *desk) threads(feeders []piece.YarnNo) (list []threadView) {
+func (d *opened) threads(feeders []piece.YarnNo) (list []threadView) {
 	for _, y := range feeders {
 		t := threadView{}
 		if y != 0 {
@@ -150,7 +150,7 @@ func (d *desk) threads(feeders []piece.YarnNo) (list []threadView) {
 }
 
 // band is the pass with index i as the page shows it; shift moves the drawing along the bed.
-func (d *desk) band(i, shift int) *bandView {
+func (d *opened) band(i, shift int) *bandView {
 	p, f := d.piece, d.result.Fabric
 	b := &bandView{Band: beside.Before(f, i)}
 	now := b.Pass

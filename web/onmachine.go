@@ -36,7 +36,7 @@ type compareMachinesView struct {
 // compareMachines plans the piece on every machine, so that one can be chosen knowing
 // what can no longer be done and what it costs.
 func (s *Server) compareMachines(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		choices, err := s.machineChoices(c)
 		if err != nil {
 			s.fail(c, err)
@@ -59,7 +59,7 @@ func (s *Server) compareMachines(c *gin.Context) {
 }
 
 // on plans the piece on another machine.
-func (d *desk) on(m machineChoice, mine bool) onMachine {
+func (d *opened) on(m machineChoice, mine bool) onMachine {
 	out := onMachine{machineChoice: m, Mine: mine}
 	doc, err := edit.Parse(d.stored.Doc)
 	if err == nil {
@@ -90,7 +90,7 @@ func (d *desk) on(m machineChoice, mine bool) onMachine {
 
 // setMachine puts the piece on another machine, and notes what that has changed.
 func (s *Server) setMachine(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		choices, err := s.machineChoices(c)
 		if err != nil {
 			s.fail(c, err)
@@ -123,7 +123,7 @@ func (s *Server) setMachine(c *gin.Context) {
 }
 
 // changed says what a change of machine has come to, in a knitter's words.
-func changed(was, now *desk) (list []string) {
+func changed(was, now *opened) (list []string) {
 	list = append(list, fmt.Sprintf("Planned anew: %s instead of %s.", now.piece.Machine.Name, was.piece.Machine.Name))
 	a, b := &was.result.Plan.Totals, &now.result.Plan.Totals
 	var sums []string

@@ -20,7 +20,7 @@ import (
 	"vindel/paper"
 )
 
-type stepFunc func(context.Context, int64) (string, error)
+type rewindFunc func(context.Context, int64) (string, error)
 
 type piecesView struct {
 	Page       Page
@@ -83,7 +83,7 @@ func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
 		card.Name, card.Bad = "A piece that cannot be read", err.Error()
 		return card
 	}
-	at, err := s.store.Place(ctx, id)
+	at, err := s.store.Reached(ctx, id)
 	if err != nil {
 		card.Bad = err.Error()
 	}

@@ -121,7 +121,7 @@ type tick struct {
 }
 
 func (s *Server) place(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		p := d.piece
 		choices, err := s.machineChoices(c)
 		if err != nil {
@@ -159,7 +159,7 @@ func measured(n float64) string {
 }
 
 // centimetres is how wide so many stitches are: by the swatch, or on the needles.
-func (d *desk) centimetres(n int) string {
+func (d *opened) centimetres(n int) string {
 	words := fmt.Sprintf("%.0f cm", float64(n)*d.piece.StitchMM()/10)
 	if d.piece.Gauge.Stitches == 0 {
 		words += " on the needles"
@@ -203,7 +203,7 @@ func stack(list []sectionView, row float64) (height float64) {
 	return y + 6
 }
 
-func (d *desk) sectionView(no int, x func(machine.Needle) float64) sectionView {
+func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView {
 	p := d.piece
 	sec := p.Section(no)
 	placed := d.result.Plan.Section(no)
@@ -254,7 +254,7 @@ func areaOptions(a *piece.Area, at edit.Path) []choice {
 	}
 	drawing := edit.Chart(a.Chart.Name)
 	list := []choice{{at.To("above"), "Above its top", above, choices("repeat", "it repeats", "blank", "blank")},
-		{drawing.To("side"), "Drawn as seen on", a.Chart.Side.String(), choices("knit", "the knit side", "purl", "the purl side")}}
+		{drawing.To("side"), "Drawn as seen on", a.Chart.Face.String(), choices("knit", "the knit side", "purl", "the purl side")}}
 	if a.Lace {
 		list = append(list, choice{drawing.To("shows"), "Rows drawn", shows, choices("right-side", "right-side rows; a plain one after each", "all", "every knitted row")})
 	}
@@ -289,7 +289,7 @@ func coursesOf(p *piece.Piece, s *piece.Section) int {
 
 // widths offers stitch counts that make whole repeats, and one stitch more, where both
 // edges are alike; on a machine with one feeder two seam stitches more.
-func (d *desk) widths() (list []widthOffer) {
+func (d *opened) widths() (list []widthOffer) {
 	p := d.piece
 	for i := range p.Sections {
 		sec := &p.Sections[i]
@@ -348,7 +348,7 @@ func options(p *piece.Piece) (list []choice) {
 
 // field sets one value of the piece: its path, its new text, and how to read that.
 func (s *Server) field(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		at, typed := edit.Path(c.PostForm("path")), strings.TrimSpace(c.PostForm("value"))
 		doc, err := edit.Parse(d.stored.Doc)
 		if err != nil {
@@ -376,7 +376,7 @@ func fieldKind(at edit.Path) edit.Kind {
 // centre puts a number of stitches on the middle of the bed, and an area that lay on
 // all the needles with them.
 func (s *Server) centre(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		p := d.piece
 		w := number(c.PostForm("width"), 0)
 		if w < 1 || w > int(p.Machine.Bed) {

@@ -33,7 +33,7 @@ type proveView struct {
 }
 
 func (s *Server) prove(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		f := d.result.Fabric
 		v := proveView{Page: s.piecePage(c, d, "prove"), ID: d.stored.ID, Head: d.stored.Head, Courses: len(f.Courses), Wales: f.W, Limit: d.piece.FloatLimit(), Good: f.Matches(),
 			Findings: d.listed()}
@@ -70,7 +70,7 @@ func (s *Server) prove(c *gin.Context) {
 
 // closeRow is the first course (from 0) of the first patterned section, so that the closer
 // look begins there.
-func closeRow(d *desk) int {
+func closeRow(d *opened) int {
 	for i := range d.result.Fabric.Courses {
 		if c := &d.result.Fabric.Courses[i]; len(d.piece.Section(c.Section).Areas) > 0 {
 			return max(0, min(i, len(d.result.Fabric.Courses)-26))
@@ -155,7 +155,7 @@ type yarnUse struct {
 const mostCheatRows = 60
 
 func (s *Server) prepare(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head, HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
 		for _, no := range card.Sections(pl) {
@@ -184,7 +184,7 @@ func (s *Server) prepare(c *gin.Context) {
 	})
 }
 
-func (d *desk) cheat(section int) cheatView {
+func (d *opened) cheat(section int) cheatView {
 	p := d.piece
 	rows := beside.Sheet(d.result.Plan, section)
 	v := cheatView{Section: section, Name: p.Section(section).Title(), Comb: p.Machine.Comb, Lace: p.Section(section).Lace()}
@@ -235,7 +235,7 @@ func (d *desk) cheat(section int) cheatView {
 }
 
 // program is what an electronic machine is told: the key-in sheet, and each line as runs.
-func (d *desk) program(section int) programView {
+func (d *opened) program(section int) programView {
 	w := card.MakeProgram(d.result.Plan, section)
 	v := programView{Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn}
 	for l := min(w.Bits.H, mostCheatRows); l >= 1; l-- {
@@ -245,7 +245,7 @@ func (d *desk) program(section int) programView {
 	return v
 }
 
-func (d *desk) yarnUse() (list []yarnUse) {
+func (d *opened) yarnUse() (list []yarnUse) {
 	for i, use := range beside.YarnUses(d.result.Plan) {
 		y := &d.piece.Yarns[i]
 		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, use.Stitches, use.Threadings})

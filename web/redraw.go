@@ -24,8 +24,8 @@ type chartRequest struct {
 }
 
 // onChart reads a request about a chart and hands both on, or answers the error.
-func (s *Server) onChart(c *gin.Context, f func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error)) {
-	s.withDesk(c, func(d *desk) {
+func (s *Server) onChart(c *gin.Context, f func(d *opened, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error)) {
+	s.withPiece(c, func(d *opened) {
 		var in chartRequest
 		if err := c.ShouldBindJSON(&in); err != nil {
 			s.fail(c, inputError{err})
@@ -50,7 +50,7 @@ func (s *Server) onChart(c *gin.Context, f func(d *desk, drawn *piece.Chart, in 
 
 // redraw edits a whole drawing, or a rectangle of it: turned, shifted, resized …
 func (s *Server) redraw(c *gin.Context) {
-	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
+	s.onChart(c, func(d *opened, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
 		sec := d.piece.UsedIn(drawn)
 		m, err := in.Edit.Apply(drawn.Runes(), blankOf(d.piece, drawn), sec != nil && sec.Lace())
 		if err != nil {
@@ -75,7 +75,7 @@ func blankOf(p *piece.Piece, c *piece.Chart) rune {
 
 // typedRow replaces a row by one typed as runs.
 func (s *Server) typedRow(c *gin.Context) {
-	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
+	s.onChart(c, func(d *opened, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
 		if in.Row < 1 || in.Row > drawn.H {
 			return nil, fmt.Errorf("row %d: the drawing has %d", in.Row, drawn.H)
 		}
@@ -84,7 +84,7 @@ func (s *Server) typedRow(c *gin.Context) {
 			return nil, err
 		}
 		known := map[rune]bool{}
-		for r := range d.piece.Shows(drawn) {
+		for r := range d.piece.Marks(drawn) {
 			known[r] = true
 		}
 		// A yarn's letter stands for the character that draws it.
@@ -108,13 +108,13 @@ func (s *Server) typedRow(c *gin.Context) {
 // lettering answers a line of text as cells to be stamped, the right way round for the
 // side that is worn: the chart may be drawn for the other.
 func (s *Server) lettering(c *gin.Context) {
-	s.onChart(c, func(d *desk, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
+	s.onChart(c, func(d *opened, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
 		rows, err := sketch.Lettering(in.Text, in.Tall)
 		if err != nil {
 			return nil, err
 		}
 		sec := d.piece.UsedIn(drawn)
-		mirrored := sec != nil && sec.Technique.Worn != drawn.Side
+		mirrored := sec != nil && sec.Technique.Worn != drawn.Face
 		if mirrored {
 			m, err := chart.FromRows(rows)
 			if err != nil {

@@ -12,7 +12,7 @@ import (
 // section adds plain rows, a new chart or a yarn, moves a section, knits it otherwise, or
 // takes it away.
 func (s *Server) section(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		section, do := number(c.PostForm("section"), 1), c.PostForm("do")
 		changes, err := d.sectionChange(section, do, c.PostForm("value"))
 		if err != nil {
@@ -24,7 +24,7 @@ func (s *Server) section(c *gin.Context) {
 }
 
 // sectionChange is the edit that a command about a section (from 1) asks for.
-func (d *desk) sectionChange(section int, do, value string) ([]edit.Change, error) {
+func (d *opened) sectionChange(section int, do, value string) ([]edit.Change, error) {
 	p := d.piece
 	if section < 1 || section > len(p.Sections) {
 		return nil, fmt.Errorf("section %d: there are %d", section, len(p.Sections))

@@ -38,7 +38,7 @@ type Server struct {
 	now    func() time.Time
 
 	mu      sync.Mutex
-	desk    map[int64]*desk    // the latest results, by piece
+	desk    map[int64]*opened  // the latest results, by piece
 	notices map[int64][]string // what is to be said once about a piece
 }
 
@@ -52,7 +52,7 @@ type Options struct {
 
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
-	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*desk{}, notices: map[int64][]string{}, tries: rate.NewLimiter(rate.Every(12*time.Second), 5)}
+	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*opened{}, notices: map[int64][]string{}, tries: rate.NewLimiter(rate.Every(12*time.Second), 5)}
 	if s.now == nil {
 		s.now = time.Now
 	}

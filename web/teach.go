@@ -29,7 +29,7 @@ type teachStep struct {
 const taught = "taught"
 
 // teach is the strip for a piece, nil once there are others or it has been put away.
-func (s *Server) teach(ctx context.Context, d *desk) (*teachView, error) {
+func (s *Server) teach(ctx context.Context, d *opened) (*teachView, error) {
 	if away, err := s.store.Setting(ctx, taught); err != nil || away != "" {
 		return nil, err
 	}
@@ -40,7 +40,7 @@ func (s *Server) teach(ctx context.Context, d *desk) (*teachView, error) {
 	if err != nil {
 		return nil, err
 	}
-	at, err := s.store.Place(ctx, d.stored.ID)
+	at, err := s.store.Reached(ctx, d.stored.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -78,7 +78,7 @@ func (s *Server) untaught(c *gin.Context) {
 }
 
 // example is a row as it may be typed in the piece's first chart: two of its marks.
-func (d *desk) example() string {
+func (d *opened) example() string {
 	for _, name := range chartNames(d.piece) {
 		if marks := d.piece.Palette(d.piece.Charts[name]); len(marks) > 2 && marks[1].Stitch == chart.YarnOver {
 			return "“4. 1o 1\\”"

@@ -34,7 +34,7 @@ func (s *Server) nameVersion(c *gin.Context) {
 }
 
 // version finds a named version; 0 is the piece as it stands now.
-func (s *Server) version(c *gin.Context, d *desk, id int) (store.Version, error) {
+func (s *Server) version(c *gin.Context, d *opened, id int) (store.Version, error) {
 	if id == 0 {
 		return store.Version{Name: "as it stands now", Doc: d.stored.Doc}, nil
 	}
@@ -52,7 +52,7 @@ func (s *Server) version(c *gin.Context, d *desk, id int) (store.Version, error)
 
 // bringBack makes a named version the piece as it stands: an edit like any other.
 func (s *Server) bringBack(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		v, err := s.version(c, d, number(c.PostForm("version"), -1))
 		var doc *edit.Document
 		if err == nil {
@@ -90,7 +90,7 @@ type compareSide struct {
 
 // compare shows a chart in two versions, cell by cell: those that differ are outlined.
 func (s *Server) compare(c *gin.Context) {
-	s.withDesk(c, func(d *desk) {
+	s.withPiece(c, func(d *opened) {
 		v := compareView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, A: number(c.Query("a"), 0), B: number(c.Query("b"), 0)}
 		list, err := s.store.Versions(c.Request.Context(), d.stored.ID)
 		if err != nil {

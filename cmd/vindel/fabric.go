@@ -6,8 +6,8 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"vindel/knit/chart"
 	"vindel/knit/check"
-	"vindel/knit/fabric"
 	"vindel/paper"
 )
 
@@ -15,11 +15,11 @@ func fabricCommand() *cobra.Command {
 	var side string
 	cmd := pieceCommand("fabric", "Print the simulated fabric", []string{"json", "png", "svg"},
 		func(c *cobra.Command, r *check.Result, format string) error {
-			face := fabric.KnitSide
+			face := chart.KnitSide
 			switch side {
 			case "knit":
 			case "purl":
-				face = fabric.PurlSide
+				face = chart.PurlSide
 			default:
 				return fmt.Errorf("--side: %q: knit, purl", side)
 			}

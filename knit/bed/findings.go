@@ -35,9 +35,9 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 			report(finding.AreaCut, finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
 		}
 		worn := s.Section.Technique.Worn
-		if a.Chart.Side != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) && !s.Section.Technique.EitherSide {
+		if a.Chart.Face != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) && !s.Section.Technique.EitherSide {
 			report(finding.FacesAway, finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
-				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Side, worn)
+				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Face, worn)
 			out[len(out)-1].Mend = finding.Always(edit.DrawnFor(name, worn))
 		}
 		for j := range areas[:k] {

@@ -66,9 +66,9 @@ func nthStitch(row []uint8, n int, c *piece.Chart) int {
 
 // span is a yarn-over and its decreases: the columns over which the count of stitches
 // used and made returns to even. A plain stitch is in none.
-type span struct{ cells, laid int }
+type span struct{ cells, held int }
 
-// lace lays the areas of a lace section, later ones over earlier ones, each span whole
+// lace covers the rows of a lace section with its areas, later ones over earlier ones, each span whole
 // or not at all, and reports what is cut and what transfers cannot do.
 func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding) {
 	s.Stitch = make([]chart.Stitch, len(s.Yarn))
@@ -92,11 +92,11 @@ func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding
 			out = append(out, s.uneven(a, raw))
 			continue
 		}
-		spans = s.layLace(p, a, grids[k], allowed, owner, spans)
+		spans = s.coverLace(p, a, grids[k], allowed, owner, spans)
 	}
 	rows := [2]int{}
 	for i, id := range owner {
-		if id == 0 || spans[id].cells == spans[id].laid {
+		if id == 0 || spans[id].cells == spans[id].held {
 			continue
 		}
 		s.Stitch[i] = chart.Knit
@@ -115,10 +115,10 @@ func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding
 	return out
 }
 
-// layLace puts one area's marks on the rows, over what lies there, and notes which span
+// coverLace puts one area's marks on the rows, over what is there, and notes which span
 // each belongs to. A row that changes the stitch count is refused and left plain.
-func (s *Placed) layLace(p *piece.Piece, a *piece.Area, g chart.Grid, allowed machine.Set, owner []int32, spans []span) []span {
-	turned := (a.Chart.Side == chart.KnitSide) != hasMirror(a)
+func (s *Placed) coverLace(p *piece.Piece, a *piece.Area, g chart.Grid, allowed machine.Set, owner []int32, spans []span) []span {
+	turned := (a.Chart.Face == chart.KnitSide) != hasMirror(a)
 	marks := make([]chart.Stitch, g.W)
 	work := p.Work()
 	first, last := int(a.From-s.From), min(int(a.To-s.From), s.W-1)
@@ -157,10 +157,10 @@ func (s *Placed) layLace(p *piece.Piece, a *piece.Area, g chart.Grid, allowed ma
 				}
 				if x+c >= max(first, 0) && x+c <= last && (allowed.Has(n) || id == 0 && work.Has(n)) {
 					if s.Stitch[at+x+c] = m; id != 0 {
-						spans[id].laid++
+						spans[id].held++
 					}
 					if under := owner[at+x+c]; under != 0 {
-						spans[under].laid--
+						spans[under].held--
 					}
 					owner[at+x+c] = id
 				} else if id != 0 && x+c >= max(first, 0) && x+c <= last && work.Has(n) {

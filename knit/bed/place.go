@@ -9,7 +9,7 @@ import (
 	"vindel/knit/piece"
 )
 
-// Placed is a section laid on the needles. Yarn and Stitch are Cycle rows × W
+// Placed is a section placed on the needles. Yarn and Stitch are Cycle rows × W
 // needles, row 1 first, from the needle From (the leftmost in work) rightwards, as
 // the knitter faces the bed; Stitch is nil where every stitch is plain knit.
 type Placed struct {
@@ -73,7 +73,7 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 	return s.Stitch[y*s.W : (y+1)*s.W]
 }
 
-// Place lays a section of the piece (from 1) on its needles and reports what lies badly.
+// Place lays a section of the piece (from 1) on its needles and reports what is placed badly.
 // A section without areas is all of its own yarn.
 func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	sec := p.Section(no)
@@ -131,13 +131,13 @@ func Lie(a *piece.Area) chart.Grid {
 	return g
 }
 
-// cut takes the area's rectangle out of anything laid out like its chart, and turns it as the area says.
+// cut takes the area's rectangle out of anything that is like its chart, and turns it as the area says.
 func cut[T comparable](a *piece.Area, m chart.Mat[T]) chart.Mat[T] {
 	if a.Columns != [2]int{1, m.W} || a.Rows != [2]int{1, m.H} {
 		m = m.Cut(a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
 	}
 	m = m.Transform(a.Transform)
-	if a.Chart.Side == chart.KnitSide {
+	if a.Chart.Face == chart.KnitSide {
 		m = m.Mirror()
 	}
 	return m
@@ -158,7 +158,7 @@ func (s *Placed) at(a *piece.Area, h, k, r int) int {
 
 func mod(a, n int) int { return (a%n + n) % n }
 
-// fill lays the areas one on another. Where nothing lies, the section's yarn knits.
+// fill covers the rows with the areas, one on another. Where there is none, the section's yarn knits.
 func (s *Placed) fill(p *piece.Piece, grids []chart.Grid) {
 	s.Yarn = make([]piece.YarnNo, s.Cycle*s.W)
 	for r := 1; r <= s.Cycle; r++ {
@@ -173,13 +173,13 @@ func (s *Placed) fill(p *piece.Piece, grids []chart.Grid) {
 	}
 	for k := range grids {
 		if !s.Section.Areas[k].Lace {
-			s.lay(p, &s.Section.Areas[k], grids[k])
+			s.cover(p, &s.Section.Areas[k], grids[k])
 		}
 	}
 }
 
-// lay puts one area on the rows, over what lies there.
-func (s *Placed) lay(p *piece.Piece, a *piece.Area, g chart.Grid) {
+// cover puts one area on the rows, over what is there.
+func (s *Placed) cover(p *piece.Piece, a *piece.Area, g chart.Grid) {
 	var yarns [256]piece.YarnNo // 0: the section's own
 	var stitches [256]chart.Stitch
 	plain, own := true, false // every cell knits; some cell takes the row's own yarn

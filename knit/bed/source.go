@@ -14,7 +14,7 @@ type turned struct{ *piece.Area }
 // size is the area's width and height as it lies on the bed.
 func (a turned) size() (w, h int) {
 	w, h = a.Columns[1]-a.Columns[0]+1, a.Rows[1]-a.Rows[0]+1
-	for _, name := range a.steps() {
+	for _, name := range a.order() {
 		w, h = grown(name, w, h)
 	}
 	return w, h
@@ -34,15 +34,15 @@ func grown(name string, w, h int) (int, int) {
 	return w, h
 }
 
-// steps are the area's transforms in the order they are applied, the mirroring of a
+// order are the area's transforms in the order they are applied, the mirroring of a
 // knit-side drawing last.
-func (a turned) steps() (names []string) {
+func (a turned) order() (names []string) {
 	for _, name := range chart.Transforms {
 		if slices.Contains(a.Transform, name) {
 			names = append(names, name)
 		}
 	}
-	if a.Chart.Side == chart.KnitSide {
+	if a.Chart.Face == chart.KnitSide {
 		names = append(names, "mirror")
 	}
 	return names
@@ -52,7 +52,7 @@ func (a turned) steps() (names []string) {
 // lies at column x and row y of the area, from 0.
 func (a turned) drawn(x, y int) (column, row int) {
 	type size struct{ w, h int }
-	steps := a.steps()
+	steps := a.order()
 	before := make([]size, len(steps)) // the size each step starts from
 	w, h := a.Columns[1]-a.Columns[0]+1, a.Rows[1]-a.Rows[0]+1
 	for i, name := range steps {

@@ -33,7 +33,7 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	list := lines(pl, section)
 	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(list))}
 	width := int(pl.Piece.To-pl.Piece.From) + 1
-	knit := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Chart.Side == chart.KnitSide })
+	knit := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Chart.Face == chart.KnitSide })
 	if len(s.Section.Areas) == 1 && s.Cut.Empty() {
 		a := &s.Section.Areas[0]
 		w.Repeats, w.First, width = true, a.First, s.Wide[0]

@@ -54,16 +54,16 @@ type Meaning struct {
 	Stitch Stitch
 }
 
-// Side is the face a chart is drawn for.
-type Side uint8
+// Face is a face of the fabric, and the one that a chart is drawn for.
+type Face uint8
 
-// The two faces. On a single bed the purl side faces the knitter.
+// The two faces: a knitter at the bed looks at the purl side.
 const (
-	KnitSide Side = iota
+	KnitSide Face = iota
 	PurlSide
 )
 
-func (s Side) String() string { return [...]string{"knit", "purl"}[s] }
+func (s Face) String() string { return [...]string{"knit", "purl"}[s] }
 
 // Mat is a rectangle of cells, bottom row first: Cells[(row-1)*W+column-1].
 type Mat[T comparable] struct {
@@ -89,7 +89,7 @@ func (g Mat[T]) Row(y int) []T { return g.Cells[y*g.W : (y+1)*g.W] }
 // Chart is a drawing: a grid of indexes into Keys, the characters used.
 type Chart struct {
 	Name string
-	Side Side
+	Face Face
 	All  bool // lace: every knitted row is shown, not only right-side rows
 	Keys []rune
 	Grid

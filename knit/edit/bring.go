@@ -21,7 +21,7 @@ type Brought struct {
 // already keeps its legend, whatever technique it is for; lace makes its sections those of
 // the technique given.
 func Bring(p *piece.Piece, now *piece.Chart, in *Brought, lace *piece.Technique) []Change {
-	shown := p.Shows(now)
+	shown := p.Marks(now)
 	known := !in.Worded && in.From == nil && (in.Colours == nil || in.Keyed) &&
 		!slices.ContainsFunc(in.Chart.Keys, func(k rune) bool { _, ok := shown[k]; return !ok })
 	switch {
@@ -81,7 +81,7 @@ func bringFrom(p *piece.Piece, now *piece.Chart, in *Brought) []Change {
 	for _, m := range in.Source.Means {
 		need(m.Yarn)
 	}
-	return slices.Concat(changes, Set(Chart(now.Name).To("legend"), legend), Rows(p, now, in.Source.Rows()), DrawnFor(now.Name, in.Source.Side))
+	return slices.Concat(changes, Set(Chart(now.Name).To("legend"), legend), Rows(p, now, in.Source.Rows()), DrawnFor(now.Name, in.Source.Face))
 }
 
 // bringPicture makes a chart's rows and legend those of a picture, and the piece's yarns

@@ -15,7 +15,7 @@ const (
 	Remove  Op = "remove"
 )
 
-// Change is one step of an edit of a piece file, as it is stored and sent.
+// Change is one part of an edit of a piece file, as it is stored and sent.
 type Change struct {
 	Op    Op   `json:"op"`
 	Path  Path `json:"path"`
@@ -39,7 +39,7 @@ const (
 // Kinds lists them all.
 var Kinds = []Kind{Draws, Places, Mends, Sections, Settings, Machines, Restores}
 
-// Edit is what is written down as one step that can be undone: its kind, the words that
+// Edit is what is written down as one and can be undone: its kind, the words that
 // name it, and its changes in order.
 type Edit struct {
 	Kind    Kind

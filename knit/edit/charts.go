@@ -9,7 +9,7 @@ import (
 )
 
 // DrawnFor says which side a chart is drawn for.
-func DrawnFor(name string, side chart.Side) []Change {
+func DrawnFor(name string, side chart.Face) []Change {
 	return Set(Chart(name).To("side"), side.String())
 }
 

@@ -33,12 +33,12 @@ func (d *Document) JSON() []byte {
 
 // Get is the value at a place, and whether there is one.
 func (d *Document) Get(at Path) (any, bool) {
-	steps, err := at.split()
+	keys, err := at.split()
 	if err != nil {
 		return nil, false
 	}
 	v := d.tree
-	for _, key := range steps {
+	for _, key := range keys {
 		switch parent := v.(type) {
 		case map[string]any:
 			child, ok := parent[key]
@@ -73,7 +73,7 @@ func (d *Document) Apply(changes []Change) (inverse []Change, err error) {
 	return inverse, nil
 }
 
-var errNoPlace = errors.New("no such place")
+var errMissing = errors.New("no such place")
 
 func (d *Document) change(c Change) (back Change, err error) {
 	if c.Op != Add && c.Op != Replace && c.Op != Remove {
@@ -83,11 +83,11 @@ func (d *Document) change(c Change) (back Change, err error) {
 	if err != nil {
 		return back, err
 	}
-	steps, err := c.Path.split()
+	keys, err := c.Path.split()
 	if err != nil {
 		return back, err
 	}
-	if len(steps) == 0 {
+	if len(keys) == 0 {
 		if c.Op != Replace {
 			return back, errors.New("the whole piece can only be replaced")
 		}
@@ -98,7 +98,7 @@ func (d *Document) change(c Change) (back Change, err error) {
 	at, last := c.Path.Cut()
 	parent, ok := d.Get(at)
 	if !ok {
-		return back, errNoPlace
+		return back, errMissing
 	}
 	switch parent := parent.(type) {
 	case map[string]any:
@@ -106,7 +106,7 @@ func (d *Document) change(c Change) (back Change, err error) {
 	case []any:
 		return d.changeElement(parent, c, at, last, value)
 	}
-	return back, errNoPlace
+	return back, errMissing
 }
 
 func changeMember(parent map[string]any, c Change, key string, value any) (back Change, err error) {
@@ -116,7 +116,7 @@ func changeMember(parent map[string]any, c Change, key string, value any) (back 
 		delete(parent, key)
 		return Change{Add, c.Path, old}, nil
 	case c.Op == Remove || c.Op == Replace && !had:
-		return back, errNoPlace
+		return back, errMissing
 	}
 	parent[key] = value
 	if had {
@@ -131,7 +131,7 @@ func (d *Document) changeElement(parent []any, c Change, list Path, last string,
 		i, err = len(parent), nil
 	}
 	if err != nil || i < 0 || i > len(parent) || i == len(parent) && c.Op != Add {
-		return back, errNoPlace
+		return back, errMissing
 	}
 	at := list.At(i)
 	switch c.Op {

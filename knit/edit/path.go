@@ -9,7 +9,7 @@ import (
 	"vindel/knit/piece"
 )
 
-// Path is a place in a piece file: a JSON pointer, its steps begun with a slash. The empty
+// Path is a place in a piece file: a JSON pointer, its keys begun with a slash. The empty
 // path is the whole file. Lists count from 0.
 type Path string
 
@@ -45,7 +45,7 @@ func (p Path) At(i int) Path { return p + "/" + Path(strconv.Itoa(i)) }
 // End is the place after the last element of the list at p.
 func (p Path) End() Path { return p + "/-" }
 
-// split is the path's steps; a path that does not begin with a slash is no place.
+// split is the path's keys; a path that does not begin with a slash is no place.
 func (p Path) split() ([]string, error) {
 	if p == "" {
 		return nil, nil
@@ -53,25 +53,25 @@ func (p Path) split() ([]string, error) {
 	if p[0] != '/' {
 		return nil, fmt.Errorf("%q is no place: a path begins with /", string(p))
 	}
-	steps := strings.Split(string(p[1:]), "/")
-	for i, s := range steps {
-		steps[i] = strings.ReplaceAll(strings.ReplaceAll(s, "~1", "/"), "~0", "~")
+	keys := strings.Split(string(p[1:]), "/")
+	for i, s := range keys {
+		keys[i] = strings.ReplaceAll(strings.ReplaceAll(s, "~1", "/"), "~0", "~")
 	}
-	return steps, nil
+	return keys, nil
 }
 
-// Cut is the place that p stands in, and its own last step; "" for the whole piece and for
+// Cut is the place that p stands in, and its own last key; "" for the whole piece and for
 // what is no place.
 func (p Path) Cut() (parent Path, last string) {
-	steps, err := p.split()
-	if err != nil || len(steps) == 0 {
+	keys, err := p.split()
+	if err != nil || len(keys) == 0 {
 		return Whole, ""
 	}
-	return p[:strings.LastIndexByte(string(p), '/')], steps[len(steps)-1]
+	return p[:strings.LastIndexByte(string(p), '/')], keys[len(keys)-1]
 }
 
-// Holds says that one of the steps to p is key: that p lies in a member of that name.
+// Holds says that one of the keys to p is key: that p lies in a member of that name.
 func (p Path) Holds(key string) bool {
-	steps, err := p.split()
-	return err == nil && slices.Contains(steps, key)
+	keys, err := p.split()
+	return err == nil && slices.Contains(keys, key)
 }

@@ -3,22 +3,14 @@ package fabric
 import (
 	"slices"
 
+	"vindel/knit/chart"
 	"vindel/knit/machine"
 )
 
-// Side is a face of the fabric.
-type Side uint8
-
-// The knit side faces away from the knitter, the purl side faces her.
-const (
-	KnitSide Side = iota
-	PurlSide
-)
-
-// Faces draws one face: the top row first, as one looks at that face; a character is
-// the yarn on show, `o` an eyelet, a space a wale that runs free. The purl side lies as the bed does,
-// the knit side is its mirror.
-func (f *Fabric) Faces(side Side) []string {
+// Draw draws one face: the top row first, as one looks at that face; a character is the
+// yarn on show, `o` an eyelet, a space a wale that runs free. The purl side lies as the bed
+// does, the knit side, which faces away from the knitter, is its mirror.
+func (f *Fabric) Draw(face chart.Face) []string {
 	ids := []byte{' '}
 	for _, y := range f.Plan.Piece.Yarns {
 		ids = append(ids, y.ID)
@@ -28,14 +20,14 @@ func (f *Fabric) Faces(side Side) []string {
 	for c := range f.Courses {
 		course := &f.Courses[c]
 		for x, y := range f.Row(c + 1) {
-			if line[x] = ids[y]; side == PurlSide && course.WeftYarn != 0 && course.Weft.Has(f.From+machine.Needle(x)) {
+			if line[x] = ids[y]; face == chart.PurlSide && course.WeftYarn != 0 && course.Weft.Has(f.From+machine.Needle(x)) {
 				line[x] = ids[course.WeftYarn]
 			}
 			if course.Shape().Eyelets.Has(f.From + machine.Needle(x)) {
 				line[x] = 'o'
 			}
 		}
-		if side == KnitSide {
+		if face == chart.KnitSide {
 			slices.Reverse(line)
 		}
 		rows[len(rows)-1-c] = string(line)
@@ -68,5 +60,5 @@ type LongestFloat struct {
 // Summary sums the fabric up.
 func (f *Fabric) Summary() Summary {
 	return Summary{f.Matches(), f.Differences, f.First, f.Exempt, len(f.Courses), f.W, f.Eyelets, f.Doubled, f.Tucks,
-		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.Longest.Stitches()}, f.Faces(KnitSide), f.Faces(PurlSide)}
+		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.Longest.Stitches()}, f.Draw(chart.KnitSide), f.Draw(chart.PurlSide)}
 }

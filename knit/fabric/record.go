@@ -29,7 +29,7 @@ type Fabric struct {
 	Took    []Took  // one a pass
 	Stands  []Stand // before each pass; nil where nothing is transferred
 	Faults  []finding.Finding
-	Tucks   int // tuck loops laid
+	Tucks   int // tuck loops
 	Eyelets int // yarn-overs: stitches knitted on an empty needle
 	Doubled int // stitches knitted through two or more loops of which one was transferred
 	Longest Float

@@ -8,7 +8,7 @@ import (
 // MaxBed is the longest bed, in needles, that a Set can hold.
 const MaxBed = 256
 
-// Needle is a needle's place along the bed: L1 is -1, R1 is 0, and neighbours
+// Needle is a needle's number along the bed, from the middle: L1 is -1, R1 is 0, and neighbours
 // differ by one. There is no needle 0 in its label. The zero value is R1.
 type Needle int
 

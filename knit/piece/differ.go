@@ -13,7 +13,7 @@ func Differences(p *Piece, a *Chart, q *Piece, b *Chart) (list [][2]int) {
 	}
 	means := func(p *Piece, c *Chart) map[rune]string {
 		out := map[rune]string{}
-		for r, m := range p.Shows(c) {
+		for r, m := range p.Marks(c) {
 			out[r] = fmt.Sprint(cmp.Or(string(m.Yarn), "-"), m.Stitch)
 		}
 		return out

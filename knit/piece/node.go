@@ -12,17 +12,17 @@ import (
 	"strings"
 )
 
-// Error is a fault in a piece file at a place such as "sections[1].areas[0].first".
+// Error is a fault in a piece file at a path such as "sections[1].areas[0].first".
 type Error struct {
-	Place string
-	Err   error
+	Path string
+	Err  error
 }
 
 func (e *Error) Error() string {
-	if e.Place == "" {
+	if e.Path == "" {
 		return e.Err.Error()
 	}
-	return e.Place + ": " + e.Err.Error()
+	return e.Path + ": " + e.Err.Error()
 }
 
 func (e *Error) Unwrap() error { return e.Err }
@@ -43,17 +43,17 @@ func (l ErrorList) Error() string {
 
 // node is a value of the file with its place; faults gather in errs.
 type node struct {
-	place string
+	path  string
 	value any
 	errs  *ErrorList
 }
 
 func (n node) fail(format string, a ...any) {
-	*n.errs = append(*n.errs, &Error{n.place, fmt.Errorf(format, a...)})
+	*n.errs = append(*n.errs, &Error{n.path, fmt.Errorf(format, a...)})
 }
 
-// show is a value as it stands in the file, shortened for a message.
-func (n node) show() string {
+// quoted is a value as it stands in the file, shortened for a message.
+func (n node) quoted() string {
 	b, _ := json.Marshal(n.value)
 	if len(b) > 40 {
 		return string(b[:37]) + "…"
@@ -65,27 +65,27 @@ func (n node) missing() bool { return n.value == nil }
 
 func (n node) at(key string) node {
 	place := key
-	if n.place != "" {
-		place = n.place + "." + key
+	if n.path != "" {
+		place = n.path + "." + key
 	}
 	m, _ := n.value.(map[string]any)
 	return node{place, m[key], n.errs}
 }
 
 func (n node) index(i int) node {
-	return node{fmt.Sprintf("%s[%d]", n.place, i), n.value.([]any)[i], n.errs}
+	return node{fmt.Sprintf("%s[%d]", n.path, i), n.value.([]any)[i], n.errs}
 }
 
 // object checks that the node is an object with none but the given keys.
 func (n node) object(keys ...string) bool {
 	m, ok := n.value.(map[string]any)
 	if !ok {
-		n.fail("%s: an object { … } is needed", n.show())
+		n.fail("%s: an object { … } is needed", n.quoted())
 		return false
 	}
 	for _, k := range sortedKeys(m) {
 		if !slices.Contains(keys, k) {
-			*n.errs = append(*n.errs, &Error{n.place, fmt.Errorf("unknown key %q; there are %s", k, strings.Join(keys, ", "))})
+			*n.errs = append(*n.errs, &Error{n.path, fmt.Errorf("unknown key %q; there are %s", k, strings.Join(keys, ", "))})
 		}
 	}
 	return true
@@ -95,7 +95,7 @@ func (n node) object(keys ...string) bool {
 func (n node) members() []string {
 	m, ok := n.value.(map[string]any)
 	if !ok {
-		n.fail("%s: an object { … } is needed", n.show())
+		n.fail("%s: an object { … } is needed", n.quoted())
 	}
 	return sortedKeys(m)
 }
@@ -116,7 +116,7 @@ func (n node) list() int {
 	}
 	l, ok := n.value.([]any)
 	if !ok {
-		n.fail("%s: a list [ … ] is needed", n.show())
+		n.fail("%s: a list [ … ] is needed", n.quoted())
 	}
 	return len(l)
 }
@@ -127,7 +127,7 @@ func (n node) text() string {
 	}
 	s, ok := n.value.(string)
 	if !ok {
-		n.fail("%s: text in quotes is needed", n.show())
+		n.fail("%s: text in quotes is needed", n.quoted())
 	}
 	return s
 }
@@ -150,7 +150,7 @@ func (n node) whole(least, most int) int {
 	num, ok := n.value.(json.Number)
 	v, err := strconv.Atoi(num.String())
 	if !ok || err != nil {
-		n.fail("%s: a whole number is needed", n.show())
+		n.fail("%s: a whole number is needed", n.quoted())
 		return 0
 	}
 	if v < least || v > most {
@@ -164,7 +164,7 @@ func (n node) number() float64 {
 	num, ok := n.value.(json.Number)
 	v, err := num.Float64()
 	if !ok || err != nil || !(v > 0) || math.IsInf(v, 0) {
-		n.fail("%s: a number above 0 is needed", n.show())
+		n.fail("%s: a number above 0 is needed", n.quoted())
 		return 1
 	}
 	return v
@@ -173,7 +173,7 @@ func (n node) number() float64 {
 func (n node) yes() bool {
 	b, ok := n.value.(bool)
 	if !ok {
-		n.fail("%s: true or false", n.show())
+		n.fail("%s: true or false", n.quoted())
 	}
 	return b
 }

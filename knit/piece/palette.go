@@ -81,8 +81,8 @@ func (p *Piece) Palette(c *Chart) (list []Mark) {
 	return append(list, marks...)
 }
 
-// Shows is the colour and the stitch of every character the chart uses or could.
-func (p *Piece) Shows(c *Chart) map[rune]Mark {
+// Marks is the colour and the stitch of every character the chart uses or could.
+func (p *Piece) Marks(c *Chart) map[rune]Mark {
 	out := map[rune]Mark{}
 	for i := len(c.Keys) - 1; i >= 0; i-- {
 		m := c.Means[i]

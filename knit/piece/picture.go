@@ -36,7 +36,7 @@ func (p *Piece) Picture(c *Chart) (*chart.Chart, []color.RGBA) {
 	if keys == nil {
 		return c.Chart, DefaultPalette(len(c.Keys))
 	}
-	out := &chart.Chart{Name: c.Name, Side: c.Side, Keys: keys, Grid: chart.NewMat[uint8](c.W, c.H)}
+	out := &chart.Chart{Name: c.Name, Face: c.Face, Keys: keys, Grid: chart.NewMat[uint8](c.W, c.H)}
 	for i, k := range c.Cells {
 		out.Cells[i] = order[k]
 	}

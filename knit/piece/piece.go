@@ -5,7 +5,7 @@ import (
 	"vindel/knit/machine"
 )
 
-// YarnNo is a yarn's place in the piece's list, counted from 1; 0 is no yarn. It is
+// YarnNo is a yarn's number in the piece's list, from 1; 0 is no yarn. It is
 // another name for a byte, so that rows of yarns can be compared and filled as bytes.
 type YarnNo = uint8
 
@@ -43,7 +43,7 @@ type Chart struct {
 // Section is a stretch of rows in one technique. Rows is 0 where the file leaves it
 // out: one height of its areas.
 type Section struct {
-	ID        string // by which the journal knows it: the file's own, or its place among the sections, "s2"
+	ID        string // by which the journal knows it: the file's own, or its number among the sections, "s2"
 	OwnID     bool   // the file has it
 	Name      string
 	Technique *Technique

@@ -71,7 +71,7 @@ func (r *reader) piece(n node) {
 			}
 			x := v.number()
 			if x != 0 && (x < 1 || x > 200) {
-				v.fail("%s: 1 to 200 over 10 cm", v.show())
+				v.fail("%s: 1 to 200 over 10 cm", v.quoted())
 			}
 			return x
 		}

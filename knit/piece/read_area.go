@@ -47,12 +47,12 @@ func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
 			return [2]int{1, most}
 		}
 		if l, isList := v.value.([]any); !isList || len(l) != 2 {
-			v.fail("%s: two numbers, the first and the last", v.show())
+			v.fail("%s: two numbers, the first and the last", v.quoted())
 			return [2]int{1, most}
 		}
 		s := [2]int{v.index(0).whole(1, most), v.index(1).whole(1, most)}
 		if s[1] < s[0] && s[1] > 0 {
-			v.fail("%s: the first is above the last", v.show())
+			v.fail("%s: the first is above the last", v.quoted())
 		}
 		return s
 	}

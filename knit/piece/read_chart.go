@@ -27,7 +27,7 @@ func (r *reader) chart(name string, n node) {
 	}
 	c.Name = name
 	if n.at("side").word("knit", "purl") == "purl" {
-		c.Side = chart.PurlSide
+		c.Face = chart.PurlSide
 	}
 	c.All = n.at("shows").word("right-side", "all") == "all"
 	out := &Chart{Chart: c, Means: make([]chart.Meaning, len(c.Keys))}

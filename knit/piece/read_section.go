@@ -30,7 +30,7 @@ func (r *reader) section(n node) (s Section) {
 		e := yarns.index(i)
 		m := stripe.FindStringSubmatch(e.text())
 		if m == nil || r.yarn(m[1]) == 0 {
-			e.fail("%s: a yarn's letter and how many rows, such as \"A*2\"", e.show())
+			e.fail("%s: a yarn's letter and how many rows, such as \"A*2\"", e.quoted())
 			continue
 		}
 		times := 1
@@ -38,7 +38,7 @@ func (r *reader) section(n node) (s Section) {
 			times, _ = strconv.Atoi(m[2])
 		}
 		if times < 1 {
-			e.fail("%s: at least one row", e.show())
+			e.fail("%s: at least one row", e.quoted())
 		}
 		for range times {
 			s.Stripes = append(s.Stripes, r.yarn(m[1]))
@@ -50,7 +50,7 @@ func (r *reader) section(n node) (s Section) {
 		s.Size, _ = v.(string)
 	default:
 		n.at("size").number()
-		s.Size = n.at("size").show()
+		s.Size = n.at("size").quoted()
 	}
 	areas := n.at("areas")
 	for i := range areas.list() {
@@ -74,8 +74,8 @@ func (r *reader) sectionSense(n node, s *Section) {
 		n.at("weft").fail("missing; name the yarn that is woven")
 	}
 	if t.Sense != nil {
-		t.Sense(r.p, s, func(place, format string, a ...any) {
-			*n.errs = append(*n.errs, &Error{n.place + "." + place, fmt.Errorf(format, a...)})
+		t.Sense(r.p, s, func(path, format string, a ...any) {
+			*n.errs = append(*n.errs, &Error{n.path + "." + path, fmt.Errorf(format, a...)})
 		})
 	}
 	if s.Rows == 0 && n.at("rows").missing() && n.at("areas").list() == 0 && !t.OwnRows {

@@ -26,7 +26,7 @@ type Technique struct {
 	Drawn Drawing
 	Mark  chart.Stitch // that its charts mark, where they are drawn in stitches
 
-	Worn       chart.Side // the face that is worn out
+	Worn       chart.Face // the face that is worn out
 	EitherSide bool       // or whichever she likes
 
 	OneYarn    bool     // one yarn makes a row, so `yarns` may say which
@@ -39,7 +39,7 @@ type Technique struct {
 
 	// Sense checks what its section may say, once it and all before it are read; faults are
 	// told at places within the section, such as "areas[0].chart". nil: nothing more.
-	Sense func(p *Piece, s *Section, fault func(place, format string, a ...any))
+	Sense func(p *Piece, s *Section, fault func(path, format string, a ...any))
 }
 
 // Takes says whether an area of the technique may have a transform.

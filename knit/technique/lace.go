@@ -16,7 +16,7 @@ import (
 )
 
 // Lace by transfer (rules: 5.5). Before the first knitted row of a chart row its stitches
-// are transferred, by the lace carriage (lace_carriage.go) or by hand, in the fewest steps
+// are transferred, by the lace carriage (lace_carriage.go) or by hand, in the fewest shifts
 // (transfers.go), and then the knit or the purl carriage knits. A lace carriage lives on the
 // left and ends there; the other carriage lives on the right and knits two rows, there and
 // back. Its program is the lace carriage's (lace_lines.go).
@@ -55,7 +55,7 @@ var Lace = Technique{
 
 // laceSense checks what lace needs of its charts: that they show rows alike, and that
 // none names a yarn, since one yarn makes a row.
-func laceSense(p *piece.Piece, s *piece.Section, fault func(place, format string, a ...any)) {
+func laceSense(p *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {
 	for i, a := range s.Areas {
 		at := fmt.Sprintf("areas[%d].chart", i)
 		if a.Chart.All != s.Areas[0].Chart.All {
@@ -156,8 +156,8 @@ func laceRow(l *loom.Loom, w loom.Work) {
 		case "combined":
 			laceCarriage(l, w, t.combined(), false)
 		default:
-			steps, tools := t.byHand()
-			for i, st := range steps {
+			shifts, tools := t.byHand()
+			for i, st := range shifts {
 				byHand = append(byHand, pass.TransferStep(st.needles, st.dir, tools[i]))
 			}
 		}

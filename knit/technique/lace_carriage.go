@@ -31,11 +31,11 @@ func lifeline(l *loom.Loom) {
 	l.Later(pass.LifelineStep(l.Counter()))
 }
 
-// laceCarriage runs the lace carriage: one pass a step, and before them the pass that
+// laceCarriage runs the lace carriage: one pass a shift, and before them the pass that
 // only selects, where the carriage transfers what it selected on the way before.
-func laceCarriage(l *loom.Loom, w loom.Work, steps []step, ahead bool) {
+func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 	if ahead {
-		steps = append([]step{{dir: machine.Right}}, steps...)
+		shifts = append([]shift{{dir: machine.Right}}, shifts...)
 	}
 	setting, fine := machine.Transfer, w.Placed.Section.Options.Transfer == "fine"
 	if fine {
@@ -46,7 +46,7 @@ func laceCarriage(l *loom.Loom, w loom.Work, steps []step, ahead bool) {
 		l.Later(pass.SettingStep(setting, 0))
 	}
 	st.set, st.fine = true, fine
-	for i, s := range steps {
+	for i, s := range shifts {
 		p := l.New(w, setting)
 		p.Carriage, p.Free = machine.LaceCarriage, true
 		half := p.Main()
@@ -54,24 +54,24 @@ func laceCarriage(l *loom.Loom, w loom.Work, steps []step, ahead bool) {
 		if !l.Machine.Reads(machine.LaceCarriage) { // nothing selects for it but the fingers
 			half.ByHand = half.Select
 		}
-		p.Lace.Why, p.Lace.Blank = why(steps, i, ahead)
+		p.Lace.Why, p.Lace.Blank = why(shifts, i, ahead)
 		l.Go(p)
 	}
 }
 
 // why says what the line that is read in pass i is for, and whether it is blank.
-func why(steps []step, i int, ahead bool) (text string, blank bool) {
-	worked := i // the step that the line read now selects for
+func why(shifts []shift, i int, ahead bool) (text string, blank bool) {
+	worked := i // the shift that the line read now selects for
 	if ahead {
 		worked++
 	}
 	switch {
-	case worked == len(steps):
+	case worked == len(shifts):
 		return "blank: everything is moved, and the carriage comes off on the left", true
-	case !steps[worked].needles.Empty():
-		return fmt.Sprintf("moves %s to the %v", words.Stitches(steps[worked].needles.Len()), steps[worked].dir), false
+	case !shifts[worked].needles.Empty():
+		return fmt.Sprintf("moves %s to the %v", words.Stitches(shifts[worked].needles.Len()), shifts[worked].dir), false
 	}
-	for _, later := range steps[worked:] {
+	for _, later := range shifts[worked:] {
 		if !later.needles.Empty() {
 			return fmt.Sprintf("blank: what is left to move goes to the %v", later.dir), true
 		}

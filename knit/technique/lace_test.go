@@ -7,9 +7,9 @@ import (
 	"testing"
 
 	"vindel/knit/card"
+	"vindel/knit/chart"
 	"vindel/knit/check"
 	"vindel/knit/edit"
-	"vindel/knit/fabric"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -114,7 +114,7 @@ func TestLaceComesOut(t *testing.T) {
 		if r.Fabric.Doubled > 0 {
 			lacy++
 		}
-		faces := strings.Join(r.Fabric.Faces(fabric.KnitSide), "")
+		faces := strings.Join(r.Fabric.Draw(chart.KnitSide), "")
 		if got := strings.Count(faces, "o"); got != r.Fabric.Eyelets || options["transfer"] == "fine" && got > 0 {
 			t.Fatalf("case %d: %d eyelets on the face, %d made", i, got, r.Fabric.Eyelets)
 		}

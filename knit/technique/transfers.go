@@ -7,20 +7,20 @@ import (
 
 // Transfers of one lace row (rules: 5.5), from the marks as they lie on the bed. Each
 // stitch used by the row stands on a needle and is wanted on another; stitches of one
-// decrease are wanted on the same. A step moves some stacks one needle each, all the
+// decrease are wanted on the same. A shift moves some stacks one needle each, all the
 // same way: never two neighbours, and only onto a needle that is empty or holds a stitch
 // of the same decrease.
 //
-//	marks      /  .  .  o          step 1   1→0       the decrease first,
-//	stitch     0  1  2  3          step 2   2→1       then what stands behind it,
-//	wanted on  0  0  1  2          step 3   3→2       one needle a step
+//	marks      /  .  .  o          shift 1   1→0       the decrease first,
+//	stitch     0  1  2  3          shift 2   2→1       then what stands behind it,
+//	wanted on  0  0  1  2          shift 3   3→2       one needle a shift
 //
 // In a stretch over which the count returns to even, the stitches that go right stand
 // left of those that go left, and the two meet at most over a stitch that stays. So the
-// two ways never hinder each other, and each is best served by moving, at every step,
+// two ways never hinder each other, and each is best served by moving, at every shift,
 // whatever can move. Where two stitches of one decrease stand side by side, the hind one
-// steps onto the one before it instead: they go on together, and the needle behind is
-// free a step sooner. The tests hold this to a search of everything.
+// goes onto the one before it instead: they go on together, and the needle behind is
+// free a shift sooner. The tests hold this to a search of everything.
 //
 // Lean. The stitch that was there first shows on top of the knit side. The shortest
 // route stacks a decrease as it comes; `exact` first folds every stitch of a decrease
@@ -34,8 +34,8 @@ type transfers struct {
 	top   []int32 // by target: where the stitch that shows on top stands
 }
 
-// step is one set of stacks that move one needle to one side together.
-type step struct {
+// shift is one set of stacks that move one needle to one side together.
+type shift struct {
 	needles machine.Set
 	dir     machine.Side
 }
@@ -159,28 +159,28 @@ func (t *transfers) sweep(dir machine.Side) (moved machine.Set) {
 	return moved
 }
 
-// separate is the row's steps for a carriage that transfers on each way what was selected
+// separate is the row's shifts for a carriage that transfers on each way what was selected
 // on the way before: to the left first, left and right by turns, the last to the left.
 // With the selecting pass before them they are 2n passes for a block of n stitches that
 // goes left, 2n + 2 for one that goes right.
-func (t *transfers) separate() (steps []step) { return t.byTurns(machine.Left, machine.Left) }
+func (t *transfers) separate() (shifts []shift) { return t.byTurns(machine.Left, machine.Left) }
 
-// combined is the row's steps for a carriage that selects and transfers in one pass: to
+// combined is the row's shifts for a carriage that selects and transfers in one pass: to
 // the right first, and as many ways back, so that it ends on the left.
-func (t *transfers) combined() (steps []step) { return t.byTurns(machine.Right, machine.Left) }
+func (t *transfers) combined() (shifts []shift) { return t.byTurns(machine.Right, machine.Left) }
 
-func (t *transfers) byTurns(dir, last machine.Side) (steps []step) {
-	for !t.done() || len(steps) > 0 && steps[len(steps)-1].dir != last {
-		steps = append(steps, step{t.sweep(dir), dir})
+func (t *transfers) byTurns(dir, last machine.Side) (shifts []shift) {
+	for !t.done() || len(shifts) > 0 && shifts[len(shifts)-1].dir != last {
+		shifts = append(shifts, shift{t.sweep(dir), dir})
 		dir = dir.Other()
 	}
-	return steps
+	return shifts
 }
 
 // byHand is the row's moves for tools of one, two and three prongs. A tool lifts
 // neighbours together, so they need not wait for one another; the widest tool that can
-// work anywhere comes first, and a step lists all places where it does the same.
-func (t *transfers) byHand() (steps []step, tools []int) {
+// work anywhere comes first, and a shift lists all needles where it does the same.
+func (t *transfers) byHand() (shifts []shift, tools []int) {
 	for !t.done() {
 		s, tool := t.widest()
 		way := -1
@@ -199,13 +199,13 @@ func (t *transfers) byHand() (steps []step, tools []int) {
 			}
 			t.move(x, way)
 		}
-		steps, tools = append(steps, s), append(tools, tool)
+		shifts, tools = append(shifts, s), append(tools, tool)
 	}
-	return steps, tools
+	return shifts, tools
 }
 
-// widest finds the widest tool that can work, and every place where it can to one side.
-func (t *transfers) widest() (best step, tool int) {
+// widest finds the widest tool that can work, and all the needles where it can to one side.
+func (t *transfers) widest() (best shift, tool int) {
 	for _, dir := range []machine.Side{machine.Left, machine.Right} {
 		way, x, end := -1, 0, len(t.on)
 		if dir == machine.Right {
@@ -220,7 +220,7 @@ func (t *transfers) widest() (best step, tool int) {
 				n++
 			}
 			if n > tool {
-				best, tool = step{dir: dir}, n
+				best, tool = shift{dir: dir}, n
 			}
 			if n == tool && best.dir == dir {
 				for i := range n {

@@ -41,7 +41,7 @@ func balanced(w int, yield func(row string)) {
 }
 
 // every is the slow twin: a search of all that a carriage could do, detours included. It
-// gives the number of steps of the shortest schedule that begins with a step to `dir`,
+// gives the number of shifts of the shortest schedule that begins with one to `dir`,
 // goes to and fro, and ends with one to the left. A bed is written as stacks of stitch
 // letters between bars, the oldest stitch first.
 func every(marks []chart.Stitch, dir machine.Side, exact bool) int {
@@ -75,11 +75,11 @@ func every(marks []chart.Stitch, dir machine.Side, exact bool) int {
 	type state struct{ bed string }
 	seen := map[state]bool{}
 	now := [][]string{start}
-	for steps := 0; ; steps++ {
+	for shifts := 0; ; shifts++ {
 		for _, bed := range now {
-			ends := steps == 0 || (dir == machine.Right) // the last step went left
+			ends := shifts == 0 || (dir == machine.Right) // the last went left
 			if done(bed) && ends {
-				return steps
+				return shifts
 			}
 		}
 		way := -1
@@ -145,10 +145,10 @@ func TestFewestPasses(t *testing.T) {
 			marks := marksOf(row)
 			for _, exact := range []bool{false, true} {
 				if got, want := len(newTransfers(marks, 0, exact).separate()), every(marks, machine.Left, exact); got != want {
-					t.Errorf("%s, exact %v, separate: %d steps, %d are enough", row, exact, got, want)
+					t.Errorf("%s, exact %v, separate: %d shifts, %d are enough", row, exact, got, want)
 				}
 				if got, want := len(newTransfers(marks, 0, exact).combined()), every(marks, machine.Right, exact); got != want {
-					t.Errorf("%s, exact %v, combined: %d steps, %d are enough", row, exact, got, want)
+					t.Errorf("%s, exact %v, combined: %d shifts, %d are enough", row, exact, got, want)
 				}
 			}
 		})
@@ -183,8 +183,8 @@ func TestPasses(t *testing.T) {
 			t.Errorf("%s: %d passes separate, %d combined; want %d and %d", c.row, sep, com, c.separate, c.combined)
 		}
 		var said []string
-		steps, tools := newTransfers(marks, 0, false).byHand()
-		for i, s := range steps {
+		shifts, tools := newTransfers(marks, 0, false).byHand()
+		for i, s := range shifts {
 			said = append(said, fmt.Sprintf("%v %v %d", s.needles, s.dir, tools[i]))
 		}
 		if got := strings.Join(said, "; "); got != c.hand {

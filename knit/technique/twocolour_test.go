@@ -104,7 +104,7 @@ func TestChartComesOut(t *testing.T) {
 // checkFaces: the knit side is the purl side in a mirror, and as wide as the work.
 func checkFaces(t *testing.T, p *piece.Piece, f *fabric.Fabric) {
 	t.Helper()
-	knit, purl := f.Faces(fabric.KnitSide), f.Faces(fabric.PurlSide)
+	knit, purl := f.Draw(chart.KnitSide), f.Draw(chart.PurlSide)
 	for i := range knit {
 		b := []byte(purl[i])
 		slices.Reverse(b)
@@ -117,10 +117,10 @@ func checkFaces(t *testing.T, p *piece.Piece, f *fabric.Fabric) {
 // TestDrawnSide: a chart drawn for the knit side is read on the knit side as it was drawn.
 func TestDrawnSide(t *testing.T) {
 	figure := []string{"#.......", "##......", "....#.#.", "#.....##"}
-	for side, face := range map[string]fabric.Side{"knit": fabric.KnitSide, "purl": fabric.PurlSide} {
+	for side, face := range map[string]chart.Face{"knit": chart.KnitSide, "purl": chart.PurlSide} {
 		for _, id := range []string{"card-direct", "card-preselect", "program-small"} {
 			p := piecetest.New(t, id, "L4", "R4", figure, set("/charts/c/side", side))
-			faces := technique.Prove(plan.Make(p)).Faces(face)[:4]
+			faces := technique.Prove(plan.Make(p)).Draw(face)[:4]
 			for i, row := range faces {
 				if want := strings.NewReplacer(".", "A", "#", "B").Replace(figure[i]); row != want {
 					t.Errorf("%s, drawn for the %s side, row %d from the top: got %s, want %s", id, side, i, row, want)

@@ -12,15 +12,15 @@ import (
 	"vindel/store"
 )
 
-// desk is a stored piece with everything the core says about it.
-type desk struct {
+// opened is a stored piece with everything the core says about it.
+type opened struct {
 	stored store.Piece
 	piece  *piece.Piece
 	result *check.Result
 }
 
 // open reads a piece and runs the core on it, unless it has not changed since the last time.
-func (s *Server) open(ctx context.Context, id int64) (*desk, error) {
+func (s *Server) open(ctx context.Context, id int64) (*opened, error) {
 	stored, err := s.store.Piece(ctx, id)
 	if err != nil {
 		return nil, err
@@ -29,24 +29,24 @@ func (s *Server) open(ctx context.Context, id int64) (*desk, error) {
 	d := s.desk[id]
 	s.mu.Unlock()
 	if d != nil && string(d.stored.Doc) == string(stored.Doc) {
-		return &desk{stored, d.piece, d.result}, nil
+		return &opened{stored, d.piece, d.result}, nil
 	}
 	p, err := technique.Read(stored.Doc)
 	if err != nil {
 		return nil, err
 	}
-	d = &desk{stored, p, check.Run(p)}
+	d = &opened{stored, p, check.Run(p)}
 	s.mu.Lock()
 	s.desk[id] = d
 	s.mu.Unlock()
 	return d, nil
 }
 
-// withDesk opens the piece that the request names and hands it on, or answers the error.
-func (s *Server) withDesk(c *gin.Context, f func(d *desk)) {
+// withPiece opens the piece that the request names and hands it on, or answers the error.
+func (s *Server) withPiece(c *gin.Context, f func(d *opened)) {
 	id, err := pieceID(c)
 	if err == nil {
-		var d *desk
+		var d *opened
 		if d, err = s.open(c.Request.Context(), id); err == nil {
 			f(d)
 			return
@@ -56,7 +56,7 @@ func (s *Server) withDesk(c *gin.Context, f func(d *desk)) {
 }
 
 // head is the piece as the bar above its pages shows it.
-func (d *desk) head() *pieceHead {
+func (d *opened) head() *pieceHead {
 	h := &pieceHead{ID: d.stored.ID, Name: d.piece.Name, CanUndo: d.stored.Head > 0, CanRedo: d.stored.Edits > d.stored.Head, Summary: d.summary()}
 	if h.Name == "" {
 		h.Name = "Untitled piece"
@@ -74,7 +74,7 @@ func (d *desk) head() *pieceHead {
 	return h
 }
 
-func (d *desk) summary() []sum {
+func (d *opened) summary() []sum {
 	t := &d.result.Plan.Totals
 	rows := 0
 	for _, s := range d.result.Plan.Placed {
@@ -99,7 +99,7 @@ func (d *desk) summary() []sum {
 }
 
 // worn is the face of the piece that is worn out: that of its first patterned section.
-func (d *desk) worn() string {
+func (d *opened) worn() string {
 	for i := range d.piece.Sections {
 		if sec := &d.piece.Sections[i]; len(sec.Areas) > 0 {
 			return sec.Technique.Worn.String()
@@ -108,7 +108,7 @@ func (d *desk) worn() string {
 	return "knit"
 }
 
-func (s *Server) piecePage(c *gin.Context, d *desk, station string) Page {
+func (s *Server) piecePage(c *gin.Context, d *opened, station string) Page {
 	p := s.page(c, d.head().Name)
 	p.Station, p.Piece = station, d.head()
 	if station != "knit" {

@@ -55,13 +55,13 @@ func TestPlaceAfterEdits(t *testing.T) {
 			t.Fatalf("%s: %v", c.name, err)
 		}
 		_, after := read(doc)
-		if got, exact := beside.Place(after, last, done); got != c.want || exact != c.exact {
+		if got, exact := beside.Done(after, last, done); got != c.want || exact != c.exact {
 			t.Errorf("%s: %d passes are knitted (exact %v), want %d (%v)", c.name, got, exact, c.want, c.exact)
 		}
 	}
 	// A journal from before passes had an identity has its count, and no more than there are.
 	for count, want := range map[int]int{0: 0, 5: 5, 99: len(before.Passes)} {
-		if got, _ := beside.Place(before, pass.ID{}, count); got != want {
+		if got, _ := beside.Done(before, pass.ID{}, count); got != want {
 			t.Errorf("an old journal at %d: %d", count, got)
 		}
 	}
