@@ -55,10 +55,10 @@ func (s *chartSheet) draw(p pen) {
 			left, top := chartLeft+s.w*float64(x), bottom-s.h*float64(y+1)
 			fills[r].rect(left, top, s.w, s.h)
 			pen := marks
-			if c := Colour(shows[r].Colour); int(c.R)*3+int(c.G)*6+int(c.B) < 1300 {
+			if piece.Dark(Colour(shows[r].Colour)) {
 				pen = light
 			}
-			stitchMark(pen, shows[r].Stitch, left, top, s.w, s.h)
+			pen.sign(shows[r].Stitch, left, top, s.w, s.h)
 		}
 	}
 	for _, k := range s.c.Keys {
@@ -104,56 +104,13 @@ func (s *chartSheet) draw(p pen) {
 		p.fill(new(path).rect(chartLeft, y, 6, 4.5), Colour(m.Colour))
 		p.stroke(new(path).rect(chartLeft, y, 6, 4.5), soft, 0.15)
 		mark := new(path)
-		stitchMark(mark, m.Stitch, chartLeft, y, 6, 4.5)
+		mark.sign(m.Stitch, chartLeft, y, 6, 4.5)
 		col := ink
-		if c := Colour(m.Colour); int(c.R)*3+int(c.G)*6+int(c.B) < 1300 {
+		if piece.Dark(Colour(m.Colour)) {
 			col = page
 		}
 		p.stroke(mark, col, 0.4)
 		p.text(chartLeft+9, y+3.6, 3.4, -1, false, ink, fmt.Sprintf("%c  %s", m.Char, m.Name))
-	}
-}
-
-// stitchMark draws our own mark for a stitch in a cell.
-func stitchMark(p *path, st chart.Stitch, x, y, w, h float64) {
-	at := func(fx, fy float64) (float64, float64) { return x + fx*w, y + fy*h }
-	join := func(pts ...float64) {
-		for i := 0; i < len(pts); i += 2 {
-			px, py := at(pts[i], pts[i+1])
-			if i == 0 {
-				p.move(px, py)
-			} else {
-				p.line(px, py)
-			}
-		}
-	}
-	switch st {
-	case chart.Purl:
-		join(0.2, 0.5, 0.8, 0.5)
-	case chart.Slip:
-		join(0.5, 0.15, 0.5, 0.85)
-	case chart.Tuck:
-		join(0.5, 0.12, 0.5, 0.45)
-		p.circle(x+0.5*w, y+0.62*h, 0.18*min(w, h))
-	case chart.Weave:
-		join(0.05, 0.4, 0.95, 0.4)
-		join(0.05, 0.62, 0.95, 0.62)
-	case chart.YarnOver:
-		p.circle(x+0.5*w, y+0.5*h, 0.28*min(w, h))
-	case chart.LeanRight:
-		join(0.25, 0.85, 0.75, 0.15)
-		join(0.8, 0.85, 0.56, 0.5)
-	case chart.LeanLeft:
-		join(0.75, 0.85, 0.25, 0.15)
-		join(0.2, 0.85, 0.44, 0.5)
-	case chart.Centre:
-		join(0.5, 0.15, 0.5, 0.85)
-		join(0.15, 0.85, 0.5, 0.4, 0.85, 0.85)
-	case chart.NoStitch:
-		for i := range 3 {
-			f := 0.15 + 0.28*float64(i)
-			join(f, 0.85, f+0.2, 0.15)
-		}
 	}
 }
 

@@ -10,10 +10,13 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
+	"vindel/knit/sketch"
+	"vindel/paper"
 	"vindel/store"
 )
 
@@ -30,6 +33,7 @@ type drawView struct {
 	Anchors  []string // where what is drawn can stay, as they lie: the top row first
 	Versions []versionView
 	More     [][2]string // changes without a button of their own
+	Signs    string      // JSON for the script
 }
 
 var moreChanges = [][2]string{{"bounce", "Up and back: the rows again from the top down"}, {"double-width", "Double width"}, {"double-length", "Double length"}, {"invert", "Exchange the two characters"}}
@@ -45,9 +49,9 @@ type chartState struct {
 	Charts   []string          `json:"charts"`
 	Side     string            `json:"side"`
 	Rows     []string          `json:"rows"` // the top row first
-	Palette  []yarnState       `json:"yarns"`
-	Colours  map[string]string `json:"colours"` // of each character
-	Symbols  map[string]string `json:"symbols"` // the stitch of each character that is not plain knit
+	Palette  []brush           `json:"palette"`
+	Typed    []string          `json:"typed"` // the rows as runs, from row 1
+	Cells    map[string]cell   `json:"cells"` // how each character is drawn
 	Section  string            `json:"section"`
 	Rail     map[int][]railRow `json:"rail"`  // by chart row, in knitting order
 	Below    []railRow         `json:"below"` // the selecting pass before row 1
@@ -59,19 +63,40 @@ type chartState struct {
 	Blank    string            `json:"blank"`    // the character that erases
 	Threads  map[string]string `json:"threads"`  // the colour of each yarn, by its letter
 
-	Technique  string         `json:"technique"`
-	Uses       map[string]int `json:"uses"` // lace: by how many stitches each mark uses more than it makes
-	Drop       int            `json:"drop"`
-	Repeats    [][]string     `json:"repeats"`    // by column: the needles that show it in row 1
-	Proportion float64        `json:"proportion"` // a cell's width over its height, as the fabric has it
+	Technique  string     `json:"technique"`
+	Balance    []int      `json:"balance"`    // of lace: by how many stitches each row, from row 1, uses more than it makes
+	Starts     []int      `json:"starts"`     // the row of the chart that stands lowest in each repeat, from the first; and again
+	Repeats    [][]string `json:"repeats"`    // by column: the needles that show it in row 1
+	Proportion float64    `json:"proportion"` // a cell's width over its height, as the fabric has it
+}
+
+// cell is how a stitch of the chart is drawn.
+type cell struct {
+	Colour string `json:"colour"`
+	Dark   bool   `json:"dark"`   // a mark on it is light
+	Stitch string `json:"stitch"` // the mark that it carries; "" for plain knit
+}
+
+func cellOf(m piece.Mark) cell {
+	c := cell{Colour: m.Colour, Dark: piece.Dark(paper.Colour(m.Colour))}
+	if m.Stitch != chart.Knit {
+		c.Stitch = m.Stitch.String()
+	}
+	return c
 }
 
 type yarnState struct {
 	ID     string `json:"id"`
 	Name   string `json:"name"`
 	Colour string `json:"colour"`
-	Char   string `json:"char"`
-	Stitch string `json:"stitch"` // the mark that the cell carries; "" for plain knit
+}
+
+// brush is a yarn or mark of the palette.
+type brush struct {
+	Label string `json:"label"` // what stands on it: a yarn's letter, or the character
+	Name  string `json:"name"`
+	Char  string `json:"char"`
+	cell
 }
 
 // mark points at cells of the chart that a finding is about.
@@ -117,36 +142,40 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 	c := p.Charts[name]
 	h := d.head()
 	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name, Charts: names, Side: c.Face.String(),
-		Rows: c.Rows(), Colours: map[string]string{}, Symbols: map[string]string{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders, Totals: h.Summary, Blank: string(c.Keys[0]),
+		Rows: c.Rows(), Cells: map[string]cell{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders, Totals: h.Summary, Blank: string(c.Keys[0]),
 		Below: []railRow{}, Needles: []string{}, Marks: []mark{}}
 	st.Threads = map[string]string{}
 	for _, y := range p.Yarns {
 		st.Threads[string(y.ID)] = y.Colour
 	}
 	for _, m := range p.Palette(c) {
-		st.Palette = append(st.Palette, yarnState{ID: paletteLabel(m), Name: m.Name, Colour: m.Colour, Char: string(m.Char), Stitch: symbols[m.Stitch]})
+		st.Palette = append(st.Palette, brush{paletteLabel(m), m.Name, string(m.Char), cellOf(m)})
 	}
 	for r, m := range p.Marks(c) {
-		st.Colours[string(r)] = m.Colour
-		if m.Stitch != chart.Knit {
-			st.Symbols[string(r)] = symbols[m.Stitch]
-		}
+		st.Cells[string(r)] = cellOf(m)
 	}
-	if !slices.ContainsFunc(st.Palette, func(y yarnState) bool { return y.Char == st.Blank }) {
+	for r := 1; r <= c.H; r++ {
+		st.Typed = append(st.Typed, sketch.Runs(c.RuneRow(r)))
+	}
+	if !slices.ContainsFunc(st.Palette, func(b brush) bool { return b.Char == st.Blank }) {
 		st.Blank = st.Palette[0].Char
 	}
+	drop := 0
 	if sec := p.UsedIn(c); sec != nil {
 		if st.Technique = sec.Technique.Name; sec.Lace() {
-			st.Blank, st.Uses = ".", map[string]int{}
-			for _, m := range p.Palette(c) {
-				st.Uses[string(m.Char)] = m.Stitch.Uses() - m.Stitch.Makes()
+			st.Blank = "."
+			for y := range c.H {
+				st.Balance = append(st.Balance, c.Balance(c.Row(y)))
 			}
 		}
 		for _, a := range sec.Areas {
 			if a.Chart == c {
-				st.Drop = a.Drop
+				drop = a.Drop
 			}
 		}
+	}
+	for k := 0; k == 0 || k*drop%c.H != 0; k++ {
+		st.Starts = append(st.Starts, bed.Dropped(c.H, drop, k, 1))
 	}
 	st.Proportion = p.StitchMM() / p.RowMM() / float64(coursesOf(p, p.UsedIn(c)))
 	if i := slices.IndexFunc(p.Sections, func(sec piece.Section) bool {
@@ -160,9 +189,22 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 	return st, err
 }
 
-// symbols are the words by which the desk's script knows a stitch.
-var symbols = map[chart.Stitch]string{chart.Purl: "purl", chart.Tuck: "tuck", chart.Slip: "slip", chart.Weave: "weave",
-	chart.YarnOver: "over", chart.LeanRight: "right", chart.LeanLeft: "left", chart.Centre: "centre", chart.NoStitch: "none"}
+// signs are how the desk's script marks stitches: our own marks, and the ordinary ones
+// where they differ.
+var signs = func() string {
+	named := func(list map[chart.Stitch]paper.Sign) map[string]paper.Sign {
+		out := map[string]paper.Sign{}
+		for st, s := range list {
+			out[st.String()] = s
+		}
+		return out
+	}
+	b, err := json.Marshal([]map[string]paper.Sign{named(paper.Signs), named(paper.OrdinarySigns)})
+	if err != nil {
+		panic(err) // a table of numbers
+	}
+	return string(b)
+}()
 
 // paletteLabel is what stands on a mark of the palette: a yarn's letter, or the character.
 func paletteLabel(m piece.Mark) string {
@@ -216,7 +258,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed(),
-			st.Uses != nil, []string{"png", "svg", "pdf", "csv", "txt"}, chart.Anchors, s.versionViews(versions), moreChanges})
+			st.Balance != nil, []string{"png", "svg", "pdf", "csv", "txt"}, chart.Anchors, s.versionViews(versions), moreChanges, signs})
 	})
 }
 

@@ -150,7 +150,7 @@ func widthBefore(s *Placed, list []int) (w int) {
 // AddMotif is the edit that adds a chart to the section once, in the middle of the widest
 // stretch of needles that no motif lies on, blank above its top.
 func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []edit.Change {
-	free := p.Work()
+	free := s.InWork(1)
 	for _, area := range s.motifs(p) {
 		free = free.Minus(machine.Range(s.area(area).From, s.area(area).To))
 	}

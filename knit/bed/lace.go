@@ -70,19 +70,12 @@ type span struct{ cells, held int }
 
 // lace covers the rows of a lace section with its areas, later ones over earlier ones, each span whole
 // or not at all, and reports what is cut and what transfers cannot do.
-func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding) {
+func (s *Placed) lace(grids []chart.Grid) (out []finding.Finding) {
 	s.Stitch = make([]chart.Stitch, len(s.Yarn))
 	s.Refused = map[int]*finding.Finding{}
 	s.padded = make([]chart.Grid, len(grids))
 	owner := make([]int32, len(s.Yarn)) // the span each cell belongs to; 0: none
 	spans := []span{{}}
-	allowed := p.Work() // end needles held to a policy are never transferred
-	if s.Section.Options.EndsHeld() {
-		allowed.Remove(allowed.First())
-		if !allowed.Empty() {
-			allowed.Remove(allowed.Last())
-		}
-	}
 	for k := range s.Section.Areas {
 		a := &s.Section.Areas[k]
 		raw := cut(a, a.Chart.Grid)
@@ -92,7 +85,7 @@ func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding
 			out = append(out, s.uneven(a, raw))
 			continue
 		}
-		spans = s.coverLace(p, a, grids[k], allowed, owner, spans)
+		spans = s.coverLace(a, grids[k], owner, spans)
 	}
 	rows := [2]int{}
 	for i, id := range owner {
@@ -117,31 +110,28 @@ func (s *Placed) lace(p *piece.Piece, grids []chart.Grid) (out []finding.Finding
 
 // coverLace puts one area's marks on the rows, over what is there, and notes which span
 // each belongs to. A row that changes the stitch count is refused and left plain.
-func (s *Placed) coverLace(p *piece.Piece, a *piece.Area, g chart.Grid, allowed machine.Set, owner []int32, spans []span) []span {
+func (s *Placed) coverLace(a *piece.Area, g chart.Grid, owner []int32, spans []span) []span {
 	turned := (a.Chart.Face == chart.KnitSide) != hasMirror(a)
 	marks := make([]chart.Stitch, g.W)
-	work := p.Work()
 	first, last := int(a.From-s.From), min(int(a.To-s.From), s.W-1)
 	phase := int(s.From - a.First)
 	for r := 1; r <= s.Cycle; r++ {
-		at := (r - 1) * s.W
+		at, work, moved := (r-1)*s.W, s.InWork(r), s.transferable(r)
 		for x := first - mod(first+phase, g.W); x <= last; x += g.W { // each repeat begins at x
 			y := s.at(a, g.H, (x+phase)/g.W, r)
 			if y < 0 {
 				continue
 			}
-			uses := 0
+			if change := a.Chart.Balance(g.Row(y)); change != 0 {
+				if s.Refused[r] == nil {
+					s.Refused[r] = s.uncounted(a, r, g.W+change, g.W)
+				}
+				continue
+			}
 			for c, key := range g.Row(y) {
 				if marks[c] = a.Chart.Lace(key); turned {
 					marks[c] = marks[c].Mirrored()
 				}
-				uses += marks[c].Uses()
-			}
-			if uses != g.W {
-				if s.Refused[r] == nil {
-					s.Refused[r] = s.uncounted(a, r, uses, g.W)
-				}
-				continue
 			}
 			balance, id := 0, int32(0)
 			for c, m := range marks {
@@ -155,7 +145,7 @@ func (s *Placed) coverLace(p *piece.Piece, a *piece.Area, g chart.Grid, allowed 
 				if id != 0 {
 					spans[id].cells++
 				}
-				if x+c >= max(first, 0) && x+c <= last && (allowed.Has(n) || id == 0 && work.Has(n)) {
+				if x+c >= max(first, 0) && x+c <= last && (moved.Has(n) || id == 0 && work.Has(n)) {
 					if s.Stitch[at+x+c] = m; id != 0 {
 						spans[id].held++
 					}
@@ -173,6 +163,19 @@ func (s *Placed) coverLace(p *piece.Piece, a *piece.Area, g chart.Grid, allowed 
 		}
 	}
 	return spans
+}
+
+// transferable is the needles of a row whose stitches may be transferred: end needles held
+// to a policy never are.
+func (s *Placed) transferable(r int) machine.Set {
+	set := s.InWork(r)
+	if s.Section.Options.EndsHeld() {
+		set.Remove(set.First())
+		if !set.Empty() {
+			set.Remove(set.Last())
+		}
+	}
+	return set
 }
 
 func hasMirror(a *piece.Area) bool {

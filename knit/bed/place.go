@@ -87,7 +87,7 @@ func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 		s.Height = max(s.Height, grids[k].H)
 		s.Covered = s.Covered.Or(machine.Range(a.From, a.To))
 	}
-	s.Covered = s.Covered.And(p.Work())
+	s.Covered = s.Covered.And(s.work)
 	if s.Rows == 0 {
 		s.Rows = s.Height
 	}
@@ -104,7 +104,7 @@ func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	s.fill(p, grids)
 	found := s.findings(p, grids)
 	if sec.Lace() {
-		found = append(found, s.lace(p, grids)...)
+		found = append(found, s.lace(grids)...)
 	}
 	return s, found
 }
@@ -143,13 +143,17 @@ func cut[T comparable](a *piece.Area, m chart.Mat[T]) chart.Mat[T] {
 	return m
 }
 
+// Dropped is the row (from 1) of a drawing h rows tall that its repeat k shows in row r
+// (from 1), where each repeat stands drop rows above its left neighbour.
+func Dropped(h, drop, k, r int) int { return mod(r-1-k*drop, h) + 1 }
+
 // at is the row of area a's grid, from 0, that repeat k shows in section row r (from
 // 1), or -1 where the area is blank there.
 func (s *Placed) at(a *piece.Area, h, k, r int) int {
-	y := r - 1 - k*a.Drop
 	if !a.Blank {
-		return mod(y, h)
+		return Dropped(h, a.Drop, k, r) - 1
 	}
+	y := r - 1 - k*a.Drop
 	if y = mod(y, s.Height); y < h {
 		return y
 	}

@@ -115,14 +115,8 @@ func (w *Program) keyIn(pl *pass.Plan) {
 // Runs is line l (from 1) as it is typed: "5 filled, 3 empty, 4 filled".
 func (w *Program) Runs(l int) string {
 	var words []string
-	row := w.Bits.Row(l - 1)
-	for x := 0; x < len(row); {
-		n := 1
-		for x+n < len(row) && row[x+n] == row[x] {
-			n++
-		}
-		words = append(words, fmt.Sprintf("%d %s", n, [...]string{"empty", "filled"}[row[x]]))
-		x += n
+	for bit, n := range chart.Runs(w.Bits.Row(l - 1)) {
+		words = append(words, fmt.Sprintf("%d %s", n, [...]string{"empty", "filled"}[bit]))
 	}
 	return strings.Join(words, ", ")
 }

@@ -2,6 +2,7 @@ package chart
 
 import (
 	"fmt"
+	"iter"
 	"slices"
 	"strings"
 )
@@ -85,6 +86,22 @@ func (g Mat[T]) Set(x, y int, v T) { g.Cells[y*g.W+x] = v }
 
 // Row is row y, counted from 0 at the bottom; it shares the grid's cells.
 func (g Mat[T]) Row(y int) []T { return g.Cells[y*g.W : (y+1)*g.W] }
+
+// Runs yields the runs of like cells in a row, from the left, with their lengths.
+func Runs[T comparable](row []T) iter.Seq2[T, int] {
+	return func(yield func(T, int) bool) {
+		for x := 0; x < len(row); {
+			n := 1
+			for x+n < len(row) && row[x+n] == row[x] {
+				n++
+			}
+			if !yield(row[x], n) {
+				return
+			}
+			x += n
+		}
+	}
+}
 
 // Chart is a drawing: a grid of indexes into Keys, the characters used.
 type Chart struct {

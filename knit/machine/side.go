@@ -1,7 +1,5 @@
 package machine
 
-import "fmt"
-
 // Side is an end of the bed as the knitter faces it, and also the way a carriage
 // goes when it travels towards that end. The zero value is none.
 type Side uint8
@@ -25,17 +23,6 @@ func (s Side) Other() Side {
 		return Right
 	}
 	return Left
-}
-
-// ParseSide reads "left" or "right".
-func ParseSide(t string) (Side, error) {
-	switch t {
-	case "left":
-		return Left, nil
-	case "right":
-		return Right, nil
-	}
-	return 0, fmt.Errorf("%q: left or right", t)
 }
 
 // Arrow is the way as it is drawn in text.

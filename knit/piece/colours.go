@@ -45,5 +45,8 @@ func hexRGBA(s string) (c color.RGBA) {
 	return c
 }
 
+// Dark says that what is drawn on a colour should be light.
+func Dark(c color.RGBA) bool { return 30*int(c.R)+59*int(c.G)+11*int(c.B) < 100*130 }
+
 // Hex writes a colour as piece files do: #rrggbb.
 func Hex(c color.RGBA) string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }

@@ -176,6 +176,15 @@ func (c *Chart) Lace(k uint8) chart.Stitch {
 	return st
 }
 
+// Balance is by how many stitches a row of lace uses more than it makes; row is its keys.
+func (c *Chart) Balance(row []uint8) (n int) {
+	for _, k := range row {
+		st := c.Lace(k)
+		n += st.Uses() - st.Makes()
+	}
+	return n
+}
+
 // Mark is the character of a chart of marks that makes a stitch in the row's own yarn, 0
 // where there is none.
 func (c *Chart) Mark(stitch chart.Stitch) rune {

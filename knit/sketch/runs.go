@@ -12,17 +12,12 @@ import (
 // misread stands in quotes.
 func Runs(row []rune) string {
 	var words []string
-	for x := 0; x < len(row); {
-		n := 1
-		for x+n < len(row) && row[x+n] == row[x] {
-			n++
-		}
-		ch := string(row[x])
-		if strings.ContainsRune("0123456789 ()'", row[x]) {
+	for r, n := range chart.Runs(row) {
+		ch := string(r)
+		if strings.ContainsRune("0123456789 ()'", r) {
 			ch = "'" + ch + "'"
 		}
 		words = append(words, strconv.Itoa(n)+ch)
-		x += n
 	}
 	return strings.Join(words, " ")
 }

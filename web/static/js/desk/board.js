@@ -1,7 +1,8 @@
 // The board: cells on a canvas in the proportion of their stitches, row numbers at the
 // left and the row rail at the right, which stay in sight while the drawing scrolls.
-import { d, W, H, mod, home, colour, dark, add, $ } from "./state.js";
+import { d, W, H, home, look, $ } from "./state.js";
 import { drawRail, railWidth } from "./rail.js";
+import { sign } from "./signs.js";
 
 const left = 58, top = 8, foot = 46;
 let board, canvas, ctx, queued = false, railToo = true;
@@ -137,23 +138,14 @@ function drawCells({ l, sx, vw, first, last }) {
         }
       }
       ctx.globalAlpha = x >= W() && !d.repeat ? 0.5 : 1;
-      ctx.fillStyle = colour(ch);
+      ctx.fillStyle = look(ch).colour;
       const px = left + x * l.w;
       if (small) ctx.fillRect(px, y, l.w * n, h);
       else {
         ctx.beginPath();
         ctx.roundRect(px + 0.5, y + 0.5, l.w - 1, h - 1, 2.5);
         ctx.fill();
-        const mark = symbols[d.s.symbols[ch]];
-        if (mark) {
-          const side = Math.min(h, l.w * 1.2), wide = Math.min(l.w, h * 1.3); // marks keep their shape in a tall band
-          ctx.strokeStyle = dark(colour(ch)) ? "#fffdf8" : "#1d2624";
-          ctx.lineWidth = 2.1;
-          ctx.lineCap = "round";
-          ctx.beginPath();
-          (d.plainMarks && plain[d.s.symbols[ch]] ? plain[d.s.symbols[ch]] : mark)(px + (l.w - wide) / 2, y + (h - side) / 2, wide, side);
-          ctx.stroke();
-        }
+        sign(ctx, look(ch), px, y, l.w, h);
       }
       x += n;
     }
@@ -205,7 +197,7 @@ function drawMarks({ l, first, last, c }) {
     d.clip.forEach((row, y) => [...row].forEach((ch, x) => {
       const r = d.cursor.row + y;
       if (r > H()) return;
-      ctx.fillStyle = colour(ch);
+      ctx.fillStyle = look(ch).colour;
       ctx.fillRect(left + (d.cursor.column - 1 + x) * l.w + 1, l.tops[r] + 1, l.w - 2, d.size * l.band[r - 1] - 2);
     }));
     ctx.globalAlpha = 1;
@@ -237,7 +229,7 @@ function drawGutter({ l, sy, vh, first, last, c }) {
   const every = d.size >= 13 ? 1 : 5;
   for (let r = first; r >= last; r--) {
     const y = l.tops[r] + (d.size * l.band[r - 1]) / 2;
-    const change = d.s.uses ? d.cells[r - 1].reduce((n, ch) => n + (d.s.uses[ch] || 0), 0) : 0;
+    const change = d.s.balance?.[r - 1];
     if (change) {
       ctx.fillStyle = c.stop;
       ctx.fillText((change > 0 ? "−" : "+") + Math.abs(change), left - 34, y);
@@ -255,28 +247,6 @@ function drawGutter({ l, sy, vh, first, last, c }) {
     if (n[col - 1] && (w * l.w > 130 || col !== Math.ceil(w / 2)) && x > left && x < l.clip - 10) ctx.fillText(n[col - 1], x, under);
   }
 }
-
-// Our own marks: a hanging bead for a tuck, an upright for a slipped stitch, a bar for a
-// purl, a band for the woven yarn, a ring for a yarn-over, and decreases as the stitch that
-// shows with the foot of the one it covers.
-const symbols = {
-  tuck: (x, y, w, h) => { const r = Math.min(w, h) * 0.2; ctx.moveTo(x + w * 0.5, y + h * 0.12); ctx.lineTo(x + w * 0.5, y + h * 0.62 - r); ctx.moveTo(x + w * 0.5 + r, y + h * 0.62); ctx.arc(x + w * 0.5, y + h * 0.62, r, 0, 7); },
-  slip: (x, y, w, h) => { ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
-  purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.5); ctx.lineTo(x + w * 0.8, y + h * 0.5); },
-  weave: (x, y, w, h) => { ctx.moveTo(x + 1, y + h * 0.42); ctx.lineTo(x + w - 1, y + h * 0.42); ctx.moveTo(x + 1, y + h * 0.6); ctx.lineTo(x + w - 1, y + h * 0.6); },
-  over: (x, y, w, h) => { const r = Math.min(w, h) * 0.29; ctx.moveTo(x + w * 0.5 + r, y + h * 0.5); ctx.arc(x + w * 0.5, y + h * 0.5, r, 0, 7); },
-  right: (x, y, w, h) => { ctx.moveTo(x + w * 0.25, y + h * 0.85); ctx.lineTo(x + w * 0.75, y + h * 0.15); ctx.moveTo(x + w * 0.82, y + h * 0.85); ctx.lineTo(x + w * 0.57, y + h * 0.5); },
-  left: (x, y, w, h) => { ctx.moveTo(x + w * 0.75, y + h * 0.85); ctx.lineTo(x + w * 0.25, y + h * 0.15); ctx.moveTo(x + w * 0.18, y + h * 0.85); ctx.lineTo(x + w * 0.43, y + h * 0.5); },
-  centre: (x, y, w, h) => { ctx.moveTo(x + w * 0.15, y + h * 0.85); ctx.lineTo(x + w * 0.5, y + h * 0.42); ctx.lineTo(x + w * 0.85, y + h * 0.85); ctx.moveTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.5, y + h * 0.85); },
-  none: (x, y, w, h) => { for (let i = 0; i < 3; i++) { ctx.moveTo(x + w * (0.15 + 0.28 * i), y + h * 0.85); ctx.lineTo(x + w * (0.35 + 0.28 * i), y + h * 0.15); } },
-};
-// The ordinary marks of hand-knitting charts, where they differ.
-const plain = {
-  right: (x, y, w, h) => { ctx.moveTo(x + w * 0.2, y + h * 0.85); ctx.lineTo(x + w * 0.8, y + h * 0.15); },
-  left: (x, y, w, h) => { ctx.moveTo(x + w * 0.8, y + h * 0.85); ctx.lineTo(x + w * 0.2, y + h * 0.15); },
-  centre: (x, y, w, h) => { ctx.moveTo(x + w * 0.15, y + h * 0.85); ctx.lineTo(x + w * 0.5, y + h * 0.15); ctx.lineTo(x + w * 0.85, y + h * 0.85); },
-  purl: (x, y, w, h) => { ctx.moveTo(x + w * 0.5 + 2, y + h * 0.5); ctx.arc(x + w * 0.5, y + h * 0.5, 2, 0, 7); },
-};
 
 // cellAt is the cell under a pointer; a column beyond the last lies in the next repeat.
 // place is "row" left of the drawing and "column" below it.

@@ -14,10 +14,6 @@ function set(row, column, ch) {
   if (d.wrap || d.repeat || (column > W() && row >= 1 && row <= H())) ({ row, column } = home(row, column));
   if (row < 1 || row > H() || column < 1 || column > W()) return;
   d.cells[row - 1][column - 1] = ch;
-  const mark = d.s.yarns.find((y) => y.char === ch);
-  if (!mark) return;
-  d.s.colours[ch] ??= mark.colour;
-  if (mark.stitch) d.s.symbols[ch] ??= mark.stitch;
 }
 
 export function line(a, b, to = put) {

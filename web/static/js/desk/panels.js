@@ -2,11 +2,12 @@
 // brought in with its picture looked at first, and named versions.
 import { d, W, H, $ } from "./state.js";
 import { draw, goTo } from "./board.js";
+import { post, postForm, refuse } from "./server.js";
+import { choose } from "./tools.js";
 
-let post, postForm, choose, refuse, timer;
+let timer;
 
-export function startPanels(uses) {
-  ({ post, postForm, choose, refuse } = uses);
+export function startPanels() {
   $("typed").addEventListener("keydown", typedKeys);
   $("typed-form").addEventListener("submit", (e) => { e.preventDefault(); typed(false); });
   for (const b of document.querySelectorAll("[data-open]")) b.addEventListener("click", () => open(b.dataset.open));
@@ -29,23 +30,12 @@ function open(name) {
 
 // --- a row as runs -----------------------------------------------------------------
 
-const runs = (row) => {
-  const out = [];
-  for (let x = 0; x < row.length;) {
-    let n = 1;
-    while (row[x + n] === row[x]) n++;
-    out.push(n + (/[0-9 ()']/.test(row[x]) ? `'${row[x]}'` : row[x]));
-    x += n;
-  }
-  return out.join(" ");
-};
-
 export function showTyped() {
   const input = $("typed");
   if (document.activeElement === input && input.dataset.row === String(d.cursor.row)) return;
   input.dataset.row = d.cursor.row;
   $("typed-row").textContent = d.cursor.row;
-  input.value = runs(d.cells[d.cursor.row - 1]);
+  input.value = d.s.typed[d.cursor.row - 1];
 }
 
 function typed(on) {
@@ -77,7 +67,7 @@ function resize(e) {
 
 async function letters(e) {
   e.preventDefault();
-  const f = new FormData(e.target), ink = d.s.yarns[d.mark - 1].char;
+  const f = new FormData(e.target), ink = d.s.palette[d.mark - 1].char;
   const answer = await fetch(`/pieces/${d.s.piece}/lettering`, { method: "POST", headers: { "Content-Type": "application/json", Accept: "application/json" }, body: JSON.stringify({ chart: d.s.chart, text: f.get("text"), tall: f.get("tall") === "yes" }) });
   const got = await answer.json();
   $("letters-says").textContent = answer.ok ? "" : got.error;
@@ -130,7 +120,7 @@ async function preview() {
   canvas.width = got.w * w;
   canvas.height = got.h * h;
   got.rows.forEach((row, y) => [...row].forEach((ch, x) => {
-    c.fillStyle = got.colours[ch] || d.s.colours[ch] || (ch === "." ? "#e6ddca" : "#5a6663");
+    c.fillStyle = got.colours[ch] || d.s.cells[ch]?.colour || (ch === "." ? "#e6ddca" : "#5a6663");
     c.fillRect(x * w, y * h, Math.max(1, w - (w > 4)), Math.max(1, h - (h > 4)));
   }));
 }

@@ -19,16 +19,15 @@ export const W = () => d.cells[0].length;
 export const H = () => d.cells.length;
 export const mod = (n, m) => ((n % m) + m) % m;
 export const copyCells = () => d.cells.map((r) => r.join(""));
-export const brush = () => (d.tool === "erase" ? d.s.blank : d.s.yarns[d.mark - 1].char);
-export const colour = (ch) => d.s.colours[ch] || "#999999";
-export const dark = (hex) => parseInt(hex.slice(1, 3), 16) * 0.3 + parseInt(hex.slice(3, 5), 16) * 0.59 + parseInt(hex.slice(5, 7), 16) * 0.11 < 130;
+export const brush = () => (d.tool === "erase" ? d.s.blank : d.s.palette[d.mark - 1].char);
+export const look = (ch) => d.s.cells[ch] || { colour: "#999999" }; // how a character is drawn
 export const $ = (id) => document.getElementById(id);
 
 // home is the cell of the chart that stands at a row and column which may lie in another
-// repeat: each repeat stands `drop` rows above its left neighbour.
+// repeat: the server says with which of its rows each repeat begins.
 export function home(row, column) {
   const k = Math.floor((column - 1) / W());
-  return { row: mod(row - 1 - k * d.s.drop, H()) + 1, column: column - k * W() };
+  return { row: mod(row + d.s.starts[mod(k, d.s.starts.length)] - 2, H()) + 1, column: column - k * W() };
 }
 
 const ns = "http://www.w3.org/2000/svg";
