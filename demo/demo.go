@@ -48,7 +48,8 @@ func Fill(ctx context.Context, st *store.Store) error {
 		}
 		passes, last := plan.Make(p).Passes, int64(0)
 		for done := range knitted[name] {
-			e := store.Entry{Kind: "knitted", Done: done + 1, At: time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)}
+			e := store.Entry{Kind: "knitted", Done: done + 1,
+				At: time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)}
 			e.Pass = passes[done].ID
 			if last, err = st.Write(ctx, id, last, e); err != nil {
 				return err

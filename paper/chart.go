@@ -34,14 +34,16 @@ func newChartSheet(p *piece.Piece, c *piece.Chart, title string, differ [][2]int
 }
 
 func (s *chartSheet) size() (w, h float64) {
-	return max(chartLeft*2+s.w*float64(s.c.W)+12, 100), chartTop + s.h*float64(s.c.H) + 14 + 6*float64(len(s.p.Palette(s.c)))
+	return max(chartLeft*2+s.w*float64(s.c.W)+12, 100),
+		chartTop + s.h*float64(s.c.H) + 14 + 6*float64(len(s.p.Palette(s.c)))
 }
 
 func (s *chartSheet) draw(p pen) {
 	w, h := s.size()
 	p.fill(new(path).rect(0, 0, w, h), page)
 	p.text(chartLeft, 9, 5, -1, false, ink, s.title)
-	p.text(chartLeft, 14, 3, -1, false, soft, fmt.Sprintf("%d stitches × %d rows, seen on the %v side", s.c.W, s.c.H, s.c.Face))
+	p.text(chartLeft, 14, 3, -1, false, soft,
+		fmt.Sprintf("%d stitches × %d rows, seen on the %v side", s.c.W, s.c.H, s.c.Face))
 	shows := s.p.Marks(s.c)
 	bottom := chartTop + s.h*float64(s.c.H)
 	fills := map[rune]*path{}

@@ -24,7 +24,9 @@ func CheatPDF(pl *pass.Plan, section int) ([]byte, error) {
 	}
 	heading := func() {
 		p.text(14, 16, 6, -1, false, ink, CardTitle(pl.Piece, section))
-		p.text(14, 23, 3.4, -1, false, soft, fmt.Sprintf("%s. Read from the bottom up; the number is what the counter shows before the row.", pl.Piece.Machine.Name))
+		p.text(14, 23, 3.4, -1, false, soft,
+			fmt.Sprintf("%s. Read from the bottom up; the number is what the counter shows before the row.",
+				pl.Piece.Machine.Name))
 		for x, t := range map[float64]string{22: "row", 36: "counter", 52: "yarns", 84: does} {
 			p.text(x, foot+7, 3, 0, false, soft, t)
 		}
@@ -62,7 +64,8 @@ func CheatPDF(pl *pass.Plan, section int) ([]byte, error) {
 				if m.Dir == machine.Left {
 					out = -out
 				}
-				p.stroke(new(path).move(x-out, y-1.4).line(x+out, y-1.4).move(x+out*0.2, y-2.4).line(x+out, y-1.4).line(x+out*0.2, y-0.4), ink, 0.4)
+				p.stroke(new(path).move(x-out, y-1.4).line(x+out, y-1.4).move(x+out*0.2, y-2.4).line(x+out,
+					y-1.4).line(x+out*0.2, y-0.4), ink, 0.4)
 			}
 			words = append(words, m.String())
 		}

@@ -98,7 +98,8 @@ func (d *drawing) draw(p pen) {
 			c, y, tall := s.First-1, s.Yarn, s.Tall()
 			if y > 0 {
 				bottom := h - stitchH*float64(c-d.win.Y)
-				ground[y].rect(stitchW*float64(x)-0.05, bottom-stitchH*(float64(tall)+0.2), stitchW+0.1, stitchH*(float64(tall)+0.2))
+				ground[y].rect(stitchW*float64(x)-0.05, bottom-stitchH*(float64(tall)+0.2), stitchW+0.1,
+					stitchH*(float64(tall)+0.2))
 				left, wide := stitchW*float64(x), stitchW
 				if d.tuckedUpon(n, c, tall) { // the loops under it spread the stitch and push its neighbours aside
 					left, wide = left-0.16*stitchW, 1.32*stitchW
@@ -168,12 +169,14 @@ func (d *drawing) strands(p pen, cols []color.RGBA) {
 		own := d.f.Plan.Section(course.Section).Section.RowYarn(max(course.Row, 1))
 		for n := range course.Tucked.All() {
 			if x := float64(d.place(int(n - d.f.From))); x >= 0 && x < float64(d.win.W) {
-				loops[own].move(stitchW*(x-0.25), y+0.5).curve(stitchW*(x+0.1), y-1.1, stitchW*(x+0.9), y-1.1, stitchW*(x+1.25), y+0.5)
+				loops[own].move(stitchW*(x-0.25), y+0.5).curve(stitchW*(x+0.1), y-1.1, stitchW*(x+0.9), y-1.1,
+					stitchW*(x+1.25), y+0.5)
 			}
 		}
 		for a, z := range course.Weft.Runs() {
 			x0, x1 := float64(d.place(int(a-d.f.From))), float64(d.place(int(z-d.f.From)))
-			wefts[course.WeftYarn].move(stitchW*(x0-0.1), y+0.7).curve(stitchW*(x0+0.2), y-0.3, stitchW*(x1+0.8), y-0.3, stitchW*(x1+1.1), y+0.7)
+			wefts[course.WeftYarn].move(stitchW*(x0-0.1), y+0.7).curve(stitchW*(x0+0.2), y-0.3, stitchW*(x1+0.8),
+				y-0.3, stitchW*(x1+1.1), y+0.7)
 		}
 	}
 	for y := range cols {
@@ -250,7 +253,8 @@ func (d *drawing) floats(p pen, cols []color.RGBA) {
 					continue
 				}
 				y := h - stitchH*(float64(c)+0.55+0.25*float64(feeder))
-				lines[pass.Yarn(feeder+1)].move(stitchW*(x0-0.2), y).curve(stitchW*(x0+0.3), y+0.5, stitchW*(x1+0.7), y+0.5, stitchW*(x1+1.2), y)
+				lines[pass.Yarn(feeder+1)].move(stitchW*(x0-0.2), y).curve(stitchW*(x0+0.3), y+0.5, stitchW*(x1+0.7),
+					y+0.5, stitchW*(x1+1.2), y)
 			}
 		}
 	}

@@ -33,7 +33,8 @@ func (d *drawing) openings(p pen, cols []color.RGBA) {
 			m, mid := stitchW*(float64(x)+0.5), bottom-0.45*stitchH
 			oval(holes, m, mid, 0.40*stitchW, 0.66*stitchH)
 			oval(&rims[y], m, mid, 0.43*stitchW, 0.70*stitchH)
-			lights[y].move(m-0.46*stitchW, mid-0.2*stitchH).curve(m-0.3*stitchW, mid-0.95*stitchH, m+0.3*stitchW, mid-0.95*stitchH, m+0.46*stitchW, mid-0.2*stitchH)
+			lights[y].move(m-0.46*stitchW, mid-0.2*stitchH).curve(m-0.3*stitchW, mid-0.95*stitchH, m+0.3*stitchW,
+				mid-0.95*stitchH, m+0.46*stitchW, mid-0.2*stitchH)
 		}
 	}
 	if len(holes.ops) == 0 {

@@ -22,7 +22,8 @@ var Signs = map[chart.Stitch]Sign{
 	chart.LeanRight: {Lines: [][]float64{{0.25, 0.85, 0.75, 0.15}, {0.81, 0.85, 0.57, 0.5}}},
 	chart.LeanLeft:  {Lines: [][]float64{{0.75, 0.85, 0.25, 0.15}, {0.19, 0.85, 0.43, 0.5}}},
 	chart.Centre:    {Lines: [][]float64{{0.15, 0.85, 0.5, 0.41, 0.85, 0.85}, {0.5, 0.15, 0.5, 0.85}}},
-	chart.NoStitch:  {Lines: [][]float64{{0.15, 0.85, 0.35, 0.15}, {0.43, 0.85, 0.63, 0.15}, {0.71, 0.85, 0.91, 0.15}}},
+	chart.NoStitch: {Lines: [][]float64{{0.15, 0.85, 0.35, 0.15}, {0.43, 0.85, 0.63, 0.15},
+		{0.71, 0.85, 0.91, 0.15}}},
 }
 
 // OrdinarySigns are the marks that hand-knitting charts usually have, where they differ.

@@ -48,7 +48,8 @@ func TestTrueScale(t *testing.T) {
 		want += int(h)
 	}
 	if len(all) != len(made.Holes.Cells) {
-		t.Errorf("%d holes and blanks drawn, the card has %d cells; holes %d, last path %d", len(all), len(made.Holes.Cells), want, len(holes))
+		t.Errorf("%d holes and blanks drawn, the card has %d cells; holes %d, last path %d", len(all), len(made.Holes.Cells),
+			want, len(holes))
 	}
 	rows := map[string][]float64{}
 	for _, h := range all[len(all)-want:] {
@@ -64,7 +65,8 @@ func TestTrueScale(t *testing.T) {
 	if pdf, err := paper.CardPDF(made, m, "Reeds"); err != nil || !bytes.HasPrefix(pdf, []byte("%PDF-")) {
 		t.Errorf("PDF: %v", err)
 	}
-	if pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", []string{"#...#.", ".#.#.."}, piecetest.Set("/sections/0/rows", 100))), 1); err != nil || bytes.Count(pdf, []byte("/Type /Page\n")) != 3 {
+	if pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", []string{"#...#.", ".#.#.."},
+		piecetest.Set("/sections/0/rows", 100))), 1); err != nil || bytes.Count(pdf, []byte("/Type /Page\n")) != 3 {
 		t.Errorf("a cheat sheet of 100 rows has %d pages, %v", bytes.Count(pdf, []byte("/Type /Page\n")), err)
 	}
 }
@@ -72,7 +74,8 @@ func TestTrueScale(t *testing.T) {
 // TestFabricPicture: in the middle of each stitch's leg stands the colour of its yarn,
 // on the knit side from the left as it is drawn.
 func TestFabricPicture(t *testing.T) {
-	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/yarns/0/colour", "#e0e0e0"), piecetest.Set("/yarns/1/colour", "#902010"))
+	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side", "knit"),
+		piecetest.Set("/yarns/0/colour", "#e0e0e0"), piecetest.Set("/yarns/1/colour", "#902010"))
 	f := technique.Prove(plan.Make(p))
 	data, err := paper.FabricPNG(f, chart.KnitSide, paper.Window{}, 40)
 	if err != nil {

@@ -64,7 +64,8 @@ func (s *rasterPen) stroke(p *path, c color.RGBA, width float64) {
 		// The box is lengthened a little so that neighbours join without a gap.
 		ex, ey := (x1-x0)/d*width*0.3, (y1-y0)/d*width*0.3
 		nx, ny := -(y1-y0)/d*width/2, (x1-x0)/d*width/2
-		out.move(x0-ex+nx, y0-ey+ny).line(x1+ex+nx, y1+ey+ny).line(x1+ex-nx, y1+ey-ny).line(x0-ex-nx, y0-ey-ny).close()
+		out.move(x0-ex+nx, y0-ey+ny).line(x1+ex+nx, y1+ey+ny).line(x1+ex-nx, y1+ey-ny).line(x0-ex-nx,
+			y0-ey-ny).close()
 	})
 	s.fill(&out, c)
 }
@@ -78,7 +79,8 @@ func (s *rasterPen) text(x, y, size float64, align int, mono bool, c color.RGBA,
 	if err != nil {
 		panic("paper: a font that ships with Go: " + err.Error())
 	}
-	face, err := opentype.NewFace(parsed, &opentype.FaceOptions{Size: size * s.scale, DPI: 72, Hinting: font.HintingNone})
+	face, err := opentype.NewFace(parsed, &opentype.FaceOptions{Size: size * s.scale, DPI: 72,
+		Hinting: font.HintingNone})
 	if err != nil {
 		panic("paper: a font that ships with Go: " + err.Error())
 	}

@@ -110,7 +110,8 @@ func TestCardReadBack(t *testing.T) {
 			t.Fatal(err)
 		}
 		for name, circles := range map[string][]circle{"SVG": svgCircles(svg), "PDF": pdfCircles(t, pdf)} {
-			xs, ys := places(circles, func(c circle) float64 { return c.x }), places(circles, func(c circle) float64 { return c.y })
+			xs, ys := places(circles, func(c circle) float64 { return c.x }),
+				places(circles, func(c circle) float64 { return c.y })
 			if len(xs) != m.Columns || len(ys) != made.Rows+card.Overlap {
 				t.Fatalf("%s: %d columns and %d rows are printed", name, len(xs), len(ys))
 			}
@@ -171,7 +172,8 @@ func TestStitchesInPictures(t *testing.T) {
 	}
 	pale := piecetest.Set("/yarns/0/colour", "#e0e0e0")
 	marks := piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "purl"}})
-	f := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....", "......"}, pale, marks, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "texture"))))
+	f := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....", "......"}, pale,
+		marks, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "texture"))))
 	for side, purl := range map[chart.Face]int{chart.KnitSide: 1, chart.PurlSide: 4} {
 		img := face(f, side)
 		for column := range 6 {
@@ -182,7 +184,8 @@ func TestStitchesInPictures(t *testing.T) {
 		}
 	}
 	for mark, leans := range map[string]bool{"./..o.": true, ".o..\\.": false} {
-		lace := technique.Prove(plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......", mark, "......"}, pale, piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
+		lace := technique.Prove(plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......", mark, "......"}, pale,
+			piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
 			piecetest.Set("/charts/c/shows", "all"), piecetest.Set("/sections/0/technique", "lace"))))
 		if !lace.Matches() {
 			t.Fatal(lace.First)

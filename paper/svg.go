@@ -12,7 +12,8 @@ type svgPen struct{ b strings.Builder }
 
 func newSVG(w, h float64) *svgPen {
 	s := &svgPen{}
-	fmt.Fprintf(&s.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="0 0 %s %s">`+"\n", number(w), number(h), number(w), number(h))
+	fmt.Fprintf(&s.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="0 0 %s %s">`+"\n",
+		number(w), number(h), number(w), number(h))
 	return s
 }
 
@@ -41,7 +42,8 @@ func (s *svgPen) fill(p *path, c color.RGBA) {
 
 func (s *svgPen) stroke(p *path, c color.RGBA, width float64) {
 	s.d(p)
-	fmt.Fprintf(&s.b, ` fill="none" stroke="%s" stroke-width="%s" stroke-linecap="round"/>`+"\n", hex(c), number(width))
+	fmt.Fprintf(&s.b, ` fill="none" stroke="%s" stroke-width="%s" stroke-linecap="round"/>`+"\n", hex(c),
+		number(width))
 }
 
 func (s *svgPen) text(x, y, size float64, align int, mono bool, c color.RGBA, t string) {
@@ -49,7 +51,8 @@ func (s *svgPen) text(x, y, size float64, align int, mono bool, c color.RGBA, t 
 	if mono {
 		family = "monospace"
 	}
-	fmt.Fprintf(&s.b, `<text x="%s" y="%s" font-size="%s" font-family="%s" text-anchor="%s" fill="%s">`, number(x), number(y), number(size), family, [...]string{"start", "middle", "end"}[align+1], hex(c))
+	fmt.Fprintf(&s.b, `<text x="%s" y="%s" font-size="%s" font-family="%s" text-anchor="%s" fill="%s">`, number(x),
+		number(y), number(size), family, [...]string{"start", "middle", "end"}[align+1], hex(c))
 	xml.EscapeText(&s.b, []byte(t))
 	s.b.WriteString("</text>\n")
 }

@@ -47,8 +47,10 @@ func TestPace(t *testing.T) {
 	for _, e := range []struct {
 		kind  string
 		after time.Duration
-	}{{"knitted", 0}, {"knitted", 10 * time.Second}, {"knitted", 12 * time.Second}, {"pause", 40 * time.Second}, {"resume", 9 * time.Minute}, {"knitted", 14 * time.Second},
-		{"knitted", 599 * time.Second}, {"knitted", 600 * time.Second}, {"note", 5 * time.Second}, {"knitted", 6 * time.Second}, {"back", 3 * time.Second}} {
+	}{{"knitted", 0}, {"knitted", 10 * time.Second}, {"knitted", 12 * time.Second}, {"pause", 40 * time.Second},
+		{"resume", 9 * time.Minute}, {"knitted", 14 * time.Second},
+		{"knitted", 599 * time.Second}, {"knitted", 600 * time.Second}, {"note", 5 * time.Second},
+		{"knitted", 6 * time.Second}, {"back", 3 * time.Second}} {
 		at = at.Add(e.after)
 		switch e.kind {
 		case "knitted":

@@ -32,7 +32,9 @@ func (s *Store) Edit(ctx context.Context, id int64, e edit.Edit) error {
 		if _, err := tx.ExecContext(ctx, `DELETE FROM edit WHERE piece = ? AND n > ?`, id, head); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, `INSERT INTO edit (piece, n, kind, label, changes, inverse, at) VALUES (?, ?, ?, ?, ?, ?, ?)`, id, head+1, string(e.Kind), e.Label, did, undo, s.stamp()); err != nil {
+		if _, err := tx.ExecContext(ctx,
+			`INSERT INTO edit (piece, n, kind, label, changes, inverse, at) VALUES (?, ?, ?, ?, ?, ?, ?)`, id, head+1,
+			string(e.Kind), e.Label, did, undo, s.stamp()); err != nil {
 			return err
 		}
 		return s.put(ctx, tx, id, doc, head+1)
@@ -58,7 +60,8 @@ func document(ctx context.Context, tx *sql.Tx, id int64) (doc *edit.Document, he
 }
 
 func (s *Store) put(ctx context.Context, tx *sql.Tx, id int64, doc *edit.Document, head int) error {
-	_, err := tx.ExecContext(ctx, `UPDATE piece SET doc = ?, head = ?, updated = ? WHERE id = ?`, string(doc.JSON()), head, s.stamp(), id)
+	_, err := tx.ExecContext(ctx, `UPDATE piece SET doc = ?, head = ?, updated = ? WHERE id = ?`, string(doc.JSON()),
+		head, s.stamp(), id)
 	return err
 }
 
@@ -80,7 +83,8 @@ func (s *Store) rewind(ctx context.Context, id int64, offset, way int) (label st
 			return err
 		}
 		var did, undo string
-		if err := tx.QueryRowContext(ctx, `SELECT label, changes, inverse FROM edit WHERE piece = ? AND n = ?`, id, head+offset).Scan(&label, &did, &undo); err != nil {
+		if err := tx.QueryRowContext(ctx, `SELECT label, changes, inverse FROM edit WHERE piece = ? AND n = ?`, id,
+			head+offset).Scan(&label, &did, &undo); err != nil {
 			return none(err)
 		}
 		if way < 0 {
@@ -100,7 +104,8 @@ func (s *Store) rewind(ctx context.Context, id int64, offset, way int) (label st
 
 // Did says which kinds of edits stand in a piece.
 func (s *Store) Did(ctx context.Context, id int64) (map[edit.Kind]bool, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT DISTINCT kind FROM edit JOIN piece ON piece.id = edit.piece WHERE edit.piece = ? AND n <= head`, id)
+	rows, err := s.db.QueryContext(ctx,
+		`SELECT DISTINCT kind FROM edit JOIN piece ON piece.id = edit.piece WHERE edit.piece = ? AND n <= head`, id)
 	if err != nil {
 		return nil, err
 	}

@@ -32,7 +32,8 @@ func (s *Store) Reached(ctx context.Context, id int64) (e Entry, err error) {
 
 // Journal lists the latest entries of a piece, the newest first.
 func (s *Store) Journal(ctx context.Context, id int64, most int) (list []Entry, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, kind, done, pass, head, note, at FROM journal WHERE piece = ? ORDER BY id DESC LIMIT ?`, id, most)
+	rows, err := s.db.QueryContext(ctx,
+		`SELECT id, kind, done, pass, head, note, at FROM journal WHERE piece = ? ORDER BY id DESC LIMIT ?`, id, most)
 	if err != nil {
 		return nil, err
 	}
@@ -74,7 +75,8 @@ func (s *Store) Write(ctx context.Context, id, after int64, e Entry) (written in
 		if e.Pass.Section != "" {
 			pass = e.Pass.String()
 		}
-		r, err := tx.ExecContext(ctx, `INSERT INTO journal (piece, kind, done, pass, head, note, at) SELECT id, ?, ?, ?, head, ?, ? FROM piece WHERE id = ?`,
+		r, err := tx.ExecContext(ctx,
+			`INSERT INTO journal (piece, kind, done, pass, head, note, at) SELECT id, ?, ?, ?, head, ?, ? FROM piece WHERE id = ?`,
 			e.Kind, e.Done, pass, e.Note, at, id)
 		if err != nil {
 			return err

@@ -49,7 +49,8 @@ func (s *Store) AddMachine(ctx context.Context, doc []byte) (id int64, err error
 // SaveMachine writes a machine as it now is.
 func (s *Store) SaveMachine(ctx context.Context, id int64, doc []byte) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		r, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(), id)
+		r, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(),
+			id)
 		if err != nil {
 			return err
 		}

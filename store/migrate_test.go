@@ -38,8 +38,10 @@ func writtenBy(t *testing.T, version int64, fill string) (dir string) {
 // TestKindsOfOldEdits: edits written before they had a kind get theirs from their words,
 // once; what was undone does not count.
 func TestKindsOfOldEdits(t *testing.T) {
-	for label, want := range map[string]edit.Kind{"draw": edit.Draws, "type a row": edit.Draws, "mirror": edit.Draws, "move": edit.Draws, "move heron": edit.Places, "mirror heron": edit.Places,
-		"33 stitches in the middle": edit.Places, "set from": edit.Places, "set counter": edit.Settings, "below section": edit.Sections, "knit on My machine": edit.Machines,
+	for label, want := range map[string]edit.Kind{"draw": edit.Draws, "type a row": edit.Draws, "mirror": edit.Draws,
+		"move": edit.Draws, "move heron": edit.Places, "mirror heron": edit.Places,
+		"33 stitches in the middle": edit.Places, "set from": edit.Places, "set counter": edit.Settings,
+		"below section": edit.Sections, "knit on My machine": edit.Machines,
 		"bring back as it was": edit.Restores, "Catch oat at L4": edit.Mends} {
 		dir := writtenBy(t, 2, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '{}', 1, '', '');
 			INSERT INTO edit (piece, n, label, changes, inverse, at) VALUES (1, 1, '`+label+`', '[]', '[]', ''), (1, 2, 'fill', '[]', '[]', '')`)

@@ -17,7 +17,8 @@ type Piece struct {
 
 // Pieces lists all pieces that are not put away, the latest touched first.
 func (s *Store) Pieces(ctx context.Context) (list []Piece, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, doc, head, updated FROM piece WHERE removed IS NULL ORDER BY updated DESC, id`)
+	rows, err := s.db.QueryContext(ctx,
+		`SELECT id, doc, head, updated FROM piece WHERE removed IS NULL ORDER BY updated DESC, id`)
 	if err != nil {
 		return nil, err
 	}
@@ -37,7 +38,9 @@ func (s *Store) Pieces(ctx context.Context) (list []Piece, err error) {
 // Piece is one piece, put away or not.
 func (s *Store) Piece(ctx context.Context, id int64) (p Piece, err error) {
 	var updated string
-	err = s.db.QueryRowContext(ctx, `SELECT id, doc, head, updated, (SELECT count(*) FROM edit WHERE piece = piece.id) FROM piece WHERE id = ?`, id).Scan(&p.ID, &p.Doc, &p.Head, &updated, &p.Edits)
+	err = s.db.QueryRowContext(ctx,
+		`SELECT id, doc, head, updated, (SELECT count(*) FROM edit WHERE piece = piece.id) FROM piece WHERE id = ?`,
+		id).Scan(&p.ID, &p.Doc, &p.Head, &updated, &p.Edits)
 	p.Updated, _ = time.Parse(time.RFC3339Nano, updated)
 	return p, none(err)
 }
@@ -45,7 +48,8 @@ func (s *Store) Piece(ctx context.Context, id int64) (p Piece, err error) {
 // Add stores a new piece.
 func (s *Store) Add(ctx context.Context, doc []byte) (id int64, err error) {
 	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		r, err := tx.ExecContext(ctx, `INSERT INTO piece (doc, created, updated) VALUES (?, ?, ?)`, string(doc), s.stamp(), s.stamp())
+		r, err := tx.ExecContext(ctx, `INSERT INTO piece (doc, created, updated) VALUES (?, ?, ?)`, string(doc),
+			s.stamp(), s.stamp())
 		if err == nil {
 			id, err = r.LastInsertId()
 		}

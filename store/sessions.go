@@ -12,7 +12,8 @@ func (s *Store) AddSession(ctx context.Context, token string, expires time.Time)
 		if _, err := tx.ExecContext(ctx, `DELETE FROM session WHERE expires < ?`, s.stamp()); err != nil {
 			return err
 		}
-		_, err := tx.ExecContext(ctx, `INSERT INTO session (token, expires) VALUES (?, ?)`, token, expires.UTC().Format(time.RFC3339Nano))
+		_, err := tx.ExecContext(ctx, `INSERT INTO session (token, expires) VALUES (?, ?)`, token,
+			expires.UTC().Format(time.RFC3339Nano))
 		return err
 	})
 }
@@ -20,6 +21,7 @@ func (s *Store) AddSession(ctx context.Context, token string, expires time.Time)
 // HasSession says whether a session with the token hash is still good.
 func (s *Store) HasSession(ctx context.Context, token string) (bool, error) {
 	var n int
-	err := s.db.QueryRowContext(ctx, `SELECT count(*) FROM session WHERE token = ? AND expires >= ?`, token, s.stamp()).Scan(&n)
+	err := s.db.QueryRowContext(ctx, `SELECT count(*) FROM session WHERE token = ? AND expires >= ?`, token,
+		s.stamp()).Scan(&n)
 	return n > 0, err
 }

@@ -18,7 +18,9 @@ func (s *Store) Setting(ctx context.Context, key string) (value string, err erro
 // SetSetting stores a setting.
 func (s *Store) SetSetting(ctx context.Context, key, value string) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`, key, value)
+		_, err := tx.ExecContext(ctx,
+			`INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value`,
+			key, value)
 		return err
 	})
 }

@@ -35,7 +35,8 @@ type Store struct {
 // Open opens the database in dir, makes it if there is none, and brings it up to date.
 func Open(ctx context.Context, dir string) (*Store, error) {
 	path := filepath.Join(dir, "vindel.db")
-	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_txlock=immediate")
+	db, err := sql.Open("sqlite",
+		"file:"+path+"?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_txlock=immediate")
 	if err != nil {
 		return nil, err
 	}

@@ -55,7 +55,8 @@ func TestUndoSurvives(t *testing.T) {
 	st = open(t, dir)
 	defer st.Close()
 	steps := ""
-	for _, step := range []func(context.Context, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo, st.Undo, st.Undo, st.Redo} {
+	for _, step := range []func(context.Context, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo, st.Undo, st.Undo,
+		st.Redo} {
 		_, err := step(t.Context(), id)
 		if errors.Is(err, store.ErrNone) {
 			steps += "none "

@@ -30,7 +30,8 @@ func (s *Server) arrange(c *gin.Context) {
 }
 
 // arrangement is the edit that a command asks for, and its name in the list of edits.
-func (d *opened) arrangement(section, area int, do string, form func(string) string) (changes []edit.Change, label string, err error) {
+func (d *opened) arrangement(section, area int, do string, form func(string) string) (changes []edit.Change,
+	label string, err error) {
 	p, s := d.piece, d.result.Plan.Section(section)
 	by := number(form("by"), 0)
 	switch do {

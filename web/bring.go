@@ -42,7 +42,8 @@ func (s *Server) picture(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("no chart is called %q", c.PostForm("chart"))})
 			return
 		}
-		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Draws, Label: "bring a chart in", Changes: edit.Bring(d.piece, now, &in.Brought, &technique.Lace.Technique)})
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Draws, Label: "bring a chart in",
+			Changes: edit.Bring(d.piece, now, &in.Brought, &technique.Lace.Technique)})
 	})
 }
 
@@ -69,7 +70,8 @@ func (s *Server) sample(c *gin.Context) {
 			crowded++
 		}
 	}
-	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "w": in.Chart.W, "h": in.Chart.H, "notes": []string{}}
+	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "w": in.Chart.W, "h": in.Chart.H,
+		"notes": []string{}}
 	if in.worded != nil {
 		out["notes"] = in.worded.Notes
 	}

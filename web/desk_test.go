@@ -30,7 +30,8 @@ import (
 // begin makes a piece with an empty chart, as the form of the first page does.
 func begin(t *testing.T, srv *httptest.Server, machine, technique string, w, h, repeats int) {
 	t.Helper()
-	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {machine}, "technique": {technique}, "from": {"blank"}, "stitches": {fmt.Sprint(w)}, "rows": {fmt.Sprint(h)}, "repeats": {fmt.Sprint(repeats)}})
+	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {machine}, "technique": {technique}, "from": {"blank"},
+		"stitches": {fmt.Sprint(w)}, "rows": {fmt.Sprint(h)}, "repeats": {fmt.Sprint(repeats)}})
 }
 
 // send posts a form, and gives what came back.
@@ -115,12 +116,15 @@ func TestDeskByKeyboard(t *testing.T) {
 			b.until(`document.activeElement?.id === "board"`)
 			b.key("r", kb.End, kb.ArrowLeft, kb.Enter, kb.ArrowUp, kb.ArrowUp, kb.ArrowLeft, kb.ArrowLeft, kb.Enter)
 		}, "............ ............ ........###. ........#.#. ........###. ##.##.##.##."},
-		{"a point and its mirror image", func() { b.key("b", "m", kb.Home, kb.PageUp, kb.Enter, "m") }, "#..........# ............ ........###. ........#.#. ........###. ##.##.##.##."},
+		{"a point and its mirror image", func() { b.key("b", "m", kb.Home, kb.PageUp, kb.Enter, "m") },
+			"#..........# ............ ........###. ........#.#. ........###. ##.##.##.##."},
 		{"a part copied and stamped", func() {
-			b.do(chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(chromedp.ModifierShift)), chromedp.KeyEvent(kb.ArrowDown, chromedp.KeyModifiers(chromedp.ModifierShift)))
+			b.do(chromedp.KeyEvent(kb.ArrowRight, chromedp.KeyModifiers(chromedp.ModifierShift)),
+				chromedp.KeyEvent(kb.ArrowDown, chromedp.KeyModifiers(chromedp.ModifierShift)))
 			b.key("c", "p", kb.ArrowDown, kb.ArrowDown, kb.Enter, kb.Escape)
 		}, "#..........# ............ .#......###. ........#.#. ........###. ##.##.##.##."},
-		{"shifted round the edge", func() { b.ctrl(kb.ArrowUp, chromedp.ModifierShift) }, "............ .#......###. ........#.#. ........###. ##.##.##.##. #..........#"},
+		{"shifted round the edge", func() { b.ctrl(kb.ArrowUp, chromedp.ModifierShift) },
+			"............ .#......###. ........#.#. ........###. ##.##.##.##. #..........#"},
 		{"mirrored", func() { b.key("h") }, "............ .###......#. .#.#........ .###........ .##.##.##.## #..........#"},
 	}
 	for i, s := range steps {
@@ -196,9 +200,11 @@ func TestDeskByPointer(t *testing.T) {
 	x, y := b.cell(6, 1)
 	x2, _ := b.cell(6, 5)
 	touch := func(steps string) {
-		ask[bool](b, fmt.Sprintf(`(() => { const c = document.getElementById("cells"); const p = (type, id, x, y) => c.dispatchEvent(new PointerEvent(type, { pointerId: id, pointerType: "touch", clientX: x, clientY: y, bubbles: true, isPrimary: id === 1 })); c.setPointerCapture = () => {}; %s; return true })()`, steps))
+		ask[bool](b,
+			fmt.Sprintf(`(() => { const c = document.getElementById("cells"); const p = (type, id, x, y) => c.dispatchEvent(new PointerEvent(type, { pointerId: id, pointerType: "touch", clientX: x, clientY: y, bubbles: true, isPrimary: id === 1 })); c.setPointerCapture = () => {}; %s; return true })()`, steps))
 	}
-	touch(fmt.Sprintf(`p("pointerdown",1,%[1]g,%[2]g); p("pointermove",1,%[3]g,%[2]g); p("pointerup",1,%[3]g,%[2]g)`, x, y, x2))
+	touch(fmt.Sprintf(`p("pointerdown",1,%[1]g,%[2]g); p("pointermove",1,%[3]g,%[2]g); p("pointerup",1,%[3]g,%[2]g)`, x, y,
+		x2))
 	b.saved(srv, 4)
 	if got := drawn(t, srv, 1, "chart"); !strings.HasPrefix(got, "#####... ") {
 		t.Errorf("by touch: %s", got)
@@ -210,7 +216,8 @@ func TestDeskByPointer(t *testing.T) {
 	if got := drawn(t, srv, 1, "chart"); got != "#####... ........ ........ ...##... ......## ########" {
 		t.Errorf("two fingers painted: %s", got)
 	}
-	small := ask[[]string](b, `[...document.querySelectorAll(".tools button, .remedy")].filter(e => e.offsetParent && (e.offsetWidth < 43 || e.offsetHeight < 43)).map(e => e.outerHTML.slice(0, 60))`)
+	small := ask[[]string](b,
+		`[...document.querySelectorAll(".tools button, .remedy")].filter(e => e.offsetParent && (e.offsetWidth < 43 || e.offsetHeight < 43)).map(e => e.outerHTML.slice(0, 60))`)
 	if len(small) > 0 {
 		t.Errorf("too small to touch: %v", small)
 	}
@@ -222,13 +229,17 @@ func TestNamesAndKeys(t *testing.T) {
 	srv, _ := site(t, true, web.Options{})
 	send(t, srv, "/machines", url.Values{"machine": {"program-small"}})
 	b := newTab(t, 1280, 800)
-	for _, page := range []string{"/", "/machines", "/machines/1", "/pieces/3/draw", "/pieces/9/draw", "/pieces/9/place", "/pieces/3/place", "/pieces/1/prove", "/pieces/3/prepare", "/pieces/2/prepare", "/pieces/2/knit", "/pieces/3/machines", "/pieces/3/compare"} {
+	for _, page := range []string{"/", "/machines", "/machines/1", "/pieces/3/draw", "/pieces/9/draw", "/pieces/9/place",
+		"/pieces/3/place", "/pieces/1/prove", "/pieces/3/prepare", "/pieces/2/prepare", "/pieces/2/knit",
+		"/pieces/3/machines", "/pieces/3/compare"} {
 		b.do(chromedp.Navigate(srv.URL+page), chromedp.WaitReady(chromedp.CSS("#main")))
 		b.until(`document.readyState === "complete"`)
-		if unnamed := ask[[]string](b, `[...document.querySelectorAll("button, input:not([type=hidden]), select, a, textarea")].filter(e => !(e.getAttribute("aria-label") || e.title || e.textContent.trim() || e.labels?.length)).map(e => e.outerHTML.slice(0, 80))`); len(unnamed) > 0 {
+		if unnamed := ask[[]string](b,
+			`[...document.querySelectorAll("button, input:not([type=hidden]), select, a, textarea")].filter(e => !(e.getAttribute("aria-label") || e.title || e.textContent.trim() || e.labels?.length)).map(e => e.outerHTML.slice(0, 80))`); len(unnamed) > 0 {
 			t.Errorf("%s: controls without a name: %v", page, unnamed)
 		}
-		if twice := ask[[]string](b, `(() => { const seen = {}; for (const e of document.querySelectorAll("[data-key]")) if (e.offsetParent) (seen[e.dataset.key] ??= []).push(e.title || e.textContent.trim()); return Object.entries(seen).filter(([, v]) => v.length > 1).map(([k, v]) => k + ": " + v.join(" / ")) })()`); len(twice) > 0 {
+		if twice := ask[[]string](b,
+			`(() => { const seen = {}; for (const e of document.querySelectorAll("[data-key]")) if (e.offsetParent) (seen[e.dataset.key] ??= []).push(e.title || e.textContent.trim()); return Object.entries(seen).filter(([, v]) => v.length > 1).map(([k, v]) => k + ": " + v.join(" / ")) })()`); len(twice) > 0 {
 			t.Errorf("%s: one key for two things: %v", page, twice)
 		}
 	}
@@ -290,9 +301,12 @@ func TestBringInTakeOut(t *testing.T) {
 	for _, technique := range []string{"two-colour", "tuck", "lace"} {
 		send(t, srv, "/pieces/1/section", url.Values{"section": {"1"}, "do": {"technique"}, "value": {technique}})
 		if technique == "lace" {
-			upload(t, srv, "/pieces/1/picture?chart=chart", "", nil, map[string]string{"chart": "chart", "as": "words", "text": "Row 1 (RS): k1, k2tog, yo, k3, yo, ssk, k1\nRow 2 (WS): purl"})
+			upload(t, srv, "/pieces/1/picture?chart=chart", "", nil,
+				map[string]string{"chart": "chart", "as": "words",
+					"text": "Row 1 (RS): k1, k2tog, yo, k3, yo, ssk, k1\nRow 2 (WS): purl"})
 			r := check.Run(pieceOf(t, srv, 1))
-			if c := pieceOf(t, srv, 1).Charts["chart"]; !c.All || c.Rows()[1] != `.\o...o/.` || !r.Fabric.Matches() || r.Fabric.Eyelets == 0 {
+			if c := pieceOf(t, srv, 1).Charts["chart"]; !c.All || c.Rows()[1] != `.\o...o/.` || !r.Fabric.Matches() ||
+				r.Fabric.Eyelets == 0 {
 				t.Errorf("lace in words: %v, all rows %v, %s", c.Rows(), c.All, r.Fabric.First)
 			}
 		}
@@ -313,7 +327,8 @@ func TestBringInTakeOut(t *testing.T) {
 		for _, kind := range []string{"png", "csv", "txt"} {
 			data := get(t, srv.URL+"/pieces/1/out/chart."+kind+"?chart=chart")
 			send(t, srv, "/pieces/1/field", url.Values{"path": {"/name"}, "value": {technique + kind}})
-			upload(t, srv, "/pieces/1/picture?chart=chart", "chart."+kind, []byte(data), map[string]string{"chart": "chart", "as": "file"})
+			upload(t, srv, "/pieces/1/picture?chart=chart", "chart."+kind, []byte(data),
+				map[string]string{"chart": "chart", "as": "file"})
 			if got := whole(); got != want {
 				t.Errorf("%s through %s: %s\nwas %s", technique, kind, got, want)
 			}
@@ -342,12 +357,16 @@ func TestPlaceMotifs(t *testing.T) {
 		}
 	}
 	legend := map[string]any{".": yarn("A"), "#": yarn("B")}
-	for name, rows := range map[string][]string{"egg": {".##.", "####", ".##."}, "plover": {"..#..", ".###.", "#####", ".#.#."}, "moth": {"##.##", ".###."}, "frost": {"#...", "....", "..#.", "...."}} {
-		draw(edit.Change{Op: "add", Path: edit.Chart(name), Value: map[string]any{"side": "knit", "legend": legend, "rows": rows}})
+	for name, rows := range map[string][]string{"egg": {".##.", "####", ".##."},
+		"plover": {"..#..", ".###.", "#####", ".#.#."}, "moth": {"##.##", ".###."},
+		"frost": {"#...", "....", "..#.", "...."}} {
+		draw(edit.Change{Op: "add", Path: edit.Chart(name),
+			Value: map[string]any{"side": "knit", "legend": legend, "rows": rows}})
 	}
 	send(t, srv, "/pieces/1/section", url.Values{"section": {"1"}, "do": {"band"}})
 	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "do": {"ground"}, "chart": {"frost"}})
-	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "area": {"2"}, "do": {"away"}}) // the band's own empty chart
+	// the band's own empty chart
+	send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "area": {"2"}, "do": {"away"}})
 	for _, name := range []string{"egg", "plover", "moth"} {
 		send(t, srv, "/pieces/1/arrange", url.Values{"section": {"2"}, "do": {"motif"}, "chart": {name}})
 	}
@@ -369,7 +388,8 @@ func TestPlaceMotifs(t *testing.T) {
 
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.WaitVisible(chromedp.CSS("#bed .bed-area")))
-	at := ask[[]float64](b, `(() => { const e = document.querySelector('.bed-area[data-section="2"][data-area="2"] .area-edge').getBoundingClientRect(); return [e.left + e.width / 2, e.top + e.height / 2, Number(document.getElementById("bed").dataset.unit) * document.getElementById("bed").getScreenCTM().a] })()`)
+	at := ask[[]float64](b,
+		`(() => { const e = document.querySelector('.bed-area[data-section="2"][data-area="2"] .area-edge').getBoundingClientRect(); return [e.left + e.width / 2, e.top + e.height / 2, Number(document.getElementById("bed").dataset.unit) * document.getElementById("bed").getScreenCTM().a] })()`)
 	b.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+3*at[2], at[1]))
 	b.until(`document.querySelector("#section-2").innerText.includes("from L16 to L13")`)
 	b.until(`document.activeElement?.dataset?.area === "2"`)
@@ -397,7 +417,8 @@ func TestVersionsAndMachines(t *testing.T) {
 	b.until(`document.activeElement?.id === "board"`)
 	b.key("2", " ", " ")
 	b.saved(srv, 2)
-	if got := get(t, srv.URL+"/pieces/3/compare?a=1&b=0&chart=plover"); !strings.Contains(got, "2 cells differ") || strings.Count(got, "<svg xmlns") != 2 {
+	if got := get(t, srv.URL+"/pieces/3/compare?a=1&b=0&chart=plover"); !strings.Contains(got, "2 cells differ") ||
+		strings.Count(got, "<svg xmlns") != 2 {
 		t.Errorf("compared: %.300s", got)
 	}
 	send(t, srv, "/pieces/3/versions/back", url.Values{"version": {"1"}})
@@ -411,7 +432,10 @@ func TestVersionsAndMachines(t *testing.T) {
 
 	send(t, srv, "/machines", url.Values{"machine": {"card-preselect"}})
 	b.do(chromedp.Navigate(srv.URL+"/machines/1"), chromedp.WaitVisible(chromedp.CSS(".machine-words")))
-	b.do(chromedp.SetValue(chromedp.CSS("input[name=name]"), "The old one"), chromedp.SetValue(chromedp.CSS("input[name=columns]"), "12"), chromedp.SetValue(chromedp.CSS("input[name=word-two-colour]"), "left lever down"), chromedp.Click(chromedp.CSS("button.is-main")))
+	b.do(chromedp.SetValue(chromedp.CSS("input[name=name]"), "The old one"),
+		chromedp.SetValue(chromedp.CSS("input[name=columns]"), "12"),
+		chromedp.SetValue(chromedp.CSS("input[name=word-two-colour]"), "left lever down"),
+		chromedp.Click(chromedp.CSS("button.is-main")))
 	b.until(`document.querySelector(".machine-list")?.innerText.includes("The old one")`)
 	b.do(chromedp.Navigate(srv.URL+"/pieces/3/machines"), chromedp.WaitVisible(chromedp.CSS(".machine-table")))
 	send(t, srv, "/pieces/3/machine", url.Values{"machine": {"own-1"}})
@@ -422,12 +446,14 @@ func TestVersionsAndMachines(t *testing.T) {
 	if got := get(t, srv.URL+"/pieces/3/plan/plan.txt"); !strings.Contains(got, "left lever down") {
 		t.Error("the plan does not speak the machine's words")
 	}
-	req, _ := http.NewRequest("POST", srv.URL+"/machines/1", strings.NewReader(url.Values{"name": {"x"}, "needles": {"7"}}.Encode()))
+	req, _ := http.NewRequest("POST", srv.URL+"/machines/1",
+		strings.NewReader(url.Values{"name": {"x"}, "needles": {"7"}}.Encode()))
 	req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	if res, err := http.DefaultClient.Do(req); err != nil || res.StatusCode != 422 {
 		t.Errorf("an odd bed is taken: %v %v", res.StatusCode, err)
 	}
-	if got := send(t, srv, "/pieces/9/machine", url.Values{"machine": {"two-bed-pairs"}}); !strings.Contains(got, "Can no longer be done: Two beds, card read in pairs cannot knit lace") {
+	if got := send(t, srv, "/pieces/9/machine", url.Values{"machine": {"two-bed-pairs"}}); !strings.Contains(got,
+		"Can no longer be done: Two beds, card read in pairs cannot knit lace") {
 		t.Error("what can no longer be done is not said")
 	}
 }
@@ -448,7 +474,9 @@ func TestLetteringAndSize(t *testing.T) {
 	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":false,"rows":["####","#...","#...","###."`) {
 		t.Errorf("drawn for the knit side, which is worn: %s", got)
 	}
-	if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "side", Changes: append(edit.DrawnFor("chart", chart.PurlSide), edit.Set(edit.Area(1, 1).To("rows"), []int{2, 9})...)}); err != nil {
+	if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "side",
+		Changes: append(edit.DrawnFor("chart", chart.PurlSide),
+			edit.Set(edit.Area(1, 1).To("rows"), []int{2, 9})...)}); err != nil {
 		t.Fatal(err)
 	}
 	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":true,"rows":["####","...#","...#",".###"`) {

@@ -36,7 +36,8 @@ type drawView struct {
 	Signs    string      // JSON for the script
 }
 
-var moreChanges = [][2]string{{"bounce", "Up and back: the rows again from the top down"}, {"double-width", "Double width"}, {"double-length", "Double length"}, {"invert", "Exchange the two characters"}}
+var moreChanges = [][2]string{{"bounce", "Up and back: the rows again from the top down"},
+	{"double-width", "Double width"}, {"double-length", "Double length"}, {"invert", "Exchange the two characters"}}
 
 // chartState is everything the chart desk shows: the drawing, and beside each of its
 // rows the passes that knit it.
@@ -63,9 +64,11 @@ type chartState struct {
 	Blank    string            `json:"blank"`    // the character that erases
 	Threads  map[string]string `json:"threads"`  // the colour of each yarn, by its letter
 
-	Technique  string     `json:"technique"`
-	Balance    []int      `json:"balance"`    // of lace: by how many stitches each row, from row 1, uses more than it makes
-	Starts     []int      `json:"starts"`     // the row of the chart that stands lowest in each repeat, from the first; and again
+	Technique string `json:"technique"`
+	// of lace: by how many stitches each row, from row 1, uses more than it makes
+	Balance []int `json:"balance"`
+	// the row of the chart that stands lowest in each repeat, from the first; and again
+	Starts     []int      `json:"starts"`
 	Repeats    [][]string `json:"repeats"`    // by column: the needles that show it in row 1
 	Proportion float64    `json:"proportion"` // a cell's width over its height, as the fabric has it
 }
@@ -141,8 +144,10 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 	}
 	c := p.Charts[name]
 	h := d.head()
-	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name, Charts: names, Side: c.Face.String(),
-		Rows: c.Rows(), Cells: map[string]cell{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders, Totals: h.Summary, Blank: string(c.Keys[0]),
+	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name,
+		Charts: names, Side: c.Face.String(),
+		Rows: c.Rows(), Cells: map[string]cell{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders,
+		Totals: h.Summary, Blank: string(c.Keys[0]),
 		Below: []railRow{}, Needles: []string{}, Marks: []mark{}}
 	st.Threads = map[string]string{}
 	for _, y := range p.Yarns {
@@ -230,12 +235,14 @@ func (st *chartState) marks(d *opened, name string) {
 		}
 		columns := map[int][]int{}
 		for n := range f.Needles.All() {
-			if at, column, row := pl.Section(f.Section).Source(n, f.Rows[0]); at == name && !slices.Contains(columns[row], column) {
+			if at, column, row := pl.Section(f.Section).Source(n, f.Rows[0]); at == name &&
+				!slices.Contains(columns[row], column) {
 				columns[row] = append(columns[row], column)
 			}
 		}
 		for row, list := range columns {
-			st.Marks = append(st.Marks, mark{Row: row, Columns: list, Severity: f.Severity.String(), Index: i, Code: string(f.Code), Fix: f.Fix, CanFix: f.Mend != nil})
+			st.Marks = append(st.Marks, mark{Row: row, Columns: list, Severity: f.Severity.String(), Index: i,
+				Code: string(f.Code), Fix: f.Fix, CanFix: f.Mend != nil})
 		}
 	}
 }
@@ -257,8 +264,11 @@ func (s *Server) draw(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart, slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d), string(b), d.listed(),
-			st.Balance != nil, []string{"png", "svg", "pdf", "csv", "txt"}, chart.Anchors, s.versionViews(versions), moreChanges, signs})
+		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart,
+			slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d),
+			string(b), d.listed(),
+			st.Balance != nil, []string{"png", "svg", "pdf", "csv", "txt"}, chart.Anchors, s.versionViews(versions),
+			moreChanges, signs})
 	})
 }
 

@@ -25,7 +25,8 @@ func (s *Server) fail(c *gin.Context, err error) {
 	status, words := answerTo(err)
 	if status == http.StatusInternalServerError {
 		id := c.GetString(requestKey)
-		slog.ErrorContext(c.Request.Context(), "a request failed", "request", id, "method", c.Request.Method, "route", c.FullPath(), "error", err)
+		slog.ErrorContext(c.Request.Context(), "a request failed", "request", id, "method", c.Request.Method, "route",
+			c.FullPath(), "error", err)
 		words = fmt.Sprintf("Something went wrong here, not in what you did. The log has it under %s.", id)
 	}
 	if wantsJSON(c) {

@@ -15,7 +15,8 @@ import (
 	"vindel/store"
 )
 
-var kinds = map[string]string{"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf", "txt": "text/plain; charset=utf-8", "json": "application/json", "csv": "text/csv; charset=utf-8"}
+var kinds = map[string]string{"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf",
+	"txt": "text/plain; charset=utf-8", "json": "application/json", "csv": "text/csv; charset=utf-8"}
 
 // send writes a file that the core or paper made, or the error.
 func (s *Server) send(c *gin.Context, kind string, data []byte, err error) {

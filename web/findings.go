@@ -35,7 +35,8 @@ const mostFindings = 60
 
 func (d *opened) findings() (list []findingView) {
 	for i, f := range d.result.Findings[:min(len(d.result.Findings), mostFindings)] {
-		v := findingView{Index: i, Code: string(f.Code), Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix, CanFix: f.Mend != nil, Section: f.Section, Row: f.Rows[0], Needles: f.Needles.String()}
+		v := findingView{Index: i, Code: string(f.Code), Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix,
+			CanFix: f.Mend != nil, Section: f.Section, Row: f.Rows[0], Needles: f.Needles.String()}
 		v.Title = fmt.Sprintf("Section %d", f.Section)
 		if f.Rows[0] > 0 && f.Rows[0] == f.Rows[1] {
 			v.Title += fmt.Sprintf(", row %d", f.Rows[0])
@@ -60,7 +61,8 @@ type findingList struct {
 }
 
 func (d *opened) listed() findingList {
-	return findingList{d.stored.ID, d.findings(), max(0, len(d.result.Findings)-mostFindings), len(d.result.Plan.Passes)}
+	return findingList{d.stored.ID, d.findings(), max(0, len(d.result.Findings)-mostFindings),
+		len(d.result.Plan.Passes)}
 }
 
 // fix applies the remedy of one finding. The code must still be the one the page

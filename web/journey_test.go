@@ -50,8 +50,10 @@ func startBrowser() {
 		browser.err = err
 		return
 	}
-	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.UserDataDir(profile), chromedp.Flag("no-sandbox", os.Getuid() == 0),
-		chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true))
+	opts := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.UserDataDir(profile),
+		chromedp.Flag("no-sandbox", os.Getuid() == 0),
+		chromedp.Flag("disable-gpu", true), chromedp.Flag("disable-quic", true),
+		chromedp.Flag("disable-component-update", true))
 	alloc, stopAlloc := chromedp.NewExecAllocator(context.Background(), opts...)
 	ctx, stop := chromedp.NewContext(alloc)
 	browser.ctx = ctx
@@ -115,7 +117,8 @@ func newTab(t *testing.T, w, h int64) *tab {
 func (b *tab) cell(row, column int) (x, y float64) {
 	b.t.Helper()
 	b.until(`document.getElementById("board")?.dataset.grid`)
-	at := ask[[]float64](b, `(() => { const r = document.getElementById("cells").getBoundingClientRect(), g = document.getElementById("board").dataset.grid.split(" ").map(Number); return [r.left + g[0], r.top + g[2], g[1], g[3]] })()`)
+	at := ask[[]float64](b,
+		`(() => { const r = document.getElementById("cells").getBoundingClientRect(), g = document.getElementById("board").dataset.grid.split(" ").map(Number); return [r.left + g[0], r.top + g[2], g[1], g[3]] })()`)
 	return at[0] + at[2]*(float64(column)-0.5), at[1] - at[3]*(float64(row)-1.5)
 }
 
@@ -169,7 +172,8 @@ func text(b *tab, selector string) string {
 
 // motif is a 24 × 40 picture drawn elsewhere: two colours, no long floats.
 func motif(t *testing.T) string {
-	img := image.NewPaletted(image.Rect(0, 0, 24, 40), color.Palette{color.RGBA{230, 216, 189, 255}, color.RGBA{35, 72, 63, 255}})
+	img := image.NewPaletted(image.Rect(0, 0, 24, 40),
+		color.Palette{color.RGBA{230, 216, 189, 255}, color.RGBA{35, 72, 63, 255}})
 	for y := range 40 {
 		for x := range 24 {
 			if (x+y*y/7)%5 < 2 {
@@ -195,8 +199,10 @@ func TestJourney(t *testing.T) {
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL), chromedp.WaitVisible(chromedp.CSS(".teach")))
 	b.key("n")
-	b.do(chromedp.SendKeys(chromedp.CSS("input[name=name]"), "Reed cushion"), chromedp.SetValue(chromedp.CSS("select[name=machine]"), "card-preselect"),
-		chromedp.SetUploadFiles(chromedp.CSS("input[name=file]"), []string{motif(t)}), chromedp.Click(chromedp.CSS("form.form button.is-main")))
+	b.do(chromedp.SendKeys(chromedp.CSS("input[name=name]"), "Reed cushion"),
+		chromedp.SetValue(chromedp.CSS("select[name=machine]"), "card-preselect"),
+		chromedp.SetUploadFiles(chromedp.CSS("input[name=file]"), []string{motif(t)}),
+		chromedp.Click(chromedp.CSS("form.form button.is-main")))
 	b.until(`document.getElementById("board") && document.getElementById("sheet-about").textContent.startsWith("24 × 40")`)
 	if got := text(b, "#bar-sum"); !strings.HasPrefix(got, "96 st · 40 rows · 41 passes · 2 threadings") {
 		t.Errorf("the plan's sums: %q", got)
@@ -228,13 +234,15 @@ func TestJourney(t *testing.T) {
 	ask[bool](b, `document.getElementById("f/needles/to").dispatchEvent(new Event("change", {bubbles: true}))`)
 	b.until(`document.getElementById("refusal").textContent.includes("the bed ends at R100")`)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1/prove"))
-	if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") || !strings.Contains(got, "2880 stitches compared") {
+	if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") ||
+		!strings.Contains(got, "2880 stitches compared") {
 		t.Errorf("verdict: %q", got)
 	}
 	b.until(`[...document.querySelectorAll(".two-faces img")].every(i => i.complete && i.naturalWidth > 0)`)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1/prepare"))
 	b.until(`document.querySelector(".paper img")?.naturalWidth > 100`)
-	for path, begins := range map[string]string{"card/1.pdf": "%PDF-", "card/1.txt": "", "plan/plan.csv": "n,section", "piece.vindel.json": "{"} {
+	for path, begins := range map[string]string{"card/1.pdf": "%PDF-", "card/1.txt": "", "plan/plan.csv": "n,section",
+		"piece.vindel.json": "{"} {
 		if got := get(t, srv.URL+"/pieces/1/"+path); !strings.HasPrefix(got, begins) || len(got) < 100 {
 			t.Errorf("%s: %.60q", path, got)
 		}
@@ -246,7 +254,9 @@ func TestJourney(t *testing.T) {
 	b.until(`document.querySelector(".notice")?.textContent.includes("Planned anew: Hand-selected, middle gauge")`)
 	b.until(`document.querySelector(".offers")?.textContent.includes("two seam stitches")`)
 	b.do(chromedp.Navigate(srv.URL+"/pieces/1/prepare"), chromedp.WaitVisible(chromedp.CSS(".cheat")))
-	if got := ask[[]string](b, `[...document.querySelectorAll(".cheat-counter")].slice(-4).map(e => e.textContent)`); strings.Join(got, " ") != "6 4 2 0" {
+	if got := ask[[]string](b,
+		`[...document.querySelectorAll(".cheat-counter")].slice(-4).map(e => e.textContent)`); strings.Join(got,
+		" ") != "6 4 2 0" {
 		t.Errorf("counters of the cheat sheet, from the fourth row down: %v", got)
 	}
 
@@ -302,11 +312,13 @@ func TestBesideTheMachine(t *testing.T) {
 	b := newTab(t, 1024, 768)
 	for _, id := range []int{2, 3} {
 		b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id)), chromedp.WaitVisible(chromedp.CSS(".needles")))
-		small := ask[[]string](b, `[...document.querySelectorAll(".knit button, .knit input:not([type=hidden]), .knit a, .knit summary")].filter(e => e.offsetHeight < 43 || e.getBoundingClientRect().bottom > innerHeight + 1).map(e => e.outerHTML.slice(0, 80) + " " + e.offsetHeight)`)
+		small := ask[[]string](b,
+			`[...document.querySelectorAll(".knit button, .knit input:not([type=hidden]), .knit a, .knit summary")].filter(e => e.offsetHeight < 43 || e.getBoundingClientRect().bottom > innerHeight + 1).map(e => e.outerHTML.slice(0, 80) + " " + e.offsetHeight)`)
 		if len(small) > 0 {
 			t.Errorf("piece %d: too small or out of sight: %v", id, small)
 		}
-		tiny := ask[[]string](b, `[...document.querySelectorAll(".knit *")].filter(e => !e.closest("svg, kbd") && e.childNodes.length && [...e.childNodes].some(n => n.nodeType === 3 && n.data.trim()) && parseFloat(getComputedStyle(e).fontSize) < 17).map(e => e.className + ": " + e.textContent.slice(0, 30))`)
+		tiny := ask[[]string](b,
+			`[...document.querySelectorAll(".knit *")].filter(e => !e.closest("svg, kbd") && e.childNodes.length && [...e.childNodes].some(n => n.nodeType === 3 && n.data.trim()) && parseFloat(getComputedStyle(e).fontSize) < 17).map(e => e.className + ": " + e.textContent.slice(0, 30))`)
 		if len(tiny) > 0 {
 			t.Errorf("piece %d: under 17 px: %v", id, tiny)
 		}
@@ -358,7 +370,8 @@ func TestTechniques(t *testing.T) {
 	for _, l := range plan.Passes[8].Lays {
 		order += l.Bobbin + " "
 	}
-	b.until(fmt.Sprintf(`[...document.querySelectorAll(".band-lays b")].map(b => b.textContent + " ").join("") === %q`, order))
+	b.until(fmt.Sprintf(`[...document.querySelectorAll(".band-lays b")].map(b => b.textContent + " ").join("") === %q`,
+		order))
 	if strings.Count(order, " ") < 3 {
 		t.Errorf("pass 9 lays only %q", order)
 	}

@@ -86,7 +86,8 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		return nil, err
 	}
 	p, pl := d.piece, d.result.Plan
-	v := &knitView{Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Name: d.head().Name, Done: d.done(at), Passes: len(pl.Passes),
+	v := &knitView{Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Name: d.head().Name, Done: d.done(at),
+		Passes: len(pl.Passes),
 		Paused: at.Kind == "pause", Changed: at.Done > 0 && at.Head != d.stored.Head}
 	for i := range journal {
 		v.Journal = append(v.Journal, journalLine(&journal[i], s.now()))
@@ -96,7 +97,8 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		v.Percent = 100 * v.Done / v.Passes
 	}
 	if pl.Stopped.Row > 0 {
-		v.Stopped = fmt.Sprintf("The plan stops at section %d, row %d. See Prove for what stops it.", pl.Stopped.Section, pl.Stopped.Row)
+		v.Stopped = fmt.Sprintf("The plan stops at section %d, row %d. See Prove for what stops it.",
+			pl.Stopped.Section, pl.Stopped.Row)
 	}
 	for i := min(v.Done+comingRows, v.Passes-1); i > v.Done; i-- {
 		v.Above = append(v.Above, d.quiet(i))
@@ -164,7 +166,8 @@ func (d *opened) band(i, shift int) *bandView {
 		b.Care = append(b.Care, st.Say(p))
 	}
 	for j, l := range now.Lays {
-		b.Lays = append(b.Lays, layView{l.Bobbin, machine.Range(l.From, l.To).String(), p.Yarns[l.Yarn-1].Colour, !l.First && j > 0 && now.Main().Setting.Lays})
+		b.Lays = append(b.Lays, layView{l.Bobbin, machine.Range(l.From, l.To).String(), p.Yarns[l.Yarn-1].Colour,
+			!l.First && j > 0 && now.Main().Setting.Lays})
 	}
 	return b
 }
@@ -173,8 +176,10 @@ func (d *opened) band(i, shift int) *bandView {
 type journalRow struct{ When, Text string }
 
 func journalLine(e *store.Entry, now time.Time) journalRow {
-	text := map[string]string{"knitted": fmt.Sprintf("pass %d knitted", e.Done), "back": fmt.Sprintf("back to pass %d", e.Done+1),
-		"jump": fmt.Sprintf("went to pass %d", e.Done+1), "pause": "paused", "resume": "went on", "note": e.Note}[e.Kind]
+	text := map[string]string{"knitted": fmt.Sprintf("pass %d knitted", e.Done),
+		"back": fmt.Sprintf("back to pass %d", e.Done+1),
+		"jump": fmt.Sprintf("went to pass %d", e.Done+1), "pause": "paused", "resume": "went on",
+		"note": e.Note}[e.Kind]
 	return journalRow{since(now.Sub(e.At)), text}
 }
 

@@ -70,7 +70,8 @@ func (s *Server) login(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: sessionCookie, Value: token, Path: "/", MaxAge: int(sessionLife.Seconds()), HttpOnly: true, SameSite: http.SameSiteStrictMode})
+	http.SetCookie(c.Writer, &http.Cookie{Name: sessionCookie, Value: token, Path: "/",
+		MaxAge: int(sessionLife.Seconds()), HttpOnly: true, SameSite: http.SameSiteStrictMode})
 	c.Redirect(http.StatusSeeOther, "/")
 }
 

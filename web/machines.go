@@ -26,7 +26,8 @@ type machineChoice struct {
 func shippedChoices() (list []machineChoice) {
 	for _, id := range machine.IDs() {
 		if m, err := machine.Shipped(id); err == nil {
-			list = append(list, machineChoice{ID: id, Name: m.Name, About: about(&m), Doc: json.RawMessage(fmt.Sprintf(`{"profile":%q}`, id))})
+			list = append(list, machineChoice{ID: id, Name: m.Name, About: about(&m),
+				Doc: json.RawMessage(fmt.Sprintf(`{"profile":%q}`, id))})
 		}
 	}
 	return list
@@ -41,7 +42,8 @@ func (s *Server) machineChoices(c *gin.Context) ([]machineChoice, error) {
 	var list []machineChoice
 	for _, m := range own {
 		if p, err := piece.ReadMachine(m.Doc); err == nil {
-			list = append(list, machineChoice{ID: fmt.Sprintf("own-%d", m.ID), Name: p.Name, About: about(p), Own: m.ID, Doc: m.Doc})
+			list = append(list, machineChoice{ID: fmt.Sprintf("own-%d", m.ID), Name: p.Name, About: about(p),
+				Own: m.ID, Doc: m.Doc})
 		}
 	}
 	return append(list, shippedChoices()...), nil
@@ -111,7 +113,8 @@ type machineView struct {
 func machineFields(m *machine.Profile) (list []machineField) {
 	for i := range piece.MachineFields {
 		if f := &piece.MachineFields[i]; f.Label != "" && (f.For == nil || f.For(m)) {
-			list = append(list, machineField{Key: f.Key, Label: f.Label, Unit: f.Unit, Value: f.Value(m), Words: f.Words})
+			list = append(list, machineField{Key: f.Key, Label: f.Label, Unit: f.Unit, Value: f.Value(m),
+				Words: f.Words})
 		}
 	}
 	return list
@@ -170,7 +173,8 @@ func (s *Server) machine(c *gin.Context) {
 		return
 	}
 	base, _ := machine.Shipped(p.ID)
-	s.render(c, "machine", machineView{Page: s.page(c, p.Name), ID: m.ID, Name: p.Name, Base: base.Name, Fields: machineFields(p), Words: wordFields(p)})
+	s.render(c, "machine", machineView{Page: s.page(c, p.Name), ID: m.ID, Name: p.Name, Base: base.Name,
+		Fields: machineFields(p), Words: wordFields(p)})
 }
 
 // saveMachine writes a machine as its form says: only what differs from the shipped one.

@@ -118,7 +118,8 @@ func drawMoves(steps []*pass.Step, from, to machine.Needle, x func(machine.Needl
 		for a, z := range st.Needles.Runs() {
 			for ; a <= z; a += machine.Needle(st.Tool) {
 				if b := min(a+machine.Needle(st.Tool)-1, z); b >= from && a <= to {
-					marks = append(marks, moveMark{X0: x(max(a, from)) - 5, X1: x(min(b, to)) - 5, Y: 12 + 18*float64(row%3), Right: st.Side == machine.Right, N: row + 1})
+					marks = append(marks, moveMark{X0: x(max(a, from)) - 5, X1: x(min(b, to)) - 5,
+						Y: 12 + 18*float64(row%3), Right: st.Side == machine.Right, N: row + 1})
 				}
 			}
 		}

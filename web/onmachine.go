@@ -75,7 +75,8 @@ func (d *opened) on(m machineChoice, mine bool) onMachine {
 	}
 	r := check.Run(p)
 	t := &r.Plan.Totals
-	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts, beside.HandUses(r.Plan)
+	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts,
+		beside.HandUses(r.Plan)
 	_, out.Minutes = beside.Minutes(r.Plan)
 	for _, f := range r.Findings {
 		switch f.Severity {
@@ -102,7 +103,9 @@ func (s *Server) setMachine(c *gin.Context) {
 			return
 		}
 		to := choices[i]
-		if err := s.store.Edit(c.Request.Context(), d.stored.ID, edit.Edit{Kind: edit.Machines, Label: "knit on " + to.Name, Changes: edit.OnMachine(to.Doc)}); err != nil {
+		if err := s.store.Edit(c.Request.Context(), d.stored.ID,
+			edit.Edit{Kind: edit.Machines, Label: "knit on " + to.Name,
+				Changes: edit.OnMachine(to.Doc)}); err != nil {
 			s.fail(c, err)
 			return
 		}
@@ -124,13 +127,15 @@ func (s *Server) setMachine(c *gin.Context) {
 
 // changed says what a change of machine has come to, in a knitter's words.
 func changed(was, now *opened) (list []string) {
-	list = append(list, fmt.Sprintf("Planned anew: %s instead of %s.", now.piece.Machine.Name, was.piece.Machine.Name))
+	list = append(list, fmt.Sprintf("Planned anew: %s instead of %s.", now.piece.Machine.Name,
+		was.piece.Machine.Name))
 	a, b := &was.result.Plan.Totals, &now.result.Plan.Totals
 	var sums []string
 	for _, t := range []struct {
 		name     string
 		was, now int
-	}{{"passes", a.Passes, b.Passes}, {"threadings", a.Threadings, b.Threadings}, {"cuts", a.Cuts, b.Cuts}, {"program lines", a.Lines, b.Lines}} {
+	}{{"passes", a.Passes, b.Passes}, {"threadings", a.Threadings, b.Threadings}, {"cuts", a.Cuts, b.Cuts},
+		{"program lines", a.Lines, b.Lines}} {
 		if t.was != t.now {
 			sums = append(sums, fmt.Sprintf("%d %s instead of %d", t.now, t.name, t.was))
 		}

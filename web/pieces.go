@@ -88,7 +88,8 @@ func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
 		card.Bad = err.Error()
 	}
 	h := d.head()
-	card.Name, card.Machine, card.Summary, card.Stops, card.Warns = h.Name, d.piece.Machine.Name, h.Summary, h.Stops, h.Warns
+	card.Name, card.Machine, card.Summary, card.Stops, card.Warns = h.Name, d.piece.Machine.Name, h.Summary, h.Stops,
+		h.Warns
 	card.Head, card.Worn = d.stored.Head, d.worn()
 	card.Touched = since(s.now().Sub(d.stored.Updated))
 	for _, y := range d.piece.Yarns {

@@ -128,15 +128,19 @@ func (s *Server) place(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		v := placeView{Page: s.piecePage(c, d, "place"), Piece: p, ID: d.stored.ID, Head: d.stored.Head, Machines: choices, Machine: chosen(choices, d.stored.Doc), About: about(&p.Machine), Notice: s.notice(d.stored.ID),
-			From: p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1, Start: p.Start.String(), Charts: chartNames(p)}
+		v := placeView{Page: s.piecePage(c, d, "place"), Piece: p, ID: d.stored.ID, Head: d.stored.Head,
+			Machines: choices, Machine: chosen(choices, d.stored.Doc), About: about(&p.Machine),
+			Notice: s.notice(d.stored.ID),
+			From:   p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1,
+			Start: p.Start.String(), Charts: chartNames(p)}
 		v.WidthCM = d.centimetres(v.Width)
 		v.Stitches, v.Rows = measured(p.Gauge.Stitches), measured(p.Gauge.Rows)
 		v.Findings = d.listed()
 		x := func(n machine.Needle) float64 { // the left edge of a needle's place
 			return 1000 * float64(n-p.Machine.Bed.First()) / float64(p.Machine.Bed)
 		}
-		v.Bed = bedView{Centre: x(0), From: x(p.From), To: x(p.To + 1), Ticks: ticks(p, x), Unit: 1000 / float64(p.Machine.Bed)}
+		v.Bed = bedView{Centre: x(0), From: x(p.From), To: x(p.To + 1), Ticks: ticks(p, x),
+			Unit: 1000 / float64(p.Machine.Bed)}
 		for _, y := range p.Yarns {
 			v.Yarns = append(v.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
 		}
@@ -207,7 +211,8 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	p := d.piece
 	sec := p.Section(no)
 	placed := d.result.Plan.Section(no)
-	v := sectionView{No: no, Path: edit.Section(no), Name: sec.Name, Technique: sec.Technique.Name, Rows: placed.Rows, Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
+	v := sectionView{No: no, Path: edit.Section(no), Name: sec.Name, Technique: sec.Technique.Name, Rows: placed.Rows,
+		Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
 		First: no == 1, Last: no == len(p.Sections), Charts: chartNames(p)}
 	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*coursesOf(p, sec))*p.RowMM()/10)
 	v.Rail, v.Changes = beside.SectionWords(d.result.Plan, no)
@@ -224,14 +229,18 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	for k := range sec.Areas {
 		a := &sec.Areas[k]
 		g := bed.Lie(a)
-		av := areaView{No: k + 1, Section: no, Path: edit.Area(no, k+1), Chart: a.Chart.Name, First: a.First.String(), From: a.From.String(), To: a.To.String(),
-			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, edit.Area(no, k+1)), X0: x(a.From), X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
+		av := areaView{No: k + 1, Section: no, Path: edit.Area(no, k+1), Chart: a.Chart.Name, First: a.First.String(),
+			From: a.From.String(), To: a.To.String(),
+			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, edit.Area(no, k+1)), X0: x(a.From),
+			X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
 		if a.From > p.From || a.To < p.To {
 			v.Motifs++
 		}
 		av.CutL, av.CutR = (int(a.From-a.First)%g.W+g.W)%g.W != 0, (int(a.To+1-a.First)%g.W+g.W)%g.W != 0
 		av.Cut = av.CutL || av.CutR
-		words := map[string]string{"turn": "turn left", "turn-right": "turn right", "mirror": "mirror", "upside-down": "upside down", "bounce": "up and back", "double-width": "double width", "double-length": "double length", "invert": "swap colours"}
+		words := map[string]string{"turn": "turn left", "turn-right": "turn right", "mirror": "mirror",
+			"upside-down": "upside down", "bounce": "up and back", "double-width": "double width",
+			"double-length": "double length", "invert": "swap colours"}
 		for _, t := range chart.Transforms {
 			if t == "invert" && len(a.Chart.Keys) != 2 || !sec.Technique.Takes(t) {
 				continue
@@ -254,9 +263,11 @@ func areaOptions(a *piece.Area, at edit.Path) []choice {
 	}
 	drawing := edit.Chart(a.Chart.Name)
 	list := []choice{{at.To("above"), "Above its top", above, choices("repeat", "it repeats", "blank", "blank")},
-		{drawing.To("side"), "Drawn as seen on", a.Chart.Face.String(), choices("knit", "the knit side", "purl", "the purl side")}}
+		{drawing.To("side"), "Drawn as seen on", a.Chart.Face.String(),
+			choices("knit", "the knit side", "purl", "the purl side")}}
 	if a.Lace {
-		list = append(list, choice{drawing.To("shows"), "Rows drawn", shows, choices("right-side", "right-side rows; a plain one after each", "all", "every knitted row")})
+		list = append(list, choice{drawing.To("shows"), "Rows drawn", shows,
+			choices("right-side", "right-side rows; a plain one after each", "all", "every knitted row")})
 	}
 	return list
 }
@@ -306,8 +317,10 @@ func (d *opened) widths() (list []widthOffer) {
 			if k > 0 {
 				say = words
 			}
-			for _, n := range bed.Widths(now, w, k, int(p.Machine.Bed))[:min(2, len(bed.Widths(now, w, k, int(p.Machine.Bed))))] {
-				list = append(list, widthOffer{n, fmt.Sprintf("%s (%d × %d%s), %s", say, (n-k)/w, w, plus(k), d.centimetres(n)), n == now})
+			for _, n := range bed.Widths(now, w, k,
+				int(p.Machine.Bed))[:min(2, len(bed.Widths(now, w, k, int(p.Machine.Bed))))] {
+				list = append(list, widthOffer{n,
+					fmt.Sprintf("%s (%d × %d%s), %s", say, (n-k)/w, w, plus(k), d.centimetres(n)), n == now})
 			}
 		}
 		return list
@@ -339,7 +352,8 @@ func options(p *piece.Piece) (list []choice) {
 		add("end_needles")
 		return list
 	}
-	first := choice{edit.Option("first_yarn"), "First yarn of two-colour rows", p.YarnID(p.Options.FirstYarn), []piece.Word{{Text: "whichever needs fewest cuts"}}}
+	first := choice{edit.Option("first_yarn"), "First yarn of two-colour rows", p.YarnID(p.Options.FirstYarn),
+		[]piece.Word{{Text: "whichever needs fewest cuts"}}}
 	for _, y := range p.Yarns {
 		first.Words = append(first.Words, piece.Word{Value: string(y.ID), Text: y.Name})
 	}
@@ -383,6 +397,7 @@ func (s *Server) centre(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("%q: 1 to %d stitches", c.PostForm("width"), p.Machine.Bed)})
 			return
 		}
-		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Places, Label: fmt.Sprintf("%d stitches in the middle", w), Changes: edit.Centred(p, w)})
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Places, Label: fmt.Sprintf("%d stitches in the middle", w),
+			Changes: edit.Centred(p, w)})
 	})
 }

@@ -35,7 +35,8 @@ type proveView struct {
 func (s *Server) prove(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		f := d.result.Fabric
-		v := proveView{Page: s.piecePage(c, d, "prove"), ID: d.stored.ID, Head: d.stored.Head, Courses: len(f.Courses), Wales: f.W, Limit: d.piece.FloatLimit(), Good: f.Matches(),
+		v := proveView{Page: s.piecePage(c, d, "prove"), ID: d.stored.ID, Head: d.stored.Head,
+			Courses: len(f.Courses), Wales: f.W, Limit: d.piece.FloatLimit(), Good: f.Matches(),
 			Findings: d.listed()}
 		compared := 0
 		for _, course := range f.Courses {
@@ -46,7 +47,8 @@ func (s *Server) prove(c *gin.Context) {
 		switch {
 		case v.Good:
 			v.Verdict = "The fabric comes out as drawn"
-			v.Detail = fmt.Sprintf("%s knitted on the simulated bed, %s compared with the chart, no difference", words.Count(len(d.result.Plan.Passes), "pass", "passes"), words.Count(compared, "stitch", "stitches"))
+			v.Detail = fmt.Sprintf("%s knitted on the simulated bed, %s compared with the chart, no difference",
+				words.Count(len(d.result.Plan.Passes), "pass", "passes"), words.Count(compared, "stitch", "stitches"))
 			if f.Exempt > 0 {
 				v.Detail += fmt.Sprintf("; %d seam and end stitches do not follow it", f.Exempt)
 			}
@@ -58,7 +60,8 @@ func (s *Server) prove(c *gin.Context) {
 			v.Detail = f.First
 		}
 		if f.Longest.Yarn != 0 {
-			v.Float = fmt.Sprintf("%s, %s", words.Count(f.Longest.Stitches(), "stitch", "stitches"), d.piece.YarnName(f.Longest.Yarn))
+			v.Float = fmt.Sprintf("%s, %s", words.Count(f.Longest.Stitches(), "stitch", "stitches"),
+				d.piece.YarnName(f.Longest.Yarn))
 		}
 		v.Beside = 4*f.W < 5*len(f.Courses)
 		v.Faces = faces(d)
@@ -157,12 +160,14 @@ const mostCheatRows = 60
 func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
-		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head, HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
+		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
+			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
 		for _, no := range card.Sections(pl) {
 			name := p.Section(no).Title()
 			if v.HasCard {
 				made, _ := card.Make(pl, no)
-				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, name, p.Machine.School.String(), p.Machine.Loop})
+				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, name,
+					p.Machine.School.String(), p.Machine.Loop})
 			} else {
 				v.Programs = append(v.Programs, d.program(no))
 			}
@@ -177,7 +182,9 @@ func (s *Server) prepare(c *gin.Context) {
 		v.Yarns = d.yarnUse()
 		v.AtOnce = pl.Totals.BobbinsAtOnce
 		for _, b := range pl.Bobbins {
-			v.Bobbins = append(v.Bobbins, bobbinView{b.Name, yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour}, fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, fmt.Sprintf("%.1f m", b.Metres)})
+			v.Bobbins = append(v.Bobbins, bobbinView{b.Name,
+				yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour},
+				fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, fmt.Sprintf("%.1f m", b.Metres)})
 		}
 		v.Minutes, _ = beside.Minutes(pl)
 		s.render(c, "prepare", v)
@@ -187,13 +194,15 @@ func (s *Server) prepare(c *gin.Context) {
 func (d *opened) cheat(section int) cheatView {
 	p := d.piece
 	rows := beside.Sheet(d.result.Plan, section)
-	v := cheatView{Section: section, Name: p.Section(section).Title(), Comb: p.Machine.Comb, Lace: p.Section(section).Lace()}
+	v := cheatView{Section: section, Name: p.Section(section).Title(), Comb: p.Machine.Comb,
+		Lace: p.Section(section).Lace()}
 	for i := range rows {
 		r := &rows[i]
 		v.Width = r.Width
 		row := cheatRowView{Row: r.Row, Counter: r.Counter, Hold: r.Hold.String()}
 		for _, y := range r.Yarns {
-			row.Yarns = append(row.Yarns, yarnState{ID: p.YarnID(y), Name: p.YarnName(y), Colour: p.Yarns[y-1].Colour})
+			row.Yarns = append(row.Yarns, yarnState{ID: p.YarnID(y), Name: p.YarnName(y),
+				Colour: p.Yarns[y-1].Colour})
 		}
 		for _, p := range r.Passes {
 			row.Dirs = append(row.Dirs, p.Dir.String())
@@ -248,7 +257,8 @@ func (d *opened) program(section int) programView {
 func (d *opened) yarnUse() (list []yarnUse) {
 	for i, use := range beside.YarnUses(d.result.Plan) {
 		y := &d.piece.Yarns[i]
-		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, use.Stitches, use.Threadings})
+		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, use.Stitches,
+			use.Threadings})
 	}
 	return list
 }

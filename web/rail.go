@@ -45,7 +45,8 @@ func railRows(p *piece.Piece, rows []beside.Row) []railRow {
 // rail puts the first round of a section's passes (section from 1) beside the chart rows they knit.
 func (st *chartState) rail(pl *pass.Plan, section int, c *piece.Chart) {
 	sec, placed := pl.Piece.Section(section), pl.Section(section)
-	st.Section = fmt.Sprintf("section %d, %s, %s", section, sec.Technique.Name, words.Count(placed.Rows, "row", "rows"))
+	st.Section = fmt.Sprintf("section %d, %s, %s", section, sec.Technique.Name,
+		words.Count(placed.Rows, "row", "rows"))
 	a := &sec.Areas[slices.IndexFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == c })]
 	st.Needles, st.Repeats = beside.Columns(placed, a)
 	rail := beside.RailOf(pl, section, a)

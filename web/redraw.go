@@ -24,7 +24,8 @@ type chartRequest struct {
 }
 
 // onChart reads a request about a chart and hands both on, or answers the error.
-func (s *Server) onChart(c *gin.Context, f func(d *opened, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error)) {
+func (s *Server) onChart(c *gin.Context, f func(d *opened, drawn *piece.Chart, in *chartRequest) ([]edit.Change,
+	error)) {
 	s.withPiece(c, func(d *opened) {
 		var in chartRequest
 		if err := c.ShouldBindJSON(&in); err != nil {

@@ -26,17 +26,26 @@ func TestRefusals(t *testing.T) {
 		{"a page", "GET", "/", "", nil, 200},
 		{"another name", "GET", "/", "", map[string]string{"Host": "elsewhere.example"}, 421},
 		{"a write from another site", "POST", "/pieces/1/undo", "", map[string]string{"Sec-Fetch-Site": "cross-site"}, 403},
-		{"a write with another origin", "POST", "/pieces/1/undo", "", map[string]string{"Origin": "http://elsewhere.example"}, 403},
+		{"a write with another origin", "POST", "/pieces/1/undo", "", map[string]string{"Origin": "http://elsewhere.example"},
+			403},
 		{"no such piece", "GET", "/pieces/99/draw", "", nil, 404},
 		{"no such file", "GET", "/static/x/app.js", "", nil, 404},
-		{"an edit that is no JSON", "POST", "/pieces/3/edit", "{", map[string]string{"Content-Type": "application/json"}, 422},
-		{"an edit that leaves no piece", "POST", "/pieces/3/edit", `{"changes":[{"op":"remove","path":"/yarns"}]}`, map[string]string{"Content-Type": "application/json"}, 422},
-		{"an edit of nothing", "POST", "/pieces/3/edit", `{"changes":[{"op":"replace","path":"/no/where","value":1}]}`, map[string]string{"Content-Type": "application/json"}, 422},
-		{"an edit whose place has no slash", "POST", "/pieces/3/edit", `{"changes":[{"op":"add","path":"name","value":1}]}`, map[string]string{"Content-Type": "application/json"}, 422},
-		{"an edit that does nothing known", "POST", "/pieces/3/edit", `{"changes":[{"op":"move","path":"/name","value":1}]}`, map[string]string{"Content-Type": "application/json"}, 422},
-		{"a field without a slash", "POST", "/pieces/3/field", "path=name&value=x", map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
-		{"a section that is not there", "POST", "/pieces/3/section", "section=40&do=technique&value=slip", map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
-		{"too large", "POST", "/pieces/3/field", strings.Repeat("x", 2<<20), map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+		{"an edit that is no JSON", "POST", "/pieces/3/edit", "{", map[string]string{"Content-Type": "application/json"},
+			422},
+		{"an edit that leaves no piece", "POST", "/pieces/3/edit", `{"changes":[{"op":"remove","path":"/yarns"}]}`,
+			map[string]string{"Content-Type": "application/json"}, 422},
+		{"an edit of nothing", "POST", "/pieces/3/edit", `{"changes":[{"op":"replace","path":"/no/where","value":1}]}`,
+			map[string]string{"Content-Type": "application/json"}, 422},
+		{"an edit whose place has no slash", "POST", "/pieces/3/edit", `{"changes":[{"op":"add","path":"name","value":1}]}`,
+			map[string]string{"Content-Type": "application/json"}, 422},
+		{"an edit that does nothing known", "POST", "/pieces/3/edit", `{"changes":[{"op":"move","path":"/name","value":1}]}`,
+			map[string]string{"Content-Type": "application/json"}, 422},
+		{"a field without a slash", "POST", "/pieces/3/field", "path=name&value=x",
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+		{"a section that is not there", "POST", "/pieces/3/section", "section=40&do=technique&value=slip",
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+		{"too large", "POST", "/pieces/3/field", strings.Repeat("x", 2<<20),
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
 	} {
 		req, err := http.NewRequest(c.method, srv.URL+c.path, strings.NewReader(c.body))
 		if err != nil {
@@ -56,7 +65,8 @@ func TestRefusals(t *testing.T) {
 		if res.StatusCode != c.want {
 			t.Errorf("%s: %d, want %d", c.name, res.StatusCode, c.want)
 		}
-		if csp := res.Header.Get("Content-Security-Policy"); c.want == 200 && (!strings.HasPrefix(csp, "default-src 'none'") || strings.Contains(csp, "unsafe")) {
+		if csp := res.Header.Get("Content-Security-Policy"); c.want == 200 &&
+			(!strings.HasPrefix(csp, "default-src 'none'") || strings.Contains(csp, "unsafe")) {
 			t.Errorf("policy: %s", csp)
 		}
 	}
@@ -134,7 +144,8 @@ func TestUploads(t *testing.T) {
 	if code, _ := send("large", "large.png", make([]byte, 18<<20)); code != 422 && code != 413 {
 		t.Errorf("18 MiB: %d", code)
 	}
-	if code, page := send("<script>alert(1)</script>", "a.txt", []byte("..#\n##.\n")); code != 200 || strings.Contains(page, "<script>alert") {
+	if code, page := send("<script>alert(1)</script>", "a.txt", []byte("..#\n##.\n")); code != 200 ||
+		strings.Contains(page, "<script>alert") {
 		t.Errorf("a name with a script in it: %d", code)
 	}
 }
@@ -162,10 +173,12 @@ func TestErrorsLogged(t *testing.T) {
 	}
 	st.Close()
 	page, id := ask("/pieces/1/draw")
-	if !strings.HasPrefix(page, "500") || id == "" || !strings.Contains(page, id) || strings.Contains(page, "sql") || strings.Contains(page, "database") {
+	if !strings.HasPrefix(page, "500") || id == "" || !strings.Contains(page, id) || strings.Contains(page, "sql") ||
+		strings.Contains(page, "database") {
 		t.Errorf("a database that is closed: %s", page)
 	}
-	if said := log.String(); !strings.Contains(said, "request="+id) || !strings.Contains(said, "route=/pieces/:id/draw") || !strings.Contains(said, "closed") {
+	if said := log.String(); !strings.Contains(said, "request="+id) || !strings.Contains(said, "route=/pieces/:id/draw") ||
+		!strings.Contains(said, "closed") {
 		t.Errorf("logged: %s", said)
 	}
 }

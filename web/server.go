@@ -52,7 +52,8 @@ type Options struct {
 
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
-	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*opened{}, notices: map[int64][]string{}, tries: rate.NewLimiter(rate.Every(12*time.Second), 5)}
+	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*opened{},
+		notices: map[int64][]string{}, tries: rate.NewLimiter(rate.Every(12*time.Second), 5)}
 	if s.now == nil {
 		s.now = time.Now
 	}
@@ -132,7 +133,8 @@ func (s *Server) Handler() http.Handler {
 // inline script or style.
 func headers(c *gin.Context) {
 	h := c.Writer.Header()
-	h.Set("Content-Security-Policy", "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+	h.Set("Content-Security-Policy",
+		"default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("Cache-Control", "no-store")

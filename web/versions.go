@@ -62,7 +62,8 @@ func (s *Server) bringBack(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Restores, Label: "bring back " + v.Name, Changes: edit.Everything(doc)})
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Restores, Label: "bring back " + v.Name,
+			Changes: edit.Everything(doc)})
 	})
 }
 
@@ -91,7 +92,8 @@ type compareSide struct {
 // compare shows a chart in two versions, cell by cell: those that differ are outlined.
 func (s *Server) compare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
-		v := compareView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, A: number(c.Query("a"), 0), B: number(c.Query("b"), 0)}
+		v := compareView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, A: number(c.Query("a"), 0),
+			B: number(c.Query("b"), 0)}
 		list, err := s.store.Versions(c.Request.Context(), d.stored.ID)
 		if err != nil {
 			s.fail(c, err)
@@ -126,7 +128,8 @@ func (s *Server) compare(c *gin.Context) {
 		case a == nil || b == nil:
 			v.Verdict = "Only one of the two has this chart"
 		case a.W != b.W || a.H != b.H:
-			v.Verdict = fmt.Sprintf("%d × %d and %d × %d; %s where both have one", a.W, a.H, b.W, b.H, words.Count(len(differ), "cell differs", "cells differ"))
+			v.Verdict = fmt.Sprintf("%d × %d and %d × %d; %s where both have one", a.W, a.H, b.W, b.H,
+				words.Count(len(differ), "cell differs", "cells differ"))
 		case len(differ) == 0:
 			v.Verdict = "No cell differs"
 		default:

@@ -75,10 +75,12 @@ func newViews(a *assets) (*views, error) {
 			return fieldView{id, path, kind, label, value}
 		},
 		"stations": func() []station {
-			return []station{{"draw", "Draw"}, {"place", "Place"}, {"prove", "Prove"}, {"prepare", "Prepare"}, {"knit", "Knit"}}
+			return []station{{"draw", "Draw"}, {"place", "Place"}, {"prove", "Prove"}, {"prepare", "Prepare"},
+				{"knit", "Knit"}}
 		},
 	}
-	base, err := template.New("base").Funcs(funcs).ParseFS(files, "templates/layout.html", "templates/partials/*.html")
+	base, err := template.New("base").Funcs(funcs).ParseFS(files, "templates/layout.html",
+		"templates/partials/*.html")
 	if err != nil {
 		return nil, err
 	}
@@ -139,7 +141,8 @@ func (s *Server) theme(c *gin.Context) {
 	if theme != "light" && theme != "dark" {
 		theme = ""
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: "theme", Value: theme, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+	http.SetCookie(c.Writer, &http.Cookie{Name: "theme", Value: theme, Path: "/", MaxAge: 400 * 24 * 3600,
+		HttpOnly: true, SameSite: http.SameSiteLaxMode})
 	c.Status(http.StatusNoContent)
 }
 

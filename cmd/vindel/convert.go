@@ -28,7 +28,8 @@ type drawn struct {
 
 func convertCommand() *cobra.Command {
 	var name string
-	cmd := &cobra.Command{Use: "convert IN OUT", Short: "Convert a chart between PNG, CSV, text and piece file, by extension", Args: cobra.ExactArgs(2),
+	cmd := &cobra.Command{Use: "convert IN OUT",
+		Short: "Convert a chart between PNG, CSV, text and piece file, by extension", Args: cobra.ExactArgs(2),
 		RunE: func(c *cobra.Command, args []string) error {
 			data, err := read(c, args[0])
 			if err != nil {
@@ -110,7 +111,8 @@ func (d drawn) encode(file string) ([]byte, error) {
 			return doc.JSON(), nil
 		}
 		base, _, _ := strings.Cut(filepath.Base(file), ".")
-		doc, err := edit.New(edit.Start{Name: base, Profile: "card-preselect", Technique: &technique.For(d.chart, "").Technique, Chart: d.chart, ChartName: base, Colours: d.colours})
+		doc, err := edit.New(edit.Start{Name: base, Profile: "card-preselect",
+			Technique: &technique.For(d.chart, "").Technique, Chart: d.chart, ChartName: base, Colours: d.colours})
 		if err != nil {
 			return nil, err
 		}

@@ -25,9 +25,11 @@ func main() {
 // run is main without the process: 0 done, 1 a finding stops the plan, 2 bad input.
 func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 	root := &cobra.Command{Use: "vindel", Short: "The planning desk and machine-side companion of a machine knitter",
-		SilenceUsage: true, SilenceErrors: true, Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
+		SilenceUsage: true, SilenceErrors: true, Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), convertCommand(), serveCommand(), demoCommand())
+	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), convertCommand(),
+		serveCommand(), demoCommand())
 	root.SetArgs(args)
 	root.SetIn(stdin)
 	root.SetOut(stdout)
@@ -78,7 +80,8 @@ func read(c *cobra.Command, name string) ([]byte, error) {
 }
 
 // pieceCommand is a command that reads one piece, runs the core and prints something.
-func pieceCommand(use, short string, formats []string, print func(c *cobra.Command, r *check.Result, format string) error) *cobra.Command {
+func pieceCommand(use, short string, formats []string,
+	print func(c *cobra.Command, r *check.Result, format string) error) *cobra.Command {
 	var format string
 	cmd := &cobra.Command{Use: use + " FILE", Short: short, Args: cobra.ExactArgs(1)}
 	cmd.RunE = func(c *cobra.Command, args []string) error {

@@ -57,13 +57,16 @@ func TestContract(t *testing.T) {
 		{"card " + faulty, "", 1, "", ""},
 		{"card ../../demo/pieces/2-cap.json", "", 2, "", `machine.profile: "hand-mid" has no punch card`},
 		{"program " + cushion, "", 2, "", `machine.profile: "card-preselect" has no electronic program`},
-		{"program ../../demo/pieces/5-mitten.json", "", 0, "6 columns, 8 lines, from line 1 at the bottom\narea 1: needles L24 to R24, column 1 on L24; feathers, columns 1 to 6, rows 1 to 8\n", ""},
+		{"program ../../demo/pieces/5-mitten.json", "", 0,
+			"6 columns, 8 lines, from line 1 at the bottom\narea 1: needles L24 to R24, column 1 on L24; feathers, columns 1 to 6, rows 1 to 8\n", ""},
 		{"program --format csv ../../demo/pieces/5-mitten.json", "", 0, "line,bits,memo,runs\n8,", ""},
 		{"program --format png ../../demo/pieces/5-mitten.json", "", 0, "\x89PNG", ""},
-		{"serve --addr 0.0.0.0:0 --data " + t.TempDir(), "", 2, "", `--addr: "0.0.0.0:0": other machines can reach this address; set a passphrase first`},
+		{"serve --addr 0.0.0.0:0 --data " + t.TempDir(), "", 2, "",
+			`--addr: "0.0.0.0:0": other machines can reach this address; set a passphrase first`},
 	} {
 		code, out, errs := vindel(t, c.stdin, strings.Fields(c.args)...)
-		if code != c.code || !strings.HasPrefix(out, c.out) && c.out != "" || !strings.HasPrefix(errs, c.errs) || (c.errs == "") != (errs == "") || code == 2 && out != "" || strings.Count(errs, "\n") > 1 {
+		if code != c.code || !strings.HasPrefix(out, c.out) && c.out != "" || !strings.HasPrefix(errs, c.errs) ||
+			(c.errs == "") != (errs == "") || code == 2 && out != "" || strings.Count(errs, "\n") > 1 {
 			t.Errorf("vindel %s: exit %d\n%.300s\n%s\nwant %d, %q, %q", c.args, code, out, errs, c.code, c.out, c.errs)
 		}
 	}
@@ -83,7 +86,8 @@ func TestContract(t *testing.T) {
 		t.Fatal(err)
 	}
 	p := plan.Passes[13]
-	if plan.Totals["passes"] != 84 || plan.Totals["threadings"] != 5 || p.N != 14 || p.Section != 2 || p.Row != 2 || p.Line != 3 || p.Dir != "right" || p.Cams["held"] != "hold" || strings.Join(p.Feeders, "") != "AB" {
+	if plan.Totals["passes"] != 84 || plan.Totals["threadings"] != 5 || p.N != 14 || p.Section != 2 || p.Row != 2 ||
+		p.Line != 3 || p.Dir != "right" || p.Cams["held"] != "hold" || strings.Join(p.Feeders, "") != "AB" {
 		t.Errorf("pass 14: %+v of %v", p, plan.Totals)
 	}
 }
@@ -96,7 +100,8 @@ func TestConvert(t *testing.T) {
 	if err := os.WriteFile(at("a.txt"), []byte("; drawn by hand\n"+text), 0o600); err != nil {
 		t.Fatal(err)
 	}
-	for _, step := range [][2]string{{"a.txt", "b.png"}, {"b.png", "c.csv"}, {"c.csv", "d.vindel.json"}, {"d.vindel.json", "e.png"}, {"e.png", "f.vindel.json"}, {"f.vindel.json", "g.txt"}} {
+	for _, step := range [][2]string{{"a.txt", "b.png"}, {"b.png", "c.csv"}, {"c.csv", "d.vindel.json"},
+		{"d.vindel.json", "e.png"}, {"e.png", "f.vindel.json"}, {"f.vindel.json", "g.txt"}} {
 		if code, _, errs := vindel(t, "", "convert", at(step[0]), at(step[1])); code != 0 {
 			t.Fatalf("convert %v: %s", step, errs)
 		}
@@ -107,7 +112,9 @@ func TestConvert(t *testing.T) {
 	if code, _, errs := vindel(t, "", "check", at("d.vindel.json")); code == 2 {
 		t.Errorf("the piece made of it: %s", errs)
 	}
-	for _, c := range [][3]string{{at("a.txt"), at("x.bmp"), "an extension"}, {cushion, at("x.txt"), "charts: several; choose with --chart: plover, ripple"}, {at("b.png"), at("no/x.txt"), "open"}} {
+	for _, c := range [][3]string{{at("a.txt"), at("x.bmp"), "an extension"},
+		{cushion, at("x.txt"), "charts: several; choose with --chart: plover, ripple"},
+		{at("b.png"), at("no/x.txt"), "open"}} {
 		if code, _, errs := vindel(t, "", "convert", c[0], c[1]); code != 2 || !strings.Contains(errs, c[2]) {
 			t.Errorf("convert %s %s: %d %s", c[0], c[1], code, errs)
 		}

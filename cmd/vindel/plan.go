@@ -9,7 +9,8 @@ import (
 )
 
 func planCommand() *cobra.Command {
-	return pieceCommand("plan", "Print the plan: every pass, with the hand steps before it", []string{"json", "csv", "text"},
+	return pieceCommand("plan", "Print the plan: every pass, with the hand steps before it",
+		[]string{"json", "csv", "text"},
 		func(c *cobra.Command, r *check.Result, format string) error {
 			switch out := c.OutOrStdout(); format {
 			case "csv":

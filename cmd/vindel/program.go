@@ -15,7 +15,8 @@ import (
 
 func programCommand() *cobra.Command {
 	var section int
-	cmd := pieceCommand("program", "Print the electronic program of a section and its key-in sheet", []string{"text", "json", "csv", "png"},
+	cmd := pieceCommand("program", "Print the electronic program of a section and its key-in sheet",
+		[]string{"text", "json", "csv", "png"},
 		func(c *cobra.Command, r *check.Result, format string) error {
 			if m := &r.Plan.Piece.Machine; m.Program != machine.Electronic {
 				return fmt.Errorf("machine.profile: %q has no electronic program", m.ID)

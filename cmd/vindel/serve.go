@@ -29,7 +29,8 @@ func serveCommand() *cobra.Command {
 		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, false) }}
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "where to listen; any address but loopback needs a passphrase")
 	cmd.Flags().StringVar(&dir, "data", dataDir("data"), "where the data is kept")
-	pass := &cobra.Command{Use: "passphrase", Short: "Set the passphrase, read from standard input, that other machines are asked for", Args: cobra.NoArgs,
+	pass := &cobra.Command{Use: "passphrase",
+		Short: "Set the passphrase, read from standard input, that other machines are asked for", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return setPassphrase(c, dir) }}
 	pass.Flags().StringVar(&dir, "data", dataDir("data"), "where the data is kept")
 	cmd.AddCommand(pass)
@@ -38,7 +39,8 @@ func serveCommand() *cobra.Command {
 
 func demoCommand() *cobra.Command {
 	var addr, dir string
-	cmd := &cobra.Command{Use: "demo", Short: "Start Vindel with the pieces of Larkmoor, to try it", Args: cobra.NoArgs,
+	cmd := &cobra.Command{Use: "demo", Short: "Start Vindel with the pieces of Larkmoor, to try it",
+		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, true) }}
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "where to listen")
 	cmd.Flags().StringVar(&dir, "data", dataDir("demo"), "where the demo's data is kept")
@@ -114,7 +116,8 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 		return err
 	}
 	fmt.Fprintf(c.OutOrStdout(), "Vindel is at http://%s/\n", listener.Addr())
-	srv := &http.Server{Handler: app.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
+	srv := &http.Server{Handler: app.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
+		WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(listener) }()
 	select {

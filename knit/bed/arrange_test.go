@@ -16,7 +16,8 @@ func TestArrange(t *testing.T) {
 	motif := func(from, to string) edit.Change {
 		return set("/sections/0/areas/-", map[string]any{"chart": "m", "from": from, "to": to, "first": from})
 	}
-	chart := set("/charts/m", map[string]any{"side": "purl", "legend": map[string]any{"#": map[string]any{"yarn": "B"}}, "rows": []string{"###"}})
+	chart := set("/charts/m", map[string]any{"side": "purl", "legend": map[string]any{"#": map[string]any{"yarn": "B"}},
+		"rows": []string{"###"}})
 	for _, c := range []struct {
 		name  string
 		edits []edit.Change
@@ -24,18 +25,31 @@ func TestArrange(t *testing.T) {
 		want  string
 	}{
 		{"move", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Move(p, 1, 3) }, "c L5:L5-R14"},
-		{"move beyond the bed", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Move(p, 1, 500) }, "c R82:R82-R100"},
+		{"move beyond the bed", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Move(p, 1, 500) },
+			"c R82:R82-R100"},
 		{"phase", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Phase(p, 1, 2) }, "c L6:L8-R11"},
-		{"stretch", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Stretch(p, 1, -10, 20) }, "c L8:L10-R21"},
+		{"stretch", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Stretch(p, 1, -10, 20) },
+			"c L8:L10-R21"},
 		{"three repeats", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Repeat(p, 1, 3) }, "c L6:L6-R9"},
 		{"fit", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Fit(p, 1) }, "c L6:L6-R9"},
 		{"fill", nil, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Fill(p, 1) }, "c L6:L8-R11"},
-		{"centre", []edit.Change{area("from", "L8"), area("to", "L4"), area("first", "L8")}, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Centre(p, 1) }, "c L1:L1-R4"},
-		{"spread", []edit.Change{chart, motif("L8", "L6"), motif("L5", "L3")}, func(s *bed.Placed, p *piece.Piece) []edit.Change { return must(s.Spread(p, -1)) }, "c L8:L8-R11, m L4:L4-L2, m R4:R4-R6"},
-		{"two stitches between", []edit.Change{chart, motif("L8", "L6"), motif("L5", "L3")}, func(s *bed.Placed, p *piece.Piece) []edit.Change { return must(s.Spread(p, 2)) }, "c L8:L8-R11, m L3:L3-L1, m R3:R3-R5"},
-		{"too narrow", []edit.Change{chart, motif("L8", "L6"), motif("L5", "L3")}, func(s *bed.Placed, p *piece.Piece) []edit.Change { return must(s.Spread(p, 20)) }, "c L8:L8-R11, m L8:L8-L6, m L5:L5-L3"},
-		{"a motif", []edit.Change{chart, motif("L8", "L6")}, func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.AddMotif(p, p.Charts["m"]) }, "c L8:L8-R11, m L8:L8-L6, m R2:R2-R4"},
-		{"a ground", []edit.Change{chart, area("from", "L2"), area("to", "R3"), area("first", "L2")}, func(s *bed.Placed, p *piece.Piece) []edit.Change { return edit.AddGround(s.No, p.Charts["m"]) }, "m L8:L8-R11, c L2:L2-R3"},
+		{"centre", []edit.Change{area("from", "L8"), area("to", "L4"), area("first", "L8")},
+			func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Centre(p, 1) }, "c L1:L1-R4"},
+		{"spread", []edit.Change{chart, motif("L8", "L6"), motif("L5", "L3")},
+			func(s *bed.Placed, p *piece.Piece) []edit.Change { return must(s.Spread(p, -1)) },
+			"c L8:L8-R11, m L4:L4-L2, m R4:R4-R6"},
+		{"two stitches between", []edit.Change{chart, motif("L8", "L6"), motif("L5", "L3")},
+			func(s *bed.Placed, p *piece.Piece) []edit.Change { return must(s.Spread(p, 2)) },
+			"c L8:L8-R11, m L3:L3-L1, m R3:R3-R5"},
+		{"too narrow", []edit.Change{chart, motif("L8", "L6"), motif("L5", "L3")},
+			func(s *bed.Placed, p *piece.Piece) []edit.Change { return must(s.Spread(p, 20)) },
+			"c L8:L8-R11, m L8:L8-L6, m L5:L5-L3"},
+		{"a motif", []edit.Change{chart, motif("L8", "L6")},
+			func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.AddMotif(p, p.Charts["m"]) },
+			"c L8:L8-R11, m L8:L8-L6, m R2:R2-R4"},
+		{"a ground", []edit.Change{chart, area("from", "L2"), area("to", "R3"), area("first", "L2")},
+			func(s *bed.Placed, p *piece.Piece) []edit.Change { return edit.AddGround(s.No, p.Charts["m"]) },
+			"m L8:L8-R11, c L2:L2-R3"},
 	} {
 		doc := piecetest.Document(t, "program-preselect", "L8", "R11", figure, c.edits...)
 		p, err := technique.Piece(doc)

@@ -41,12 +41,16 @@ func TestPlacing(t *testing.T) {
 		{"knit side, mirrored", []edit.Change{set("/charts/c/side", "knit")}, []string{"AABAABAA", "BBABBABB"}},
 		{"anchor one to the right", []edit.Change{area("first", "L3")}, []string{"ABAABAAB", "BABBABBA"}},
 		{"anchor outside the area", []edit.Change{area("first", "R30")}, []string{"AABAABAA", "BABBABBA"}[:0:0]},
-		{"only on some needles", []edit.Change{area("from", "L2"), area("to", "R2"), area("first", "L2")}, []string{"AABAABAA", "AAABBAAA"}},
+		{"only on some needles", []edit.Change{area("from", "L2"), area("to", "R2"), area("first", "L2")},
+			[]string{"AABAABAA", "AAABBAAA"}},
 		{"upside down", []edit.Change{area("transform", []string{"upside-down"})}, []string{"ABBABBAB", "BAABAABA"}},
-		{"knit side and mirror: twice mirrored", []edit.Change{set("/charts/c/side", "knit"), area("transform", []string{"mirror"})}, []string{"BAABAABA", "ABBABBAB"}},
+		{"knit side and mirror: twice mirrored",
+			[]edit.Change{set("/charts/c/side", "knit"), area("transform", []string{"mirror"})},
+			[]string{"BAABAABA", "ABBABBAB"}},
 		{"a cut rectangle", []edit.Change{area("columns", []int{1, 2}), area("rows", []int{2, 2})}, []string{"BABABABA"}},
 		{"drop of one", []edit.Change{area("drop", 1)}, []string{"BAAABBBA", "ABBBAAAB"}},
-		{"outside in the section's yarn", []edit.Change{set("/sections/0/yarn", "C"), area("from", "L1"), area("to", "R1"), area("first", "L1")}, []string{"CCCBACCC", "CCCABCCC"}},
+		{"outside in the section's yarn", []edit.Change{set("/sections/0/yarn", "C"), area("from", "L1"), area("to", "R1"),
+			area("first", "L1")}, []string{"CCCBACCC", "CCCABCCC"}},
 		{"invert", []edit.Change{area("transform", []string{"invert"})}, []string{"ABBABBAB", "BAABAABA"}},
 	} {
 		if len(c.want) == 0 {
@@ -84,9 +88,13 @@ func TestAnchor(t *testing.T) {
 func TestHeights(t *testing.T) {
 	two := func(above string) []edit.Change {
 		return []edit.Change{
-			set("/charts/tall", map[string]any{"side": "purl", "legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}}, "rows": []string{"#", ".", "."}}),
-			set("/sections/0/areas/0", map[string]any{"chart": "tall", "from": "L2", "to": "L1"}), set("/sections/0/rows", 6), set("/sections/0/areas/1/above", above),
-			set("/sections/0/areas/1/from", "R1"), set("/sections/0/areas/1/to", "R2"), set("/sections/0/areas/1/first", "R1"),
+			set("/charts/tall", map[string]any{"side": "purl",
+				"legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}},
+				"rows":   []string{"#", ".", "."}}),
+			set("/sections/0/areas/0", map[string]any{"chart": "tall", "from": "L2", "to": "L1"}), set("/sections/0/rows", 6),
+			set("/sections/0/areas/1/above", above),
+			set("/sections/0/areas/1/from", "R1"), set("/sections/0/areas/1/to", "R2"),
+			set("/sections/0/areas/1/first", "R1"),
 		}
 	}
 	for above, want := range map[string][]string{
@@ -154,8 +162,10 @@ func TestSourceAgainstTransforms(t *testing.T) {
 				names = append(names, n)
 			}
 		}
-		edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("transform", names), area("drop", rng.IntN(4)-1), set("/sections/0/rows", 1+rng.IntN(12)),
-			area("above", []string{"repeat", "blank"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(12)-6).String()), area("columns", []int{1 + rng.IntN(w), w}), area("rows", []int{1 + rng.IntN(h), h})}
+		edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("transform", names),
+			area("drop", rng.IntN(4)-1), set("/sections/0/rows", 1+rng.IntN(12)),
+			area("above", []string{"repeat", "blank"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(12)-6).String()),
+			area("columns", []int{1 + rng.IntN(w), w}), area("rows", []int{1 + rng.IntN(h), h})}
 		p := piecetest.New(t, "program-preselect", "L4", "R4", rows, edits...)
 		s, _ := bed.Place(p, 1)
 		c := p.Charts["c"]
@@ -164,10 +174,12 @@ func TestSourceAgainstTransforms(t *testing.T) {
 				name, column, crow := s.Source(s.From+machine.Needle(x), r)
 				want := fmt.Sprint(p.Sections[0].Yarn)
 				if name != "" {
-					want = fmt.Sprint(slices.IndexFunc(p.Yarns, func(y piece.Yarn) bool { return y.ID == c.Means[c.At(column-1, crow-1)].Yarn }) + 1)
+					want = fmt.Sprint(slices.IndexFunc(p.Yarns,
+						func(y piece.Yarn) bool { return y.ID == c.Means[c.At(column-1, crow-1)].Yarn }) + 1)
 				}
 				if fmt.Sprint(y) != want {
-					t.Fatalf("case %d, %v: row %d, column %d shows %d, but %q %d/%d means %s", i, edits, r, x, y, name, column, crow, want)
+					t.Fatalf("case %d, %v: row %d, column %d shows %d, but %q %d/%d means %s", i, edits, r, x, y, name,
+						column, crow, want)
 				}
 			}
 		}
@@ -189,7 +201,8 @@ func TestEvened(t *testing.T) {
 		for range 1 + rng.IntN(12) {
 			row += string(`...oo/\^-`[rng.IntN(9)])
 		}
-		doc := piecetest.Document(t, "hand-mid", "L6", "R6", []string{row}, set("/charts/c/legend", map[string]any{}), set("/sections/0/technique", "lace"))
+		doc := piecetest.Document(t, "hand-mid", "L6", "R6", []string{row}, set("/charts/c/legend", map[string]any{}),
+			set("/sections/0/technique", "lace"))
 		p, err := technique.Piece(doc)
 		if err != nil {
 			t.Fatal(err)

@@ -17,7 +17,8 @@ import (
 // charts that would read backwards.
 func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Finding) {
 	report := func(code finding.Code, sev finding.Severity, needles machine.Set, fix, format string, a ...any) {
-		out = append(out, finding.Finding{Code: code, Severity: sev, Section: s.No, Rows: [2]int{1, s.Rows}, Needles: needles, Text: fmt.Sprintf(format, a...), Fix: fix})
+		out = append(out, finding.Finding{Code: code, Severity: sev, Section: s.No, Rows: [2]int{1, s.Rows},
+			Needles: needles, Text: fmt.Sprintf(format, a...), Fix: fix})
 	}
 	areas := s.Section.Areas
 	for k := range areas {
@@ -25,19 +26,24 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		on := machine.Range(a.From, a.To)
 		name := a.Chart.Name
 		if a.From < p.From || a.To > p.To {
-			report(finding.OffBed, finding.Stop, on.Minus(machine.Range(p.From, p.To)), "Keep the area within the needles in work",
+			report(finding.OffBed, finding.Stop, on.Minus(machine.Range(p.From, p.To)),
+				"Keep the area within the needles in work",
 				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, p.From, p.To)
 			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.No, k+1, max(a.From, p.From), min(a.To, p.To)))
 			continue
 		}
 		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)
 		if left != 0 || right != 0 {
-			report(finding.AreaCut, finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W), cutWords(a, g.W, left, right))
+			report(finding.AreaCut, finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W),
+				cutWords(a, g.W, left, right))
 		}
 		worn := s.Section.Technique.Worn
-		if a.Chart.Face != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) && !s.Section.Technique.EitherSide {
-			report(finding.FacesAway, finding.Warn, on, fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
-				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name, a.Chart.Face, worn)
+		if a.Chart.Face != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) &&
+			!s.Section.Technique.EitherSide {
+			report(finding.FacesAway, finding.Warn, on,
+				fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
+				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name,
+				a.Chart.Face, worn)
 			out[len(out)-1].Mend = finding.Always(edit.DrawnFor(name, worn))
 		}
 		for j := range areas[:k] {
@@ -48,10 +54,13 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 			case common == on: // a motif on its ground is meant
 			case !common.Empty():
 				report(finding.AreasOverlap, finding.Warn, common, "Move one of them aside",
-					"%s (%v to %v) lies partly on %s (%v to %v); the later one is knitted.", name, a.From, a.To, b.Chart.Name, b.From, b.To)
+					"%s (%v to %v) lies partly on %s (%v to %v); the later one is knitted.", name, a.From, a.To,
+					b.Chart.Name, b.From, b.To)
 			case a.From == b.To+1 || b.From == a.To+1:
-				report(finding.AreasTouch, finding.Note, machine.Range(max(a.From, b.From)-1, max(a.From, b.From)), "Leave a spare stitch between them",
-					"%s and %s touch between %v and %v, with no spare stitch.", b.Chart.Name, name, max(a.From, b.From)-1, max(a.From, b.From))
+				report(finding.AreasTouch, finding.Note, machine.Range(max(a.From, b.From)-1, max(a.From, b.From)),
+					"Leave a spare stitch between them",
+					"%s and %s touch between %v and %v, with no spare stitch.", b.Chart.Name, name,
+					max(a.From, b.From)-1, max(a.From, b.From))
 			}
 		}
 	}
@@ -68,7 +77,8 @@ func mirrorImage(a *piece.Area) []uint8 {
 	for k := range swap {
 		swap[k] = uint8(k)
 		for j := range swap {
-			if a.Chart.Lace(uint8(k)) != a.Chart.Lace(uint8(j)) && a.Chart.Lace(uint8(k)).Mirrored() == a.Chart.Lace(uint8(j)) {
+			if a.Chart.Lace(uint8(k)) != a.Chart.Lace(uint8(j)) &&
+				a.Chart.Lace(uint8(k)).Mirrored() == a.Chart.Lace(uint8(j)) {
 				swap[k] = uint8(j)
 			}
 		}
@@ -79,7 +89,8 @@ func mirrorImage(a *piece.Area) []uint8 {
 func cutWords(a *piece.Area, w, left, right int) string {
 	var parts []string
 	if left != 0 {
-		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.From, words.Stitches(min(w-left, int(a.To-a.From)+1)), w))
+		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.From,
+			words.Stitches(min(w-left, int(a.To-a.From)+1)), w))
 	}
 	if right != 0 && (left == 0 || int(a.To-a.From) >= w-left) {
 		parts = append(parts, fmt.Sprintf("the repeat at %v is cut, %s of %d", a.To, words.Stitches(right), w))

@@ -77,7 +77,8 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 // A section without areas is all of its own yarn.
 func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	sec := p.Section(no)
-	s := &Placed{Section: sec, No: no, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows, Height: 1, Cycle: 1}
+	s := &Placed{Section: sec, No: no, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows,
+		Height: 1, Cycle: 1}
 	grids := make([]chart.Grid, len(sec.Areas))
 	s.Wide = make([]int, len(sec.Areas))
 	for k := range sec.Areas {
@@ -217,7 +218,8 @@ func (s *Placed) cover(p *piece.Piece, a *piece.Area, g chart.Grid) {
 				}
 			default:
 				for i, key := range g.Row(y)[c : c+n] {
-					if row[x+i] = yarns[key]; row[x+i] == 0 && stitches[key] != chart.Slip && stitches[key] != chart.Tuck {
+					if row[x+i] = yarns[key]; row[x+i] == 0 && stitches[key] != chart.Slip &&
+						stitches[key] != chart.Tuck {
 						row[x+i] = yarn // a slipped or tucked stitch shows what it showed before
 					}
 					if stitch != nil {

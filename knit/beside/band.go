@@ -30,7 +30,8 @@ type Band struct {
 func Before(f *fabric.Fabric, i int) *Band {
 	pl := f.Plan
 	p := &pl.Passes[i]
-	b := &Band{Pass: p, Setting: settingWords(pl.Piece, p), Row: rowWords(pl, p), Turn: turn(pl, i), Needles: needles(f, i), See: see(f, i), Next: next(pl, i)}
+	b := &Band{Pass: p, Setting: settingWords(pl.Piece, p), Row: rowWords(pl, p), Turn: turn(pl, i),
+		Needles: needles(f, i), See: see(f, i), Next: next(pl, i)}
 	if p.Main().Setting.Moves {
 		b.Moves = laceMoves(p)
 		if p.Line > 0 {
@@ -100,7 +101,8 @@ func turn(pl *pass.Plan, i int) string {
 func next(pl *pass.Plan, i int) string {
 	for j := i + 1; j < len(pl.Passes); j++ {
 		if t := RowOf(pl, &pl.Passes[j]).Text; t != "" {
-			return fmt.Sprintf("Next, in %s, with %d on the counter: %s", words.Count(j-i, "pass", "passes"), pl.Passes[j-1].Counter, t)
+			return fmt.Sprintf("Next, in %s, with %d on the counter: %s", words.Count(j-i, "pass", "passes"),
+				pl.Passes[j-1].Counter, t)
 		}
 	}
 	return ""
@@ -129,7 +131,8 @@ func needles(f *fabric.Fabric, i int) []Needle {
 	}
 	list := make([]Needle, 0, half.AtWork.Len())
 	for n := range half.AtWork.All() {
-		at := Needle{At: n, Forward: half.Select.Has(n), Yarn: takes[n+machine.MaxBed/2], Empty: stand.Empty.Has(n), Twice: stand.Doubled.Has(n)}
+		at := Needle{At: n, Forward: half.Select.Has(n), Yarn: takes[n+machine.MaxBed/2], Empty: stand.Empty.Has(n),
+			Twice: stand.Doubled.Has(n)}
 		at.Hold = half.Hold.Has(n) && !at.Forward
 		if half.Setting.Moves {
 			at.Yarn = f.Plan.Section(p.Section).Section.RowYarn(p.Row())

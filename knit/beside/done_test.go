@@ -17,7 +17,8 @@ import (
 func TestPlaceAfterEdits(t *testing.T) {
 	band := map[string]any{"name": "band", "technique": "two-colour", "rows": 9, "areas": []any{map[string]any{"chart": "c"}}}
 	start := func() *edit.Document {
-		return piecetest.Document(t, "card-direct", "L4", "R4", []string{"#..#..#.", "..##....", ".#...##."}, edit.Set("/sections/-", band)[0], piecetest.Before(4, "A"), edit.Set("/sections/0/name", "hem")[0])
+		return piecetest.Document(t, "card-direct", "L4", "R4", []string{"#..#..#.", "..##....", ".#...##."},
+			edit.Set("/sections/-", band)[0], piecetest.Before(4, "A"), edit.Set("/sections/0/name", "hem")[0])
 	}
 	doc := start()
 	read := func(doc *edit.Document) (*piece.Piece, *pass.Plan) {
@@ -48,7 +49,8 @@ func TestPlaceAfterEdits(t *testing.T) {
 		{"colours redrawn", edit.Row(p.Charts["c"], 1, "##..##.."), done, true},
 		{"fewer rows than were knitted", edit.SectionRows(3, 4), 4 + 3 + 4, false},
 		{"the section at work taken away", edit.RemoveSection(p, 3), 7, false},
-		{"a taller chart", edit.Rows(p, p.Charts["c"], []string{"........", "#..#..#.", "..##....", ".#...##."}), 4 + 4 + 6, true},
+		{"a taller chart", edit.Rows(p, p.Charts["c"], []string{"........", "#..#..#.", "..##....", ".#...##."}), 4 + 4 + 6,
+			true},
 	} {
 		doc := start()
 		if _, err := doc.Apply(c.changes); err != nil {

@@ -29,7 +29,8 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 	case lace && forward == 0:
 		say(true, "no needle %s", m.Word("forward"))
 	case lace && m.Lace == "combined":
-		say(true, "%s %s %s as the carriage passes", words.Count(forward, "needle", "needles"), words.Plural(forward, "comes", "come"), m.Word("forward"))
+		say(true, "%s %s %s as the carriage passes", words.Count(forward, "needle", "needles"),
+			words.Plural(forward, "comes", "come"), m.Word("forward"))
 	case lace:
 		say(true, "%s %s", words.Count(forward, "needle", "needles"), m.Word("forward"))
 	case half.Setting.Lays && !now.Free:
@@ -37,7 +38,8 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 	case forward == 0 && (half.Hold.Empty() || !stand.Empty.Empty()):
 		say(true, "all %s %s", words.Count(half.AtWork.Len(), "needle", "needles"), m.Word("work"))
 	case m.School == machine.Direct || m.School == machine.Pairs:
-		say(true, "%s come %s as the carriage passes, %d stay", words.Count(forward, "needle", "needles"), m.Word("forward"), rest)
+		say(true, "%s come %s as the carriage passes, %d stay", words.Count(forward, "needle", "needles"),
+			m.Word("forward"), rest)
 	default:
 		say(true, "%s %s, %d %s", words.Count(forward, "needle", "needles"), m.Word("forward"), rest, m.Word("work"))
 		if !half.Hold.Empty() {

@@ -45,7 +45,8 @@ func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 				if setsCounter(p) {
 					before = 0
 				}
-				rows = append(rows, SheetRow{Row: p.Row(), Counter: before, Forward: p.Main().Select, Hold: p.Main().Hold})
+				rows = append(rows, SheetRow{Row: p.Row(), Counter: before, Forward: p.Main().Select,
+					Hold: p.Main().Hold})
 			}
 			row := &rows[len(rows)-1]
 			row.Passes = append(row.Passes, p)
@@ -66,7 +67,8 @@ func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 			rows[i].Columns = columnsOf(rows[i].Forward, a.First, w)
 			for _, st := range rows[i].Passes[0].Before {
 				if st.Do == pass.Transfer {
-					rows[i].Moves = append(rows[i].Moves, SheetMove{st.Tool, st.Side, columnsOf(st.Needles, a.First, w)})
+					rows[i].Moves = append(rows[i].Moves,
+						SheetMove{st.Tool, st.Side, columnsOf(st.Needles, a.First, w)})
 				}
 			}
 		}

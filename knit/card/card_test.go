@@ -31,10 +31,12 @@ func TestCard(t *testing.T) {
 		edits            []edit.Change
 		want             map[int]string // by line from the top, from 0
 	}{
-		{"card-preselect", "copy", nil, map[int]string{0: "#...#...#...#...#...#...\t31\t", 1: ".##..##..##..##..##..##.\t30\t", 2: "........................\t29\t",
+		{"card-preselect", "copy", nil, map[int]string{0: "#...#...#...#...#...#...\t31\t",
+			1: ".##..##..##..##..##..##.\t30\t", 2: "........................\t29\t",
 			30: "#...#...#...#...#...#...\t1\t"}},
-		{"card-direct", "holes", []edit.Change{set("/machine/overlap", "holes"), set("/machine/loop", 4)}, map[int]string{0: "########################\t3\t", 1: "########################\t2\t",
-			2: "........................\t1\tthread yarn A in feeder 1, thread yarn B in feeder 2"}},
+		{"card-direct", "holes", []edit.Change{set("/machine/overlap", "holes"), set("/machine/loop", 4)},
+			map[int]string{0: "########################\t3\t", 1: "########################\t2\t",
+				2: "........................\t1\tthread yarn A in feeder 1, thread yarn B in feeder 2"}},
 	} {
 		pl := plan.Make(piecetest.New(t, c.machine, "L12", "R12", figure, c.edits...))
 		made, found := card.Make(pl, 1)
@@ -60,7 +62,8 @@ func TestCard(t *testing.T) {
 			t.Errorf("%s: marks %q", c.machine, made.Marks)
 		}
 	}
-	moved, _ := card.Make(plan.Make(piecetest.New(t, "card-direct", "L12", "R12", figure, set("/machine/card_origin", "L11"))), 1)
+	moved, _ := card.Make(plan.Make(piecetest.New(t, "card-direct", "L12", "R12", figure,
+		set("/machine/card_origin", "L11"))), 1)
 	if !strings.HasPrefix(strings.Split(moved.Text(), "\n")[0], "...#...#") {
 		t.Errorf("column 1 at L11: %s", strings.Split(moved.Text(), "\n")[0])
 	}
@@ -75,11 +78,15 @@ func TestTiles(t *testing.T) {
 	}{
 		{"6 goes into 24", "L36", "R36", []string{"#....."}, nil, nil},
 		{"5 does not", "L36", "R36", []string{"#...."}, nil, []string{"width-tile L36-R36"}},
-		{"30 across is wider than the card", "L15", "R15", []string{"#" + strings.Repeat(".", 29)}, nil, []string{"width-tile L15-R15"}},
+		{"30 across is wider than the card", "L15", "R15", []string{"#" + strings.Repeat(".", 29)}, nil,
+			[]string{"width-tile L15-R15"}},
 		{"10 once fits inside it", "L5", "R5", []string{"#........#"}, nil, nil},
-		{"a motif on a wider bed", "L24", "R24", []string{"#........#"}, []edit.Change{area("from", "L5"), area("to", "R5"), area("first", "L5")}, []string{"card-patterns-all L20,R20"}},
-		{"two motifs that share columns", "L24", "R24", []string{"#.."}, []edit.Change{area("from", "L24"), area("to", "L22"), area("first", "L24"),
-			set("/sections/0/areas/-", map[string]any{"chart": "c", "first": "R2", "from": "R1", "to": "R3"})}, []string{"width-tile R1-R2"}},
+		{"a motif on a wider bed", "L24", "R24", []string{"#........#"},
+			[]edit.Change{area("from", "L5"), area("to", "R5"), area("first", "L5")}, []string{"card-patterns-all L20,R20"}},
+		{"two motifs that share columns", "L24", "R24", []string{"#.."},
+			[]edit.Change{area("from", "L24"), area("to", "L22"), area("first", "L24"),
+				set("/sections/0/areas/-", map[string]any{"chart": "c", "first": "R2", "from": "R1", "to": "R3"})},
+			[]string{"width-tile R1-R2"}},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-preselect", c.from, c.to, c.rows, c.edits...))
 		_, found := card.Make(pl, 1)
@@ -110,10 +117,12 @@ func TestMemory(t *testing.T) {
 		{[]string{wide}, nil, "memory-stitches"},
 		{[]string{"#.", ".#", "##"}, []edit.Change{set("/machine/rows_max", 2)}, "memory-rows"},
 		{[]string{"#.", ".#", "##"}, []edit.Change{set("/machine/stitches_max", 5)}, "memory-stitches"},
-		{[]string{"#."}, []edit.Change{set("/machine/areas_max", 1), set("/sections/0/areas/-", map[string]any{"chart": "c"})}, "memory-areas"},
+		{[]string{"#."}, []edit.Change{set("/machine/areas_max", 1),
+			set("/sections/0/areas/-", map[string]any{"chart": "c"})}, "memory-areas"},
 	} {
 		found := card.Findings(plan.Make(piecetest.New(t, "program-small", "L25", "R25", c.rows, c.edits...)))
-		if len(found) > 1 || (len(found) == 1) != (c.want != "") || c.want != "" && (string(found[0].Code) != c.want || found[0].Severity != finding.Stop) {
+		if len(found) > 1 || (len(found) == 1) != (c.want != "") || c.want != "" &&
+			(string(found[0].Code) != c.want || found[0].Severity != finding.Stop) {
 			t.Errorf("%v: got %v, want %q", c.edits, found, c.want)
 		}
 	}
@@ -124,7 +133,8 @@ func TestMemory(t *testing.T) {
 func TestProgram(t *testing.T) {
 	rows := []string{"......", "##.#..", "......"}
 	for sw, want := range map[bool]string{false: "..#.## data", true: "##.#.. switch"} {
-		pl := plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, set("/charts/c/side", "knit"), set("/machine/mirror_switch", sw), set("/options", map[string]any{"end_needles": "auto"})))
+		pl := plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, set("/charts/c/side", "knit"),
+			set("/machine/mirror_switch", sw), set("/options", map[string]any{"end_needles": "auto"})))
 		w := card.MakeProgram(pl, 1)
 		if got := w.Line(2) + " " + w.Mirrored; got != want || w.Bits.W != 6 || w.Bits.H != 3 {
 			t.Errorf("mirror switch %v: got %s, want %s", sw, got, want)
@@ -134,10 +144,12 @@ func TestProgram(t *testing.T) {
 		}
 	}
 	purl := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", rows, area("first", "L5"))), 1)
-	if got := purl.Runs(2); got != "2 filled, 1 empty, 1 filled, 2 empty" || purl.First.String() != "L5" || purl.Mirrored != "none" {
+	if got := purl.Runs(2); got != "2 filled, 1 empty, 1 filled, 2 empty" || purl.First.String() != "L5" ||
+		purl.Mirrored != "none" {
 		t.Errorf("purl side from L5: %s, column 1 on %v, %s", got, purl.First, purl.Mirrored)
 	}
-	two := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", []string{"#."}, area("to", "L4"), set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "R3", "to": "R6", "first": "R3"}))), 1)
+	two := card.MakeProgram(plan.Make(piecetest.New(t, "program-small", "L6", "R6", []string{"#."}, area("to", "L4"),
+		set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "R3", "to": "R6", "first": "R3"}))), 1)
 	if got := two.Line(1); got != "#.#.....#.#." {
 		t.Errorf("two areas, over the whole of the work: %s", got)
 	}

@@ -16,7 +16,8 @@ import (
 
 func laceOn(t *testing.T, id, from, to string, rows []string, edits ...edit.Change) *piece.Piece {
 	t.Helper()
-	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "purl"), set("/sections/0/technique", "lace")}
+	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "purl"),
+		set("/sections/0/technique", "lace")}
 	return piecetest.New(t, id, from, to, rows, append(append(first, edits...), piecetest.Before(2, "A"))...)
 }
 
@@ -30,8 +31,10 @@ func TestLaceCard(t *testing.T) {
 		marks   string // by card row from 1, those there are
 		reading string
 	}{
-		"card-preselect": {2, "..#.....#... ............", "7 → lace, 8 ← lace, then knit 4, 9 → lace", "transfers what it selected on the pass before"},
-		"card-direct":    {2, "............ ..#.....#...", "6 → lace, 7 ← lace, then knit 4, 8 → lace", "selects and transfers in one pass"},
+		"card-preselect": {2, "..#.....#... ............", "7 → lace, 8 ← lace, then knit 4, 9 → lace",
+			"transfers what it selected on the pass before"},
+		"card-direct": {2, "............ ..#.....#...", "6 → lace, 7 ← lace, then knit 4, 8 → lace",
+			"selects and transfers in one pass"},
 	} {
 		pl := plan.Make(laceOn(t, id, "L12", "R12", rows))
 		made, found := card.Make(pl, 2)
@@ -51,7 +54,8 @@ func TestLaceCard(t *testing.T) {
 		if made.Lines != want.lines || strings.Join(pattern, " ") != want.pattern || len(found) > 0 {
 			t.Errorf("%s: %d lines, %q, %v", id, made.Lines, pattern, found)
 		}
-		if got := strings.Join(marks, ", "); !strings.Contains(got, want.marks) || !strings.Contains(made.Reading, want.reading) {
+		if got := strings.Join(marks, ", "); !strings.Contains(got, want.marks) ||
+			!strings.Contains(made.Reading, want.reading) {
 			t.Errorf("%s: marks %s; %s", id, got, made.Reading)
 		}
 	}
@@ -65,11 +69,13 @@ func TestLaceCutCard(t *testing.T) {
 	if i < 0 || found[i].Needles.String() != "L18" || !strings.Contains(found[i].Text, "push back") {
 		t.Errorf("a cut repeat: %v", found)
 	}
-	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first", "L24"))), 2)
+	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first", "L24"))),
+		2)
 	if w.Repeats || w.Bits.W != 40 {
 		t.Errorf("the program of a cut repeat is over %d columns, one repeat: %v", w.Bits.W, w.Repeats)
 	}
-	if !strings.Contains(strings.Join(w.KeyIn, "; "), "lines for a lace carriage") || w.Memos[1] != "lace, then knit 2; blank: everything is moved, and the carriage comes off on the left" {
+	if !strings.Contains(strings.Join(w.KeyIn, "; "), "lines for a lace carriage") ||
+		w.Memos[1] != "lace, then knit 2; blank: everything is moved, and the carriage comes off on the left" {
 		t.Errorf("key-in %q, memos %q", w.KeyIn, w.Memos)
 	}
 }

@@ -25,7 +25,8 @@ func Findings(pl *pass.Plan) (out []finding.Finding) {
 func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	report := func(code finding.Code, format string, a ...any) {
-		out = append(out, finding.Finding{Code: code, Severity: finding.Stop, Section: section, Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
+		out = append(out, finding.Finding{Code: code, Severity: finding.Stop, Section: section,
+			Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
 	}
 	n, stitches, widest := pl.LinesOf(section), 0, 0
 	for i := range s.Section.Areas {
@@ -37,12 +38,15 @@ func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 		report(finding.MemoryRows, "The program has %d lines; the machine keeps %d.", n, m.RowsMax)
 	}
 	if m.Stitches > 0 && stitches > m.Stitches {
-		report(finding.MemoryStitches, "The program has %d stitches (%d lines); the machine keeps %d.", stitches, n, m.Stitches)
+		report(finding.MemoryStitches, "The program has %d stitches (%d lines); the machine keeps %d.", stitches, n,
+			m.Stitches)
 	} else if m.Program == machine.Electronic && m.Columns > 0 && widest > m.Columns {
-		report(finding.MemoryStitches, "The repeat is %d stitches wide; the machine keeps at most %d side by side.", widest, m.Columns)
+		report(finding.MemoryStitches, "The repeat is %d stitches wide; the machine keeps at most %d side by side.",
+			widest, m.Columns)
 	}
 	if m.AreasMax > 0 && len(s.Section.Areas) > m.AreasMax {
-		report(finding.MemoryAreas, "The section has %d areas; the machine keeps %d.", len(s.Section.Areas), m.AreasMax)
+		report(finding.MemoryAreas, "The section has %d areas; the machine keeps %d.", len(s.Section.Areas),
+			m.AreasMax)
 	}
 	for i := range out {
 		out[i].Fix = "Knit it as two sections, one program after the other, or draw a smaller repeat"

@@ -51,7 +51,8 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 		w.Mirrored = "data"
 	}
 	for i := range pl.Passes {
-		if p := &pl.Passes[i]; p.Section == section && p.Own > 0 && !p.Lace.InProgram && p.Row() <= len(list) && w.Memos[p.Own-1] == "" {
+		if p := &pl.Passes[i]; p.Section == section && p.Own > 0 && !p.Lace.InProgram && p.Row() <= len(list) &&
+			w.Memos[p.Own-1] == "" {
 			w.Memos[p.Own-1] = memo(pl, p)
 		}
 	}
@@ -99,7 +100,8 @@ func (w *Program) keyIn(pl *pass.Plan) {
 	}
 	for i := range s.Section.Areas {
 		a := &s.Section.Areas[i]
-		tell("area %d: needles %v to %v, column 1 on %v; %s, columns %d to %d, rows %d to %d", i+1, a.From, a.To, a.First, a.Chart.Name, a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
+		tell("area %d: needles %v to %v, column 1 on %v; %s, columns %d to %d, rows %d to %d", i+1, a.From, a.To,
+			a.First, a.Chart.Name, a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
 	}
 	if w.Bits.H > s.Height && !s.Section.Lace() && len(s.Section.Areas) > 0 {
 		tell("the data are expanded to %d lines, since areas or feeders repeat in cycles of their own", w.Bits.H)
@@ -162,5 +164,6 @@ func (w *Program) JSON() map[string]any {
 	for l := w.Bits.H; l >= 1; l-- {
 		lines, memos = append(lines, w.Line(l)), append(memos, w.Memos[l-1])
 	}
-	return map[string]any{"section": w.Section, "first": w.First.String(), "repeats": w.Repeats, "width": w.Bits.W, "lines": lines, "memos": memos, "key_in": w.KeyIn, "mirrored": w.Mirrored}
+	return map[string]any{"section": w.Section, "first": w.First.String(), "repeats": w.Repeats, "width": w.Bits.W,
+		"lines": lines, "memos": memos, "key_in": w.KeyIn, "mirrored": w.Mirrored}
 }

@@ -37,7 +37,8 @@ func (s Stitch) String() string {
 	if int(s) < len(stitchNames) {
 		return stitchNames[s]
 	}
-	return [...]string{"yarn-over", "two together leaning right", "two together leaning left", "three together", "no stitch"}[s-YarnOver]
+	return [...]string{"yarn-over", "two together leaning right", "two together leaning left", "three together",
+		"no stitch"}[s-YarnOver]
 }
 
 // ParseStitch reads a legend's stitch.
@@ -178,7 +179,9 @@ func FromRows(rows []string) (*Chart, error) {
 	}
 	c.W, c.H = len([]rune(rows[0])), len(rows)
 	if c.W > MaxWidth || c.W*c.H > MaxCells {
-		return nil, &RowError{0, fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d, and %d stitches in all", c.W, c.H, MaxWidth, MaxHeight, MaxCells)}
+		return nil, &RowError{0,
+			fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d, and %d stitches in all", c.W, c.H,
+				MaxWidth, MaxHeight, MaxCells)}
 	}
 	c.Cells = make([]uint8, c.W*c.H)
 	for i, row := range rows {

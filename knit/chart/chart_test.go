@@ -58,7 +58,8 @@ func TestTransforms(t *testing.T) {
 }
 
 func TestSymmetric(t *testing.T) {
-	for s, want := range map[string]bool{"#..# ....": true, ".#.. #.#.": true, "##. .#.": false, "###. .#..": true, "##.#.. ......": false} {
+	for s, want := range map[string]bool{"#..# ....": true, ".#.. #.#.": true, "##. .#.": false, "###. .#..": true,
+		"##.#.. ......": false} {
 		if got := chart.Symmetric(mustRows(t, s).Grid, nil); got != want {
 			t.Errorf("Symmetric(%s) = %v, want %v", s, got, want)
 		}
@@ -79,7 +80,8 @@ func TestTextErrorsNameTheLine(t *testing.T) {
 			t.Errorf("ParseText(%.20q): got %v, want %s", text, err, want)
 		}
 	}
-	if _, err := chart.ParseCSV(strings.NewReader(".,#\n#,ab\n")); err == nil || !strings.HasPrefix(err.Error(), "line 2, column 3:") {
+	if _, err := chart.ParseCSV(strings.NewReader(".,#\n#,ab\n")); err == nil ||
+		!strings.HasPrefix(err.Error(), "line 2, column 3:") {
 		t.Errorf("ParseCSV: got %v, want the place of \"ab\"", err)
 	}
 }

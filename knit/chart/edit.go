@@ -68,7 +68,8 @@ func (e *Edit) Apply(m Mat[rune], blank rune, lace bool) (Mat[rune], error) {
 		a, c = [2]int{1, m.W}, [2]int{1, m.H}
 	}
 	if a[0] < 1 || a[1] > m.W || a[1] < a[0] || c[0] < 1 || c[1] > m.H || c[1] < c[0] {
-		return m, fmt.Errorf("columns %d to %d, rows %d to %d: the drawing has %d by %d", a[0], a[1], c[0], c[1], m.W, m.H)
+		return m, fmt.Errorf("columns %d to %d, rows %d to %d: the drawing has %d by %d", a[0], a[1], c[0], c[1], m.W,
+			m.H)
 	}
 	switch e.Do {
 	case "transform":
@@ -138,7 +139,8 @@ func (e *Edit) transform(m Mat[rune], a, c [2]int, whole bool, blank rune, lace 
 			}
 		}
 		if len(keys) != 2 {
-			return m, fmt.Errorf("\"invert\": the drawing has %d characters; only one of two can be inverted", len(keys))
+			return m, fmt.Errorf("\"invert\": the drawing has %d characters; only one of two can be inverted",
+				len(keys))
 		}
 		part = fill(part.W, part.H, func(x, y int) rune {
 			if part.At(x, y) == keys[0] {
@@ -160,21 +162,26 @@ func (e *Edit) transform(m Mat[rune], a, c [2]int, whole bool, blank rune, lace 
 	if a[0]-1+turned.W > m.W || c[0]-1+turned.H > m.H {
 		return m, fmt.Errorf("the selection becomes %d by %d, and does not fit there; make room, or turn the whole drawing", turned.W, turned.H)
 	}
-	out := within(m, a, c, func(p Mat[rune]) Mat[rune] { return fill(p.W, p.H, func(int, int) rune { return blank }) })
+	out := within(m, a, c, func(p Mat[rune]) Mat[rune] {
+		return fill(p.W, p.H,
+			func(int, int) rune { return blank })
+	})
 	out.put(turned, a[0]-1, c[0]-1)
 	return out, nil
 }
 
 func sized(w, h int) error {
 	if w < 1 || h < 1 || w > MaxWidth || h > MaxHeight || w*h > MaxCells {
-		return fmt.Errorf("%d stitches by %d rows: a chart has 1 to %d by %d, and %d in all", w, h, MaxWidth, MaxHeight, MaxCells)
+		return fmt.Errorf("%d stitches by %d rows: a chart has 1 to %d by %d, and %d in all", w, h, MaxWidth,
+			MaxHeight, MaxCells)
 	}
 	return nil
 }
 
 // Anchors are where what is drawn can stay when a drawing is resized, as they lie: the top
 // row first.
-var Anchors = []string{"top left", "top", "top right", "left", "middle", "right", "bottom left", "bottom", "bottom right"}
+var Anchors = []string{"top left", "top", "top right", "left", "middle", "right", "bottom left", "bottom",
+	"bottom right"}
 
 // anchors is how many halves of the new room lie left of what is drawn, and below it.
 var anchors = func() map[string][2]int {

@@ -36,7 +36,9 @@ func FromPNG(data []byte) (*Chart, []color.RGBA, error) {
 		return nil, nil, fmt.Errorf("not a PNG picture: %w", err)
 	}
 	if conf.Width > MaxWidth || conf.Height > MaxHeight || conf.Width*conf.Height > MaxCells {
-		return nil, nil, fmt.Errorf("%d × %d pixels: one pixel a stitch, and a chart has at most %d × %d and %d stitches in all", conf.Width, conf.Height, MaxWidth, MaxHeight, MaxCells)
+		return nil, nil,
+			fmt.Errorf("%d × %d pixels: one pixel a stitch, and a chart has at most %d × %d and %d stitches in all",
+				conf.Width, conf.Height, MaxWidth, MaxHeight, MaxCells)
 	}
 	img, err := png.Decode(bytes.NewReader(data))
 	if err != nil {
@@ -67,7 +69,8 @@ func FromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 			}
 		}
 		if len(count) > len(letters) {
-			return nil, nil, fmt.Errorf("%d colours: a chart of one pixel a stitch has at most %d; bring it in as a picture to choose the number of yarns", len(count), len(letters))
+			return nil, nil,
+				fmt.Errorf("%d colours: a chart of one pixel a stitch has at most %d; bring it in as a picture to choose the number of yarns", len(count), len(letters))
 		}
 		for col := range count {
 			colours = append(colours, col)

@@ -7,7 +7,8 @@ import (
 
 // Transforms are the names a piece file may use, in the order they are applied,
 // whatever the order written (rules: Placing charts).
-var Transforms = []string{"turn", "turn-right", "mirror", "upside-down", "bounce", "double-width", "double-length", "invert"}
+var Transforms = []string{"turn", "turn-right", "mirror", "upside-down", "bounce", "double-width", "double-length",
+	"invert"}
 
 // Cut takes the rectangle of columns a–b and rows c–d, counted from 1 at the
 // bottom left, both ends included.
@@ -97,8 +98,9 @@ func (g Mat[T]) DoubleLength() Mat[T] {
 // which does not move cells.
 func (g Mat[T]) Transform(names []string) Mat[T] {
 	steps := map[string]func(Mat[T]) Mat[T]{
-		"turn": Mat[T].Turn, "turn-right": Mat[T].TurnRight, "mirror": Mat[T].Mirror, "upside-down": Mat[T].UpsideDown,
-		"bounce": Mat[T].Bounce, "double-width": Mat[T].DoubleWidth, "double-length": Mat[T].DoubleLength,
+		"turn": Mat[T].Turn, "turn-right": Mat[T].TurnRight, "mirror": Mat[T].Mirror,
+		"upside-down": Mat[T].UpsideDown,
+		"bounce":      Mat[T].Bounce, "double-width": Mat[T].DoubleWidth, "double-length": Mat[T].DoubleLength,
 	}
 	for _, name := range Transforms {
 		if step := steps[name]; step != nil && slices.Contains(names, name) {

@@ -31,8 +31,9 @@ func fullSize(rows int) *piece.Piece {
 	}
 	tree := map[string]any{
 		"vindel": 1, "name": "full size", "machine": map[string]any{"profile": "program-preselect"},
-		"yarns":    []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}},
-		"charts":   map[string]any{"c": map[string]any{"legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}}, "rows": lines}},
+		"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}},
+		"charts": map[string]any{"c": map[string]any{"legend": map[string]any{".": map[string]any{"yarn": "A"},
+			"#": map[string]any{"yarn": "B"}}, "rows": lines}},
 		"needles":  map[string]any{"from": "L100", "to": "R100"},
 		"sections": []any{map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}}},
 	}

@@ -59,7 +59,8 @@ func TestFloats(t *testing.T) {
 	if long := find(check.Run(p), "float-long"); len(long) != 0 {
 		t.Errorf("after the remedies: %v", long[0].Text)
 	}
-	own := check.Run(piecetest.New(t, "card-preselect", "L12", "R12", rows, piecetest.Set("/limits", map[string]any{"float": 11})))
+	own := check.Run(piecetest.New(t, "card-preselect", "L12", "R12", rows,
+		piecetest.Set("/limits", map[string]any{"float": 11})))
 	if n := len(find(own, "float-long")); n != 0 {
 		t.Errorf("with a limit of 11: %d long floats", n)
 	}
@@ -71,7 +72,8 @@ func TestFloats(t *testing.T) {
 
 // TestColoursRemedy: the third colour is knitted in the commonest, by one click.
 func TestColoursRemedy(t *testing.T) {
-	doc := piecetest.Document(t, "program-preselect", "L6", "R6", []string{"..#+.#..#..#"}, piecetest.Set("/charts/c/side", "knit"))
+	doc := piecetest.Document(t, "program-preselect", "L6", "R6", []string{"..#+.#..#..#"},
+		piecetest.Set("/charts/c/side", "knit"))
 	p, _ := technique.Piece(doc)
 	stops := find(check.Run(p), "colours-in-row")
 	if len(stops) != 1 || stops[0].Rows != [2]int{1, 1} || !strings.Contains(stops[0].Text, "column 4 ") {
@@ -131,11 +133,14 @@ func TestProof(t *testing.T) {
 				pl.Passes[i].Exempt = machine.Set{}
 			}
 		}, "fabric-differs: section 1, row 1, L3: does not follow the chart here, and the plan does not say so"},
-		{"seams of a plain row", "hand-mid", nil, func(pl *pass.Plan) { pl.Passes[2].Exempt = machine.SetOf(machine.L(3), machine.R(3)) },
+		{"seams of a plain row", "hand-mid", nil,
+			func(pl *pass.Plan) { pl.Passes[2].Exempt = machine.SetOf(machine.L(3), machine.R(3)) },
 			"fabric-differs: section 1, row 2, L3: is to follow"},
-		{"a plain row drawn otherwise at its end", "hand-mid", []edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*pass.Plan) {},
+		{"a plain row drawn otherwise at its end", "hand-mid",
+			[]edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*pass.Plan) {},
 			"fabric-differs: section 1, row 2, R3: shows yarn A, the chart asks for yarn B"},
-		{"a fault of the bed", "card-preselect", nil, func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }, "carriage-side: Pass 3"},
+		{"a fault of the bed", "card-preselect", nil, func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir },
+			"carriage-side: Pass 3"},
 	} {
 		doc := piecetest.Document(t, c.id, "L3", "R3", rows, c.edits...)
 		p, err := technique.Piece(doc)
@@ -147,7 +152,8 @@ func TestProof(t *testing.T) {
 		r := check.Of(pl)
 		code, says, _ := strings.Cut(c.want, ": ")
 		said := find(r, code)
-		if r.Stops() != (c.want != "") || r.Fabric.Matches() != (c.want == "") || c.want != "" && (len(said) == 0 || !strings.Contains(said[0].Text, says)) {
+		if r.Stops() != (c.want != "") || r.Fabric.Matches() != (c.want == "") || c.want != "" &&
+			(len(said) == 0 || !strings.Contains(said[0].Text, says)) {
 			t.Errorf("%s: want %q, found %v", c.name, c.want, r.Findings)
 		}
 		if len(said) > 0 && said[0].Mend != nil { // drawn as it is knitted, it matches

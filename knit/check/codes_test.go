@@ -48,9 +48,11 @@ func example(t *testing.T, text string) *edit.Document {
 	changes := edit.Set("/sections/0/technique", head[2])
 	switch mark := tech.Mark; {
 	case mark != 0:
-		changes = append(changes, edit.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": mark.String()}})...)
+		changes = append(changes, edit.Set("/charts/c/legend",
+			map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": mark.String()}})...)
 	case tech == &technique.Lace:
-		changes = append(changes, append(edit.Set("/charts/c/legend", map[string]any{}), edit.Set("/charts/c/side", "knit")...)...)
+		changes = append(changes, append(edit.Set("/charts/c/legend", map[string]any{}),
+			edit.Set("/charts/c/side", "knit")...)...)
 	}
 	if tech.Weft {
 		changes = append(changes, edit.Set("/sections/0/weft", "D")...)

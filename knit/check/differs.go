@@ -17,7 +17,8 @@ func differs(f *fabric.Fabric) []finding.Finding {
 	}
 	p, at := f.Plan.Piece, f.Wrong
 	out := finding.Finding{Code: finding.FabricDiffers, Severity: finding.Stop, Needles: p.Work(),
-		Text: fmt.Sprintf("Knitted so, the fabric is not what is drawn: %d %s. The first: %s.", f.Differences, words.Plural(f.Differences, "stitch differs", "stitches differ"), f.First)}
+		Text: fmt.Sprintf("Knitted so, the fabric is not what is drawn: %d %s. The first: %s.", f.Differences,
+			words.Plural(f.Differences, "stitch differs", "stitches differ"), f.First)}
 	if at.Row == 0 || at.Yarn == 0 {
 		return []finding.Finding{out}
 	}

@@ -60,7 +60,8 @@ func floatFinding(pl *pass.Plan, p *pass.Pass, long []fabric.Float, limit int) f
 	}
 	yarn := pl.Piece.YarnName(worst.Yarn)
 	var text strings.Builder
-	fmt.Fprintf(&text, "Row %d: %s floats %d stitches, %.0f mm, behind %v to %v", p.Row(), yarn, worst.Stitches(), float64(worst.Stitches())*pl.Piece.StitchMM(), worst.First, worst.Last)
+	fmt.Fprintf(&text, "Row %d: %s floats %d stitches, %.0f mm, behind %v to %v", p.Row(), yarn, worst.Stitches(),
+		float64(worst.Stitches())*pl.Piece.StitchMM(), worst.First, worst.Last)
 	if n := len(long) - 1; n > 0 {
 		fmt.Fprintf(&text, ", and over the limit in %d more %s", n, words.Plural(n, "place", "places"))
 	}
@@ -68,7 +69,8 @@ func floatFinding(pl *pass.Plan, p *pass.Pass, long []fabric.Float, limit int) f
 		text.WriteString(", in each repeat")
 	}
 	fmt.Fprintf(&text, ". The limit is %d: it will snag.", limit)
-	out := finding.Finding{Code: finding.FloatLong, Severity: finding.Warn, Section: p.Section, Rows: [2]int{p.Row(), p.Row()}, Needles: needles, Text: text.String()}
+	out := finding.Finding{Code: finding.FloatLong, Severity: finding.Warn, Section: p.Section,
+		Rows: [2]int{p.Row(), p.Row()}, Needles: needles, Text: text.String()}
 	catch := catches(long, limit)
 	if !catch.And(s.Covered).Empty() {
 		row := p.Row()

@@ -17,7 +17,8 @@ import (
 )
 
 func laceDocument(t *testing.T, id, from, to string, rows []string, edits ...edit.Change) *edit.Document {
-	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"), set("/sections/0/technique", "lace")}
+	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"),
+		set("/sections/0/technique", "lace")}
 	return piecetest.Document(t, id, from, to, rows, append(first, edits...)...)
 }
 
@@ -35,27 +36,55 @@ func TestLaceFindings(t *testing.T) {
 		mended   bool     // the first is gone once its remedy is applied
 	}{
 		{"all is well", "card-preselect", []string{"/o..o\\"}, []edit.Change{before}, nil, "", false},
-		{"a row grows", "card-preselect", []string{"......", ".o.../", "......"}, []edit.Change{before, set("/charts/c/rows", []string{"......", ".o....", "......"})}, []string{"lace-count 2-2 L6-R6"}, "uses 5 stitches and makes 6", true},
-		{"a row shrinks", "hand-mid", []string{"..^o.."}, []edit.Change{before}, []string{"lace-count 1-1 L6-R6"}, "uses 7 stitches and makes 6", true},
-		{"yarn-overs left over", "hand-mid", []string{"oo/.oo"}, []edit.Change{before}, []string{"lace-count 1-1 L6-R6"}, "uses 3 stitches and makes 6", true},
-		{"padding that closes up", "hand-mid", []string{".x/o..", "...x..", "x.../o"}, []edit.Change{before}, []string{"lace-bias 1-3 L6-R6"}, "", false},
-		{"padding that does not", "hand-mid", []string{".x/o.x", "......"}, []edit.Change{before}, []string{"lace-no-stitch 2-2 L6-R6"}, "row 2 of c has 4 stitches where the others have 6", false},
-		{"transfers in a second row", "card-preselect", []string{"/o..o\\", "......"}, []edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 2-2 L5,L2,R2,R5"}, "the second of a pair", false},
-		{"an odd row", "card-direct", []string{"......", "......", "/o..o\\"}, []edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 3-3 L6-R6"}, "an odd number", true},
-		{"a chart of odd height, repeated", "card-direct", []string{"......", "......", "/o..o\\"}, []edit.Change{set("/charts/c/shows", "all"), set("/sections/0/rows", 6), before}, []string{"lace-second-row 4-4 L5,L2,R2,R5"}, "the second of a pair", false},
-		{"an odd number of rows, in a later repeat", "card-direct", []string{"......", "/o..o\\"}, []edit.Change{set("/charts/c/shows", "all"), set("/sections/0/rows", 5), before}, []string{"lace-second-row 5-5 L6-R6"}, "an odd number", true},
-		{"every row by hand", "hand-mid", []string{"o\\../o", "/o..o\\", "......"}, []edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-edge 3-3 L6,R6"}, "", true},
-		{"no lace", "two-bed-pairs", []string{"/o..o\\"}, []edit.Change{before}, []string{"technique-machine 1-1 L6-R6"}, "lacks a lace carriage", false},
-		{"fine by hand", "hand-mid", []string{"/o..o\\"}, []edit.Change{before, set("/options", map[string]any{"transfer": "fine"})}, []string{"technique-machine 1-1 L6-R6"}, "fine transfer", false},
-		{"the knit carriage on the left", "card-direct", []string{"/o..o\\"}, []edit.Change{piecetest.Before(3, "A")}, []string{"carriage-side 1-1 L6-R6"}, "stands on the left", true},
-		{"right after the cast-on", "card-direct", []string{"/o..o\\"}, nil, []string{"lace-cast-on 1-1 L5,L2,R2,R5"}, "right after the cast-on", true},
-		{"a wide hole", "card-direct", []string{"./oo\\."}, []edit.Change{before}, []string{"lace-wide-hole 1-1 L4-L3,R3-R4"}, "one wide hole", false},
-		{"all one way", "card-direct", []string{"./o..."}, []edit.Change{before}, []string{"lace-bias 1-1 L6-R6"}, "Every move goes to the right on the bed", false},
-		{"the other way round", "card-direct", []string{".\\oo/."}, []edit.Change{before, set("/charts/c/rows", []string{"\\o..o/"})}, []string{"lace-lean 1-1 L6,L1-R1,R6"}, "lie the other way round", true},
-		{"a centre that moves", "card-direct", []string{"^oo..."}, []edit.Change{before}, []string{"lace-bias 1-1 L6-R6", "lace-lean 1-1 L1,R6"}, "", false},
-		{"a cut repeat", "card-direct", []string{"..o^o."}, []edit.Change{area("first", "L3"), before}, []string{"lace-cut 1-1 L6,R5-R6"}, "would lose their partners", false},
+		{"a row grows", "card-preselect", []string{"......", ".o.../", "......"},
+			[]edit.Change{before, set("/charts/c/rows", []string{"......", ".o....", "......"})},
+			[]string{"lace-count 2-2 L6-R6"}, "uses 5 stitches and makes 6", true},
+		{"a row shrinks", "hand-mid", []string{"..^o.."}, []edit.Change{before}, []string{"lace-count 1-1 L6-R6"},
+			"uses 7 stitches and makes 6", true},
+		{"yarn-overs left over", "hand-mid", []string{"oo/.oo"}, []edit.Change{before}, []string{"lace-count 1-1 L6-R6"},
+			"uses 3 stitches and makes 6", true},
+		{"padding that closes up", "hand-mid", []string{".x/o..", "...x..", "x.../o"}, []edit.Change{before},
+			[]string{"lace-bias 1-3 L6-R6"}, "", false},
+		{"padding that does not", "hand-mid", []string{".x/o.x", "......"}, []edit.Change{before},
+			[]string{"lace-no-stitch 2-2 L6-R6"}, "row 2 of c has 4 stitches where the others have 6", false},
+		{"transfers in a second row", "card-preselect", []string{"/o..o\\", "......"},
+			[]edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 2-2 L5,L2,R2,R5"},
+			"the second of a pair", false},
+		{"an odd row", "card-direct", []string{"......", "......", "/o..o\\"},
+			[]edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 3-3 L6-R6"}, "an odd number",
+			true},
+		{"a chart of odd height, repeated", "card-direct", []string{"......", "......", "/o..o\\"},
+			[]edit.Change{set("/charts/c/shows", "all"), set("/sections/0/rows", 6), before},
+			[]string{"lace-second-row 4-4 L5,L2,R2,R5"}, "the second of a pair", false},
+		{"an odd number of rows, in a later repeat", "card-direct", []string{"......", "/o..o\\"},
+			[]edit.Change{set("/charts/c/shows", "all"), set("/sections/0/rows", 5), before},
+			[]string{"lace-second-row 5-5 L6-R6"}, "an odd number", true},
+		{"every row by hand", "hand-mid", []string{"o\\../o", "/o..o\\", "......"},
+			[]edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-edge 3-3 L6,R6"}, "", true},
+		{"no lace", "two-bed-pairs", []string{"/o..o\\"}, []edit.Change{before}, []string{"technique-machine 1-1 L6-R6"},
+			"lacks a lace carriage", false},
+		{"fine by hand", "hand-mid", []string{"/o..o\\"},
+			[]edit.Change{before, set("/options", map[string]any{"transfer": "fine"})},
+			[]string{"technique-machine 1-1 L6-R6"}, "fine transfer", false},
+		{"the knit carriage on the left", "card-direct", []string{"/o..o\\"}, []edit.Change{piecetest.Before(3, "A")},
+			[]string{"carriage-side 1-1 L6-R6"}, "stands on the left", true},
+		{"right after the cast-on", "card-direct", []string{"/o..o\\"}, nil, []string{"lace-cast-on 1-1 L5,L2,R2,R5"},
+			"right after the cast-on", true},
+		{"a wide hole", "card-direct", []string{"./oo\\."}, []edit.Change{before}, []string{"lace-wide-hole 1-1 L4-L3,R3-R4"},
+			"one wide hole", false},
+		{"all one way", "card-direct", []string{"./o..."}, []edit.Change{before}, []string{"lace-bias 1-1 L6-R6"},
+			"Every move goes to the right on the bed", false},
+		{"the other way round", "card-direct", []string{".\\oo/."},
+			[]edit.Change{before, set("/charts/c/rows", []string{"\\o..o/"})}, []string{"lace-lean 1-1 L6,L1-R1,R6"},
+			"lie the other way round", true},
+		{"a centre that moves", "card-direct", []string{"^oo..."}, []edit.Change{before},
+			[]string{"lace-bias 1-1 L6-R6", "lace-lean 1-1 L1,R6"}, "", false},
+		{"a cut repeat", "card-direct", []string{"..o^o."}, []edit.Change{area("first", "L3"), before},
+			[]string{"lace-cut 1-1 L6,R5-R6"}, "would lose their partners", false},
 		{"two carriages knit", "card-preselect", []string{"/o.-o\\"}, []edit.Change{before, purl}, nil, "", false},
-		{"an edge with its switch on", "card-direct", []string{"o\\../o"}, []edit.Change{before, set("/options", map[string]any{"end_needles": "auto"})}, []string{"lace-cut 1-1 L6-L5,R5-R6"}, "", false},
+		{"an edge with its switch on", "card-direct", []string{"o\\../o"},
+			[]edit.Change{before, set("/options", map[string]any{"end_needles": "auto"})},
+			[]string{"lace-cut 1-1 L6-L5,R5-R6"}, "", false},
 	} {
 		doc := laceDocument(t, c.id, "L6", "R6", c.rows, c.edits...)
 		run := func() (list []string, first *finding.Finding) {
@@ -91,7 +120,8 @@ func TestLaceFindings(t *testing.T) {
 			code := string(first.Code)
 			if _, err := doc.Apply(first.Remedy()); err != nil || len(first.Remedy()) == 0 {
 				t.Errorf("%s: remedy %v: %v", c.name, first.Remedy(), err)
-			} else if again, _ := run(); slices.ContainsFunc(again, func(s string) bool { return strings.HasPrefix(s, code) }) {
+			} else if again, _ := run(); slices.ContainsFunc(again,
+				func(s string) bool { return strings.HasPrefix(s, code) }) {
 				t.Errorf("%s: mended, and still %q", c.name, again)
 			}
 		}
@@ -123,10 +153,13 @@ func TestLaceLines(t *testing.T) {
 		want     string // carriage, way, line read, needles forward when it starts, needles brought by hand
 		lines    int
 	}{
-		{[]string{"lace"}, "lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 0 L4,R1 L4,R1; purl right 0  ", 4},
-		{[]string{"lace", "purl"}, "lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6},
+		{[]string{"lace"},
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 0 L4,R1 L4,R1; purl right 0  ", 4},
+		{[]string{"lace", "purl"},
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6},
 	} {
-		p, err := technique.Piece(laceDocument(t, "program-preselect", "L4", "R4", []string{"-.o\\"}, area("transform", []string{"mirror"}),
+		p, err := technique.Piece(laceDocument(t, "program-preselect", "L4", "R4", []string{"-.o\\"},
+			area("transform", []string{"mirror"}),
 			set("/machine/purl_carriage", true), set("/machine/advances", c.advances), piecetest.Before(2, "A")))
 		if err != nil {
 			t.Fatal(err)
@@ -135,10 +168,12 @@ func TestLaceLines(t *testing.T) {
 		var got []string
 		for _, made := range r.Plan.Passes {
 			if made.Section == 2 {
-				got = append(got, fmt.Sprintf("%v %v %d %v %v", made.Carriage, made.Dir, made.Line, made.Main().Select, made.Main().ByHand))
+				got = append(got, fmt.Sprintf("%v %v %d %v %v", made.Carriage, made.Dir, made.Line, made.Main().Select,
+					made.Main().ByHand))
 			}
 		}
-		if !r.Fabric.Matches() || strings.Join(got, "; ") != c.want || r.Plan.Lines[1] != c.lines || r.Plan.Totals.Threadings != 1 {
+		if !r.Fabric.Matches() || strings.Join(got, "; ") != c.want || r.Plan.Lines[1] != c.lines ||
+			r.Plan.Totals.Threadings != 1 {
 			t.Errorf("advances %v: %s, %d lines, %s\n%q", c.advances, r.Fabric.First, r.Plan.Lines[1], r.Plan, got)
 		}
 	}
@@ -146,8 +181,11 @@ func TestLaceLines(t *testing.T) {
 
 // TestLaceStack: loops that tucks have left on a needle count with those transferred to it.
 func TestLaceStack(t *testing.T) {
-	tucks := map[string]any{"technique": "tuck", "rows": 3, "areas": []any{map[string]any{"chart": "t", "from": "L2", "to": "L2", "first": "L2"}}}
-	p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"...o\\......."}, set("/charts/c/side", "purl"), set("/charts/t", map[string]any{"legend": map[string]any{"t": map[string]any{"stitch": "tuck"}}, "rows": []string{"t"}}),
+	tucks := map[string]any{"technique": "tuck", "rows": 3,
+		"areas": []any{map[string]any{"chart": "t", "from": "L2", "to": "L2", "first": "L2"}}}
+	p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"...o\\......."},
+		set("/charts/c/side", "purl"), set("/charts/t",
+			map[string]any{"legend": map[string]any{"t": map[string]any{"stitch": "tuck"}}, "rows": []string{"t"}}),
 		piecetest.Set("/sections/0", tucks), piecetest.Before(2, "A")))
 	if err != nil {
 		t.Fatal(err)
@@ -162,7 +200,8 @@ func TestLaceStack(t *testing.T) {
 // TestGauge: with a swatch, floats and slants are measured by it.
 func TestGauge(t *testing.T) {
 	for stitches, want := range map[float64]int{0: 5, 40: 10, 20: 5, 16: 4} {
-		p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."}, set("/gauge", map[string]any{"stitches": stitches, "rows": 30}), piecetest.Before(2, "A")))
+		p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."},
+			set("/gauge", map[string]any{"stitches": stitches, "rows": 30}), piecetest.Before(2, "A")))
 		if stitches == 0 {
 			p, err = technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."}, piecetest.Before(2, "A")))
 		}
@@ -183,7 +222,9 @@ func TestGauge(t *testing.T) {
 // TestLaceCounter: the counter goes back at each repeat of lace as of any pattern, and a
 // lifeline falls due at plain rows only, as often as the weights are moved.
 func TestLaceCounter(t *testing.T) {
-	p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"......", "/o..o\\"}, set("/sections/0/rows", 6), set("/options", map[string]any{"counter": "repeat"}), set("/limits", map[string]any{"weights": 4}), piecetest.Before(2, "A")))
+	p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"......", "/o..o\\"},
+		set("/sections/0/rows", 6), set("/options", map[string]any{"counter": "repeat"}),
+		set("/limits", map[string]any{"weights": 4}), piecetest.Before(2, "A")))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -207,7 +248,8 @@ func TestFineAndOpen(t *testing.T) {
 	section := func(transfer string) any {
 		return map[string]any{"technique": "lace", "transfer": transfer, "areas": []any{map[string]any{"chart": "c"}}}
 	}
-	p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"......", "/o..o\\"}, piecetest.Before(2, "A"), set("/sections/1/transfer", "open"),
+	p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"......", "/o..o\\"},
+		piecetest.Before(2, "A"), set("/sections/1/transfer", "open"),
 		set("/sections/-", section("fine")), set("/sections/-", section("fine")), set("/sections/-", section("open"))))
 	if err != nil {
 		t.Fatal(err)
@@ -221,7 +263,8 @@ func TestFineAndOpen(t *testing.T) {
 			}
 		}
 	}
-	if said != "section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 || r.Fabric.Doubled <= 8 {
+	if said != "section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 ||
+		r.Fabric.Doubled <= 8 {
 		t.Errorf("announced: %s; %d eyelets, %d doubled, %s", said, r.Fabric.Eyelets, r.Fabric.Doubled, r.Fabric.First)
 	}
 }

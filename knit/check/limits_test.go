@@ -32,7 +32,8 @@ type limitCase struct {
 // whatever the machine is said to be besides.
 func marks(id, technique, stitch string, rows func(n int) []string, edits ...edit.Change) func(*testing.T, int) *piece.Piece {
 	return func(t *testing.T, n int) *piece.Piece {
-		first := []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
+		first := []edit.Change{set("/charts/c/legend",
+			map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
 			set("/sections/0/technique", technique), set("/sections/0/weft", "D")}
 		return piecetest.New(t, id, "L12", "R12", rows(n), append(first, edits...)...)
 	}
@@ -51,21 +52,26 @@ func TestEveryLimit(t *testing.T) {
 	}
 	float := func(id string, edits ...edit.Change) func(*testing.T, int) *piece.Piece {
 		return func(t *testing.T, n int) *piece.Piece { // B knits at the ends and over the middle, but for a gap of n
-			return piecetest.New(t, id, "L12", "R12", []string{strings.Repeat("#.", 6) + strings.Repeat(".", n-1) + strings.Repeat("#.", 6)[:13-n]}, edits...)
+			return piecetest.New(t, id, "L12", "R12",
+				[]string{strings.Repeat("#.", 6) + strings.Repeat(".", n-1) + strings.Repeat("#.", 6)[:13-n]}, edits...)
 		}
 	}
 	pitch := func(mm float64) edit.Change { return set("/machine/pitch_mm", mm) }
 	memory := func(key string, limit int, rows func(n int) []string, more ...edit.Change) func(*testing.T, int) *piece.Piece {
 		return func(t *testing.T, n int) *piece.Piece {
-			return piecetest.New(t, "program-preselect", "L12", "R12", rows(n), append(more, set(edit.Member("machine").To(key), limit))...)
+			return piecetest.New(t, "program-preselect", "L12", "R12", rows(n),
+				append(more, set(edit.Member("machine").To(key), limit))...)
 		}
 	}
 	stacked := func(t *testing.T, n int) *piece.Piece { // n-2 tucks on a stitch, and one more moved there
-		tucks := map[string]any{"technique": "tuck", "rows": n - 2, "areas": []any{map[string]any{"chart": "t", "from": "L2", "to": "L2", "first": "L2"}}}
+		tucks := map[string]any{"technique": "tuck", "rows": n - 2,
+			"areas": []any{map[string]any{"chart": "t", "from": "L2", "to": "L2", "first": "L2"}}}
 		if n == 2 {
 			tucks = map[string]any{"technique": "plain", "rows": 2}
 		}
-		p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"...o\\......."}, set("/charts/c/side", "purl"), set("/charts/t", map[string]any{"legend": map[string]any{"t": map[string]any{"stitch": "tuck"}}, "rows": []string{"t"}}),
+		p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"...o\\......."},
+			set("/charts/c/side", "purl"), set("/charts/t",
+				map[string]any{"legend": map[string]any{"t": map[string]any{"stitch": "tuck"}}, "rows": []string{"t"}}),
 			set("/sections/0", tucks), piecetest.Before(2, "A")))
 		if err != nil {
 			t.Fatal(err)
@@ -73,7 +79,9 @@ func TestEveryLimit(t *testing.T) {
 		return p
 	}
 	bobbin := func(t *testing.T, n int) *piece.Piece { // B1 ends at R1 and is wanted n needles to the right
-		return piecetest.New(t, "hand-chunky", "L8", "R8", []string{".......##" + strings.Repeat("#", n) + strings.Repeat(".", 7-n), ".......##......."}, set("/sections/0/technique", "intarsia"))
+		return piecetest.New(t, "hand-chunky", "L8", "R8",
+			[]string{".......##" + strings.Repeat("#", n) + strings.Repeat(".", 7-n), ".......##......."},
+			set("/sections/0/technique", "intarsia"))
 	}
 	areas := func(t *testing.T, n int) *piece.Piece {
 		edits := []edit.Change{set("/machine/areas_max", 2)}
@@ -87,15 +95,19 @@ func TestEveryLimit(t *testing.T) {
 		{"a float at 5 mm", "float-long", 5, float("card-direct", pitch(5))},
 		{"a float at 6.5 mm", "float-long", 3, float("card-direct", pitch(6.5))},
 		{"a float at 9 mm", "float-long", 2, float("card-direct", pitch(9))},
-		{"a float by the swatch", "float-long", 8, float("card-direct", set("/gauge", map[string]any{"stitches": 32, "rows": 40}))},
-		{"a float by the piece's own limit", "float-long", 7, float("card-direct", set("/limits", map[string]any{"float": 7}))},
+		{"a float by the swatch", "float-long", 8,
+			float("card-direct", set("/gauge", map[string]any{"stitches": 32, "rows": 40}))},
+		{"a float by the piece's own limit", "float-long", 7,
+			float("card-direct", set("/limits", map[string]any{"float": 7}))},
 		{"tucks at 4.5 mm", "tuck-stack", 4, marks("card-direct", "tuck", "tuck", tuckRows)},
 		{"tucks at 5 mm", "tuck-stack", 4, marks("card-direct", "tuck", "tuck", tuckRows, pitch(5))},
 		{"tucks just under 6 mm", "tuck-stack", 4, marks("card-direct", "tuck", "tuck", tuckRows, pitch(5.9))},
 		{"tucks at 6 mm", "tuck-stack", 8, marks("card-direct", "tuck", "tuck", tuckRows, pitch(6))},
-		{"tucks by the piece's own limit", "tuck-stack", 2, marks("card-direct", "tuck", "tuck", tuckRows, set("/limits", map[string]any{"tuck": 2}))},
+		{"tucks by the piece's own limit", "tuck-stack", 2,
+			marks("card-direct", "tuck", "tuck", tuckRows, set("/limits", map[string]any{"tuck": 2}))},
 		{"neighbours that tuck", "tuck-wide", 1, marks("card-direct", "tuck", "tuck", wide)},
-		{"neighbours that are meant to", "tuck-wide", 3, marks("card-direct", "tuck", "tuck", wide, set("/limits", map[string]any{"tuck_wide": 3}))},
+		{"neighbours that are meant to", "tuck-wide", 3,
+			marks("card-direct", "tuck", "tuck", wide, set("/limits", map[string]any{"tuck_wide": 3}))},
 		{"rows slipped", "slip-tall", 6, marks("card-direct", "slip", "slip", tuckRows)},
 		{"a weft over marked stitches", "weave-float", 4, marks("card-preselect", "weave", "weave", func(n int) []string {
 			return []string{strings.Repeat(".#", 5) + strings.Repeat("#", n-1) + "." + strings.Repeat("#.", 6)[:14-n]}
@@ -106,7 +118,9 @@ func TestEveryLimit(t *testing.T) {
 		{"loops on a needle", "lace-stack", 3, stacked},
 		{"a bobbin away from where it is wanted", "bobbin-far", 3, bobbin},
 		{"neighbours that stand empty", "lace-wide-hole", 1, func(t *testing.T, n int) *piece.Piece {
-			p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./" + []string{"", "o..", "oo\\"}[n] + strings.Repeat(".", 10)[:10-len([]string{"", "o..", "oo\\"}[n])]}, piecetest.Before(2, "A")))
+			p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6",
+				[]string{"./" + []string{"", "o..", "oo\\"}[n] + strings.Repeat(".",
+					10)[:10-len([]string{"", "o..", "oo\\"}[n])]}, piecetest.Before(2, "A")))
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -116,11 +130,14 @@ func TestEveryLimit(t *testing.T) {
 			return piecetest.New(t, "card-direct", "L12", "R12", []string{strings.Repeat(".#+"[:n], 24)[:24]})
 		}},
 		{"columns of the card", "width-tile", 24, func(t *testing.T, n int) *piece.Piece {
-			return piecetest.New(t, "card-direct", "L30", "R30", []string{strings.Repeat("#.", 15)[:n]}, area("from", "L12"), area("first", "L12"), area("to", (machine.L(12)+machine.Needle(n-1)).String()))
+			return piecetest.New(t, "card-direct", "L30", "R30", []string{strings.Repeat("#.", 15)[:n]}, area("from", "L12"),
+				area("first", "L12"), area("to", (machine.L(12)+machine.Needle(n-1)).String()))
 		}},
 		{"program lines", "memory-rows", 3, memory("rows_max", 3, func(n int) []string { return repeated("#.", n) })},
-		{"stitches in memory", "memory-stitches", 6, memory("stitches_max", 6, func(n int) []string { return repeated("#", n) })},
-		{"the width of a program", "memory-stitches", 8, memory("columns", 8, func(n int) []string { return []string{strings.Repeat("#.", 8)[:n]} })},
+		{"stitches in memory", "memory-stitches", 6,
+			memory("stitches_max", 6, func(n int) []string { return repeated("#", n) })},
+		{"the width of a program", "memory-stitches", 8,
+			memory("columns", 8, func(n int) []string { return []string{strings.Repeat("#.", 8)[:n]} })},
 		{"areas in memory", "memory-areas", 2, areas},
 	} {
 		for n := c.limit - 1; n <= c.limit+1; n++ {
@@ -155,7 +172,8 @@ func TestEveryLimit(t *testing.T) {
 func TestFloatsCaught(t *testing.T) {
 	for gap, want := range map[int]string{5: "", 6: "L7", 11: "L4", 12: "L6,L2", 17: "L4,R3", 18: "L6,L1,R5"} {
 		row := "#." + "#" + strings.Repeat(".", gap) + strings.Repeat("#", 21-gap)
-		r := check.Run(piecetest.New(t, "card-direct", "L12", "R12", []string{row}, set("/charts/c/side", "purl"), set("/limits", map[string]any{"float": 5})))
+		r := check.Run(piecetest.New(t, "card-direct", "L12", "R12", []string{row}, set("/charts/c/side", "purl"),
+			set("/limits", map[string]any{"float": 5})))
 		var caught machine.Set
 		for _, f := range find(r, "float-long") {
 			if !strings.Contains(f.Text, "yarn B") {
@@ -179,8 +197,10 @@ func TestFloatsCaught(t *testing.T) {
 // one, or a rule of another machine, would show.
 func TestPinned(t *testing.T) {
 	// The counter goes back at the height of the tallest area, not where all cycles meet.
-	two := piecetest.New(t, "program-preselect", "L12", "R12", []string{"#.", ".#", "##"}, set("/sections/0/rows", 6), set("/options", map[string]any{"counter": "repeat", "selecting": "free"}),
-		set("/charts/d", map[string]any{"side": "purl", "legend": map[string]any{"#": map[string]any{"yarn": "B"}}, "rows": []string{"#", "#"}}), set("/sections/0/areas/-", map[string]any{"chart": "d", "from": "R6", "to": "R8"}))
+	two := piecetest.New(t, "program-preselect", "L12", "R12", []string{"#.", ".#", "##"}, set("/sections/0/rows", 6),
+		set("/options", map[string]any{"counter": "repeat", "selecting": "free"}),
+		set("/charts/d", map[string]any{"side": "purl", "legend": map[string]any{"#": map[string]any{"yarn": "B"}},
+			"rows": []string{"#", "#"}}), set("/sections/0/areas/-", map[string]any{"chart": "d", "from": "R6", "to": "R8"}))
 	counters := ""
 	for _, p := range plan.Make(two).Passes {
 		counters += fmt.Sprint(p.Counter, " ")
@@ -189,7 +209,8 @@ func TestPinned(t *testing.T) {
 		t.Errorf("areas of 3 and 2 rows, back to 0 at each repeat: %s", counters)
 	}
 	// Only a card is locked for the selecting pass.
-	for id, want := range map[string]string{"card-preselect": "card-lock card-release ", "program-preselect": "", "program-small": ""} {
+	for id, want := range map[string]string{"card-preselect": "card-lock card-release ", "program-preselect": "",
+		"program-small": ""} {
 		locks := ""
 		for _, p := range plan.Make(piecetest.New(t, id, "L12", "R12", []string{"#."})).Passes {
 			for _, st := range p.Before {
@@ -203,7 +224,8 @@ func TestPinned(t *testing.T) {
 		}
 	}
 	// A tool of three prongs is used once for up to three neighbours.
-	for row, want := range map[string]int{"./o.........": 1, "./.o........": 1, "./..o.......": 1, "./...o......": 2, "./.....o....": 2, "./......o...": 3} {
+	for row, want := range map[string]int{"./o.........": 1, "./.o........": 1, "./..o.......": 1, "./...o......": 2,
+		"./.....o....": 2, "./......o...": 3} {
 		p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{row}, piecetest.Before(2, "A")))
 		if err != nil {
 			t.Fatal(err)
@@ -213,7 +235,8 @@ func TestPinned(t *testing.T) {
 		}
 	}
 	// What exact leans cost is the difference that choosing them makes.
-	doc := laceDocument(t, "card-direct", "L6", "R6", []string{"\\..o\\..o/..."}, set("/charts/c/rows", []string{"\\..o.../..o."}), piecetest.Before(2, "A"))
+	doc := laceDocument(t, "card-direct", "L6", "R6", []string{"\\..o\\..o/..."},
+		set("/charts/c/rows", []string{"\\..o.../..o."}), piecetest.Before(2, "A"))
 	p, err := technique.Piece(doc)
 	if err != nil {
 		t.Fatal(err)
@@ -229,11 +252,13 @@ func TestPinned(t *testing.T) {
 	if p, err = technique.Piece(doc); err != nil {
 		t.Fatal(err)
 	}
-	if more := len(check.Run(p).Plan.Passes) - len(before.Plan.Passes); more < 1 || !strings.Contains(said[0].Fix, fmt.Sprintf(": %d pass", more)) {
+	if more := len(check.Run(p).Plan.Passes) - len(before.Plan.Passes); more < 1 ||
+		!strings.Contains(said[0].Fix, fmt.Sprintf(": %d pass", more)) {
 		t.Errorf("exact leans take %d passes more; said: %s", more, said[0].Fix)
 	}
 	// A program exactly as large as the memory is no finding of the card package either.
-	if found := card.Findings(plan.Make(piecetest.New(t, "program-small", "L12", "R12", repeated("#.", 200), set("/machine/stitches_max", 400)))); len(found) != 0 {
+	if found := card.Findings(plan.Make(piecetest.New(t, "program-small", "L12", "R12", repeated("#.", 200),
+		set("/machine/stitches_max", 400)))); len(found) != 0 {
 		t.Errorf("200 lines of 2 in a memory of 200 lines and 400 stitches: %v", found)
 	}
 }

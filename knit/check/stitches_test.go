@@ -36,10 +36,13 @@ func TestLimits(t *testing.T) {
 		{"five tucks", "card-direct", "tuck", "tuck", repeat(".#......", 5, plain), nil, "tuck-stack 5 L3"},
 		{"five tucks at 6.5 mm", "hand-mid", "tuck", "tuck", repeat(".#......", 5, plain), nil, ""},
 		{"nine tucks at 6.5 mm", "hand-mid", "tuck", "tuck", repeat(".#......", 9, plain), nil, "tuck-stack 9 L3"},
-		{"a limit of two", "card-direct", "tuck", "tuck", repeat(".#......", 3, plain), map[string]any{"tuck": 2}, "tuck-stack 3 L3"},
-		{"knitted in between", "card-direct", "tuck", "tuck", append(repeat(".#......", 4, plain), repeat(".#......", 4, plain)...), nil, ""},
+		{"a limit of two", "card-direct", "tuck", "tuck", repeat(".#......", 3, plain), map[string]any{"tuck": 2},
+			"tuck-stack 3 L3"},
+		{"knitted in between", "card-direct", "tuck", "tuck",
+			append(repeat(".#......", 4, plain), repeat(".#......", 4, plain)...), nil, ""},
 		{"neighbours tuck", "card-direct", "tuck", "tuck", []string{plain, ".##...#."}, nil, "tuck-wide 1 L3-L2"},
-		{"meant, for bubbles", "card-direct", "tuck", "tuck", []string{plain, ".##...#."}, map[string]any{"tuck_wide": 2}, ""},
+		{"meant, for bubbles", "card-direct", "tuck", "tuck", []string{plain, ".##...#."}, map[string]any{"tuck_wide": 2},
+			""},
 		{"an end tucks", "card-direct", "tuck", "tuck", []string{plain, "#......."}, nil, "edge-not-knit 1 L4"},
 		{"slipped six rows", "card-direct", "slip", "slip", repeat(".#......", 6, plain), nil, ""},
 		{"slipped seven", "card-direct", "slip", "slip", repeat(".#......", 7, plain), nil, "slip-tall 7 L3"},
@@ -50,7 +53,9 @@ func TestLimits(t *testing.T) {
 		{"nothing catches", "card-preselect", "weave", "weave", []string{plain, "########"}, nil, "weave-loose 1 L4-R4"},
 		{"a loose end", "card-preselect", "weave", "weave", []string{plain, "#..#..#."}, nil, "weave-loose 1 L4"},
 	} {
-		edits := []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}), set("/sections/0/technique", c.technique), set("/sections/0/weft", "D")}
+		edits := []edit.Change{set("/charts/c/legend",
+			map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}),
+			set("/sections/0/technique", c.technique), set("/sections/0/weft", "D")}
 		if c.limits != nil {
 			edits = append(edits, set("/limits", c.limits))
 		}
@@ -71,7 +76,8 @@ func TestLimits(t *testing.T) {
 			if err != nil {
 				t.Fatalf("%s: %v", c.name, err)
 			}
-			i := slices.IndexFunc(check.Run(p).Findings, func(f finding.Finding) bool { return f.Severity > finding.Note && f.Mend != nil })
+			i := slices.IndexFunc(check.Run(p).Findings,
+				func(f finding.Finding) bool { return f.Severity > finding.Note && f.Mend != nil })
 			if i < 0 {
 				break
 			}
@@ -81,7 +87,8 @@ func TestLimits(t *testing.T) {
 		}
 		p, _ := technique.Piece(doc)
 		for _, f := range check.Run(p).Findings {
-			if slices.Contains([]string{"tuck-stack", "tuck-wide", "slip-tall", "weave-float", "edge-not-knit"}, string(f.Code)) {
+			if slices.Contains([]string{"tuck-stack", "tuck-wide", "slip-tall", "weave-float", "edge-not-knit"},
+				string(f.Code)) {
 				t.Errorf("%s: mended, and still %s", c.name, f.Line())
 			}
 		}
@@ -90,7 +97,8 @@ func TestLimits(t *testing.T) {
 
 // BenchmarkTechniques plans, knits and checks 200 needles by 500 and by 1000 rows.
 func BenchmarkTechniques(b *testing.B) {
-	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"}, {"texture", "purl"}, {"intarsia", ""}, {"lace", ""}} {
+	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"},
+		{"texture", "purl"}, {"intarsia", ""}, {"lace", ""}} {
 		for _, rows := range []int{500, 1000} {
 			b.Run(fmt.Sprintf("%s/%d", c.technique, rows), func(b *testing.B) {
 				lines := make([]string, rows)
@@ -98,7 +106,8 @@ func BenchmarkTechniques(b *testing.B) {
 					row := make([]byte, 200)
 					for x := range row {
 						row[x] = '.'
-						if c.technique == "intarsia" && (x+y/3)/20%2 == 0 || c.technique != "intarsia" && c.technique != "lace" && x%4 == 1+y/2%2 {
+						if c.technique == "intarsia" && (x+y/3)/20%2 == 0 || c.technique != "intarsia" &&
+							c.technique != "lace" && x%4 == 1+y/2%2 {
 							row[x] = '#'
 						}
 					}
@@ -112,12 +121,14 @@ func BenchmarkTechniques(b *testing.B) {
 					}
 					lines[y] = string(row)
 				}
-				edits := []edit.Change{set("/sections/0/technique", c.technique), set("/sections/0/weft", "D"), set("/machine/weave", true), set("/machine/intarsia", true)}
+				edits := []edit.Change{set("/sections/0/technique", c.technique), set("/sections/0/weft", "D"),
+					set("/machine/weave", true), set("/machine/intarsia", true)}
 				if c.technique == "lace" {
 					edits = append(edits, set("/charts/c/legend", map[string]any{}))
 				}
 				if c.stitch != "" {
-					edits = append(edits, set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}))
+					edits = append(edits, set("/charts/c/legend",
+						map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}))
 				}
 				p := piecetest.New(b, "program-preselect", "L100", "R100", lines, edits...)
 				b.ReportAllocs()

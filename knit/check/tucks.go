@@ -29,7 +29,8 @@ func tucks(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
 		}
 		over := tucked.Next(c.Tucked, c.AtWork, limit)
 		r.Row(c, finding.TuckStack, over, over, "Let them knit a row in between",
-			"%v tuck for the %dth row running; the limit is %d, and more loops jam the carriage.", over, limit+1, limit)
+			"%v tuck for the %dth row running; the limit is %d, and more loops jam the carriage.", over, limit+1,
+			limit)
 		r.Row(c, finding.TuckWide, c.Tucked.Longer(side), c.Tucked.Parted(side), "Let a stitch between them knit",
 			"neighbours tuck together at %v; the loops lie over them as one wide float.", c.Tucked)
 	}

@@ -55,7 +55,8 @@ func RemoveArea(section, area int) []Change { return Drop(Area(section, area)) }
 // all the needles.
 func Centred(p *piece.Piece, w int) []Change {
 	from, to := machine.Centre(w, p.Options.OddSide())
-	changes := Put(Member("needles"), map[string]any{"from": from.String(), "to": to.String(), "out": p.Out.And(machine.Range(from, to)).String()})
+	changes := Put(Member("needles"), map[string]any{"from": from.String(), "to": to.String(),
+		"out": p.Out.And(machine.Range(from, to)).String()})
 	for i, sec := range p.Sections {
 		for k, a := range sec.Areas {
 			if a.From == p.From && a.To == p.To {

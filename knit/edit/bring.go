@@ -41,7 +41,8 @@ func bringLace(p *piece.Piece, now *piece.Chart, c *chart.Chart, lace *piece.Tec
 		shows = "all"
 	}
 	at := Chart(now.Name)
-	changes := slices.Concat(Set(at.To("legend"), map[string]any{}), Rows(p, now, c.Rows()), Set(at.To("shows"), shows), DrawnFor(now.Name, chart.KnitSide))
+	changes := slices.Concat(Set(at.To("legend"), map[string]any{}), Rows(p, now, c.Rows()),
+		Set(at.To("shows"), shows), DrawnFor(now.Name, chart.KnitSide))
 	for i, sec := range p.Sections {
 		if !sec.Lace() && slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == now }) {
 			changes = append(changes, Set(Section(i).To("technique"), lace.Name)...)
@@ -81,7 +82,8 @@ func bringFrom(p *piece.Piece, now *piece.Chart, in *Brought) []Change {
 	for _, m := range in.Source.Means {
 		need(m.Yarn)
 	}
-	return slices.Concat(changes, Set(Chart(now.Name).To("legend"), legend), Rows(p, now, in.Source.Rows()), DrawnFor(now.Name, in.Source.Face))
+	return slices.Concat(changes, Set(Chart(now.Name).To("legend"), legend), Rows(p, now, in.Source.Rows()),
+		DrawnFor(now.Name, in.Source.Face))
 }
 
 // bringPicture makes a chart's rows and legend those of a picture, and the piece's yarns
@@ -107,5 +109,6 @@ func bringPicture(p *piece.Piece, now *piece.Chart, in *Brought) []Change {
 		}
 		legend[string(key)] = map[string]any{"yarn": string(id)}
 	}
-	return slices.Concat(Put(Member("yarns"), yarns), Set(Chart(now.Name).To("legend"), legend), Rows(p, now, in.Chart.Rows()))
+	return slices.Concat(Put(Member("yarns"), yarns), Set(Chart(now.Name).To("legend"), legend),
+		Rows(p, now, in.Chart.Rows()))
 }

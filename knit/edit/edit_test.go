@@ -21,9 +21,12 @@ func TestApplyAndUndo(t *testing.T) {
 		doc := piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##", "#..#"})
 		before := string(doc.JSON())
 		all := []edit.Change{
-			piecetest.Set("/name", "other"), piecetest.Set("/options", map[string]any{"counter": "repeat"}), piecetest.Set("/yarns/1", map[string]any{"id": "E"}),
-			{Op: "remove", Path: "/yarns/2"}, {Op: "replace", Path: "/charts/c/rows/0", Value: "####"}, {Op: "add", Path: "/yarns/-", Value: map[string]any{"id": "F"}},
-			{Op: "remove", Path: "/start"}, {Op: "replace", Path: "", Value: map[string]any{"vindel": 1}}, {Op: "replace", Path: "/nowhere/at/all", Value: 1}, {Op: "remove", Path: "/yarns/9"},
+			piecetest.Set("/name", "other"), piecetest.Set("/options", map[string]any{"counter": "repeat"}),
+			piecetest.Set("/yarns/1", map[string]any{"id": "E"}),
+			{Op: "remove", Path: "/yarns/2"}, {Op: "replace", Path: "/charts/c/rows/0", Value: "####"},
+			{Op: "add", Path: "/yarns/-", Value: map[string]any{"id": "F"}},
+			{Op: "remove", Path: "/start"}, {Op: "replace", Path: "", Value: map[string]any{"vindel": 1}},
+			{Op: "replace", Path: "/nowhere/at/all", Value: 1}, {Op: "remove", Path: "/yarns/9"},
 		}
 		var edits []edit.Change
 		for range 1 + rng.IntN(4) {
@@ -97,7 +100,8 @@ func FuzzApply(f *testing.F) {
 // TestNewPieces: a piece begun in any technique is one that can be planned, and drawn on.
 func TestNewPieces(t *testing.T) {
 	for _, name := range []string{"two-colour", "slip", "tuck", "lace", "weave", "texture", "intarsia"} {
-		doc, err := edit.New(edit.Start{Name: name, Profile: "card-preselect", Technique: &technique.For(nil, name).Technique, W: 6, H: 4, Repeats: 4})
+		doc, err := edit.New(edit.Start{Name: name, Profile: "card-preselect", Technique: &technique.For(nil, name).Technique,
+			W: 6, H: 4, Repeats: 4})
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -37,7 +37,8 @@ func New(s Start) (*Document, error) {
 	if s.ChartName == "" {
 		s.ChartName = "chart"
 	}
-	section := map[string]any{"name": s.ChartName, "technique": s.Technique.Name, "areas": []any{map[string]any{"chart": s.ChartName}}}
+	section := map[string]any{"name": s.ChartName, "technique": s.Technique.Name,
+		"areas": []any{map[string]any{"chart": s.ChartName}}}
 	legend := map[string]any{}
 	switch s.Technique.Drawn {
 	case piece.InYarns:

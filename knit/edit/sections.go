@@ -77,8 +77,10 @@ func InsertBand(p *piece.Piece, at int, t *piece.Technique) (changes []Change) {
 	}
 	legend := map[string]any{".": map[string]any{"yarn": string(p.Yarns[0].ID)}}
 	rows := slices.Repeat([]string{strings.Repeat(".", 12)}, 8)
-	return slices.Concat(changes, Set(Chart(name), map[string]any{"side": chart.KnitSide.String(), "legend": legend, "rows": rows}),
-		insert(p, at, map[string]any{"name": name, "technique": t.Name, "areas": []any{map[string]any{"chart": name}}}))
+	return slices.Concat(changes, Set(Chart(name),
+		map[string]any{"side": chart.KnitSide.String(), "legend": legend, "rows": rows}),
+		insert(p, at, map[string]any{"name": name, "technique": t.Name,
+			"areas": []any{map[string]any{"chart": name}}}))
 }
 
 // MoveSection moves a section one later in the order of knitting, or one earlier; where

@@ -52,7 +52,8 @@ func Knit(pl *pass.Plan) *Fabric {
 }
 
 func (c *carriage) fault(code finding.Code, p *pass.Pass, on machine.Set, format string, a ...any) {
-	c.rec.Faults = append(c.rec.Faults, finding.Finding{Code: code, Severity: finding.Stop, Section: p.Section, Rows: [2]int{p.Row(), p.Row()}, Needles: on,
+	c.rec.Faults = append(c.rec.Faults, finding.Finding{Code: code, Severity: finding.Stop, Section: p.Section,
+		Rows: [2]int{p.Row(), p.Row()}, Needles: on,
 		Text: fmt.Sprintf("Pass %d: ", p.N) + fmt.Sprintf(format, a...)})
 }
 
@@ -71,17 +72,20 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 		b.hold, b.forward = b.hold.Minus(st.Needles), b.forward.Minus(st.Needles)
 	case pass.Remove:
 		if stands := c.stands(st.Carriage); c.on == st.Carriage && st.Side != stands {
-			c.fault(finding.CarriageSide, p, machine.Set{}, "the %v carriage is to be parked on the %v, but it stands on the %v.", st.Carriage, st.Side, stands)
+			c.fault(finding.CarriageSide, p, machine.Set{},
+				"the %v carriage is to be parked on the %v, but it stands on the %v.", st.Carriage, st.Side, stands)
 		}
 		if c.on == st.Carriage {
 			c.on = noCarriage
 		}
 	case pass.Attach:
 		if c.on != noCarriage {
-			c.fault(finding.CarriagesClash, p, machine.Set{}, "the %v carriage comes on while the %v carriage is on the bed.", st.Carriage, c.on)
+			c.fault(finding.CarriagesClash, p, machine.Set{},
+				"the %v carriage comes on while the %v carriage is on the bed.", st.Carriage, c.on)
 		}
 		if stands := c.stands(st.Carriage); st.Side != stands {
-			c.fault(finding.CarriageSide, p, machine.Set{}, "the %v carriage is to come on from the %v, but it is on the %v.", st.Carriage, st.Side, stands)
+			c.fault(finding.CarriageSide, p, machine.Set{},
+				"the %v carriage is to come on from the %v, but it is on the %v.", st.Carriage, st.Side, stands)
 		}
 		c.on = st.Carriage
 	case pass.Transfer: // the fingers leave the needles that they touch at rest
@@ -101,7 +105,8 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 		}
 	case pass.Thread:
 		if at := c.hangs[st.Yarn]; c.m.Feeders == 1 && at != 0 && at != c.at {
-			c.fault(finding.YarnWrongSide, p, machine.Set{}, "%s is wanted on the %v but hangs on the %v.", c.plan.Piece.YarnName(st.Yarn), c.at, at)
+			c.fault(finding.YarnWrongSide, p, machine.Set{}, "%s is wanted on the %v but hangs on the %v.",
+				c.plan.Piece.YarnName(st.Yarn), c.at, at)
 		}
 		c.feeders[st.Feeder-1] = st.Yarn
 	}
@@ -119,19 +124,23 @@ func (c *carriage) stands(which machine.Carriage) machine.Side {
 func (c *carriage) pass(i int, p *pass.Pass) {
 	b, half := &c.beds[machine.Main], p.Main()
 	if at := c.stands(p.Carriage); p.Dir.Other() != at {
-		c.fault(finding.CarriageSide, p, machine.Set{}, "the %v carriage should start on the %v but stands on the %v.", p.Carriage, p.Dir.Other(), at)
+		c.fault(finding.CarriageSide, p, machine.Set{},
+			"the %v carriage should start on the %v but stands on the %v.", p.Carriage, p.Dir.Other(), at)
 	}
 	if p.Carriage != c.on {
-		c.fault(finding.CarriagesClash, p, machine.Set{}, "the %v carriage is to go, but the %v carriage is on the bed.", p.Carriage, c.on)
+		c.fault(finding.CarriagesClash, p, machine.Set{},
+			"the %v carriage is to go, but the %v carriage is on the bed.", p.Carriage, c.on)
 	}
 	if !p.Free && [2]piece.YarnNo{p.Yarn(1), p.Yarn(2)} != c.feeders {
-		c.fault(finding.YarnNotThreaded, p, machine.Set{}, "the feeders hold %s, not %s.", c.holding(c.feeders[:]), c.holding(half.Yarns))
+		c.fault(finding.YarnNotThreaded, p, machine.Set{}, "the feeders hold %s, not %s.", c.holding(c.feeders[:]),
+			c.holding(half.Yarns))
 	}
 	if p.Lace.Now || !p.Lace.InProgram && (c.m.School == machine.Direct || c.m.School == machine.Pairs) {
 		b.forward = b.forward.Or(half.Select.Minus(half.ByHand)) // the program selects as the carriage passes
 	}
 	if b.forward != half.Select {
-		c.fault(finding.SelectionLost, p, b.forward.Minus(half.Select).Or(half.Select.Minus(b.forward)), "other needles stand forward than the row needs.")
+		c.fault(finding.SelectionLost, p, b.forward.Minus(half.Select).Or(half.Select.Minus(b.forward)),
+			"other needles stand forward than the row needs.")
 	}
 	if half.Setting.Moves {
 		c.transfer(p, b.forward.And(b.work), p.Dir, half.Setting.Fine)
@@ -163,7 +172,8 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		switch {
 		case g.Action.Knits():
 			if g.Yarn == 0 {
-				c.fault(finding.NeedleNoYarn, p, g.Needles, "these needles knit with no yarn, and their stitches fall.")
+				c.fault(finding.NeedleNoYarn, p, g.Needles,
+					"these needles knit with no yarn, and their stitches fall.")
 			}
 			c.rec.knitted(p, b, g)
 			b.knit(g.Needles, g.Yarn)
@@ -193,7 +203,8 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 func (c *carriage) laidInOrder(p *pass.Pass) {
 	for i, l := range p.Lays {
 		if i > 0 && (p.Dir == machine.Left) != (l.To < p.Lays[i-1].From) {
-			c.fault(finding.LaidOutOfOrder, p, machine.Range(l.From, l.To), "bobbin %s is laid after %s, against the carriage's way.", l.Bobbin, p.Lays[i-1].Bobbin)
+			c.fault(finding.LaidOutOfOrder, p, machine.Range(l.From, l.To),
+				"bobbin %s is laid after %s, against the carriage's way.", l.Bobbin, p.Lays[i-1].Bobbin)
 		}
 	}
 }
@@ -202,7 +213,8 @@ func (c *carriage) laidInOrder(p *pass.Pass) {
 // rest, what was held waits for the next pass, and the yarns hang on the other side.
 func (c *carriage) settle(p *pass.Pass) {
 	b, cams := &c.beds[machine.Main], p.Cams()
-	stay := cams.Selected == machine.Hold || cams.Selected == machine.Tuck && c.m.School == machine.ByHand && !c.m.ResetEach
+	stay := cams.Selected == machine.Hold || cams.Selected == machine.Tuck && c.m.School == machine.ByHand &&
+		!c.m.ResetEach
 	if !stay {
 		b.forward = machine.Set{}
 	}
@@ -234,7 +246,8 @@ func (c *carriage) transfer(p *pass.Pass, from machine.Set, dir machine.Side, fi
 		c.fault(finding.TransferOff, p, off, "a stitch is to go to a needle that is not in work, and falls.")
 	}
 	if both := to.And(from); p.Main().Setting.Moves && !both.Empty() {
-		c.fault(finding.StitchDropped, p, both, "neighbouring needles are selected together; the one that is to receive is not at rest, and the stitch falls.")
+		c.fault(finding.StitchDropped, p, both,
+			"neighbouring needles are selected together; the one that is to receive is not at rest, and the stitch falls.")
 	}
 	b.transfer(from, dir, fine)
 }

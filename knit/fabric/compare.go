@@ -63,9 +63,12 @@ func (c *Course) did(d Deed) machine.Set {
 
 // words are what is said of a stitch that does a deed, or does not, against the chart.
 var words = [deeds][2]string{
-	Slipped: {"was passed over", "was not passed over"}, Tucked: {"tucked", "did not tuck"}, Purled: {"is purl", "is not purl"},
-	Covered: {"is covered by the weft", "is not covered by the weft"}, Eyelet: {"is an eyelet", "is no eyelet"}, Merged: {"is doubled", "is not doubled"},
-	LeanRight: {"leans as its left loop does", "does not lean as its left loop"}, LeanLeft: {"leans as its right loop does", "does not lean as its right loop"},
+	Slipped: {"was passed over", "was not passed over"}, Tucked: {"tucked", "did not tuck"},
+	Purled:  {"is purl", "is not purl"},
+	Covered: {"is covered by the weft", "is not covered by the weft"}, Eyelet: {"is an eyelet", "is no eyelet"},
+	Merged:    {"is doubled", "is not doubled"},
+	LeanRight: {"leans as its left loop does", "does not lean as its left loop"},
+	LeanLeft:  {"leans as its right loop does", "does not lean as its right loop"},
 }
 
 // Compare counts the stitches that are not what is wanted of their courses. Courses that

@@ -16,7 +16,8 @@ import (
 // strand, knitted off with its stitch; beyond the last of them it stays untouched.
 func TestHeldCatches(t *testing.T) {
 	pl := plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......"}, piecetest.Set("/sections/0/rows", 1)))
-	pl.Passes[0].Before = append(pl.Passes[0].Before, pass.Step{Do: pass.ToHold, Needles: machine.SetOf(machine.L(3), machine.L(1))})
+	pl.Passes[0].Before = append(pl.Passes[0].Before,
+		pass.Step{Do: pass.ToHold, Needles: machine.SetOf(machine.L(3), machine.L(1))})
 	f := technique.Prove(pl)
 	if got := f.Courses[0].Tucked; got != machine.SetOf(machine.L(1)) || f.Tucks != 1 {
 		t.Errorf("caught %v, %d loops; want L1, 1", got, f.Tucks)
@@ -43,8 +44,10 @@ func TestLongFloats(t *testing.T) {
 		t.Errorf("longest float %v", s.LongestFloat)
 	}
 	// Floats that are longer by one from row to row, the longest neither first nor last.
-	grows := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L8", "R8", []string{"#.#.#.#.#.#.#.#.", "#.....#.#.#.#.##", "#....#.#.#.#.#.#", "#..#.#.#.#.#.#.#"})))
-	if s := grows.Summary(); s.LongestFloat != (fabric.LongestFloat{Yarn: "B", Stitches: 5}) || grows.Longest.Stitches() != 5 {
+	grows := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L8", "R8",
+		[]string{"#.#.#.#.#.#.#.#.", "#.....#.#.#.#.##", "#....#.#.#.#.#.#", "#..#.#.#.#.#.#.#"})))
+	if s := grows.Summary(); s.LongestFloat != (fabric.LongestFloat{Yarn: "B", Stitches: 5}) ||
+		grows.Longest.Stitches() != 5 {
 		t.Errorf("longest float %v, %v", s.LongestFloat, grows.Longest)
 	}
 }

@@ -20,7 +20,8 @@ func (f *Fabric) Draw(face chart.Face) []string {
 	for c := range f.Courses {
 		course := &f.Courses[c]
 		for x, y := range f.Row(c + 1) {
-			if line[x] = ids[y]; face == chart.PurlSide && course.WeftYarn != 0 && course.Weft.Has(f.From+machine.Needle(x)) {
+			if line[x] = ids[y]; face == chart.PurlSide && course.WeftYarn != 0 &&
+				course.Weft.Has(f.From+machine.Needle(x)) {
 				line[x] = ids[course.WeftYarn]
 			}
 			if course.Shape().Eyelets.Has(f.From + machine.Needle(x)) {
@@ -60,5 +61,6 @@ type LongestFloat struct {
 // Summary sums the fabric up.
 func (f *Fabric) Summary() Summary {
 	return Summary{f.Matches(), f.Differences, f.First, f.Exempt, len(f.Courses), f.W, f.Eyelets, f.Doubled, f.Tucks,
-		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.Longest.Stitches()}, f.Draw(chart.KnitSide), f.Draw(chart.PurlSide)}
+		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.Longest.Stitches()}, f.Draw(chart.KnitSide),
+		f.Draw(chart.PurlSide)}
 }

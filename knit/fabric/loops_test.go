@@ -88,8 +88,10 @@ func TestLoopsAgainstLists(t *testing.T) {
 				if len(got)+len(want) > 0 && !reflect.DeepEqual(got, want) {
 					t.Fatalf("case %d, step %d, needle %v: %v, want %v", i, step, n, got, want)
 				}
-				if fast.empty.Has(n) != (len(want) == 0) || fast.stacked.Has(n) != (len(want) > 1) || len(want) > 0 && fast.moved.Has(n) != want[0].moved {
-					t.Fatalf("case %d, step %d, needle %v holds %v: empty %v, stacked %v, moved %v", i, step, n, want, fast.empty, fast.stacked, fast.moved)
+				if fast.empty.Has(n) != (len(want) == 0) || fast.stacked.Has(n) != (len(want) > 1) || len(want) > 0 &&
+					fast.moved.Has(n) != want[0].moved {
+					t.Fatalf("case %d, step %d, needle %v holds %v: empty %v, stacked %v, moved %v", i, step, n, want,
+						fast.empty, fast.stacked, fast.moved)
 				}
 			}
 		}

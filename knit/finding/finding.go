@@ -73,11 +73,13 @@ func Stops(fs []Finding) bool {
 // Sort orders findings: the gravest first, then as the piece is knitted.
 func Sort(fs []Finding) {
 	slices.SortStableFunc(fs, func(a, b Finding) int {
-		return cmp.Or(cmp.Compare(b.Severity, a.Severity), cmp.Compare(a.Section, b.Section), cmp.Compare(a.Rows[0], b.Rows[0]), cmp.Compare(a.Code, b.Code))
+		return cmp.Or(cmp.Compare(b.Severity, a.Severity), cmp.Compare(a.Section, b.Section),
+			cmp.Compare(a.Rows[0], b.Rows[0]), cmp.Compare(a.Code, b.Code))
 	})
 }
 
 // Line is the finding on one line, tab-separated, as `vindel check` prints it.
 func (f Finding) Line() string {
-	return fmt.Sprintf("%v\t%s\t%d\t%d-%d\t%v\t%s", f.Severity, f.Code, f.Section, f.Rows[0], f.Rows[1], f.Needles, f.Text)
+	return fmt.Sprintf("%v\t%s\t%d\t%d-%d\t%v\t%s", f.Severity, f.Code, f.Section, f.Rows[0], f.Rows[1], f.Needles,
+		f.Text)
 }

@@ -222,7 +222,8 @@ func (l *Loom) changeCarriage(p *pass.Pass) {
 	if p.Carriage == l.on {
 		return
 	}
-	p.Before = append(p.Before, pass.RemoveStep(l.on, l.Stands(l.on)), pass.AttachStep(p.Carriage, l.Stands(p.Carriage), l.knitter))
+	p.Before = append(p.Before, pass.RemoveStep(l.on, l.Stands(l.on)),
+		pass.AttachStep(p.Carriage, l.Stands(p.Carriage), l.knitter))
 	l.on = p.Carriage
 }
 
@@ -249,7 +250,8 @@ func (l *Loom) chooseByHand(p *pass.Pass) {
 			half.PushedBack = back
 		}
 		l.standing = machine.Set{}
-		if selected := p.Cams().Selected; selected == machine.Hold || selected == machine.Tuck && !l.Machine.ResetEach {
+		if selected := p.Cams().Selected; selected == machine.Hold || selected == machine.Tuck &&
+			!l.Machine.ResetEach {
 			l.standing = half.Select
 		}
 	}
@@ -292,7 +294,8 @@ func (l *Loom) Part(w Work, n int) []pass.RowPart {
 // brings it there: the other side to start from, or one row more in the section before.
 func (l *Loom) OtherSide(side machine.Side, text string) finding.Finding {
 	no := l.placed.No
-	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: no, Rows: [2]int{1, 1}, Needles: l.placed.InWork(1), Text: text}
+	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: no, Rows: [2]int{1, 1},
+		Needles: l.placed.InWork(1), Text: text}
 	if no == 1 {
 		f.Fix, f.Mend = fmt.Sprintf("Start with the carriage on the %v", side), finding.Always(edit.StartOn(side))
 		return f

@@ -74,7 +74,8 @@ func TestFeedersAgainstEveryWay(t *testing.T) {
 		})
 		got, n := loom.Feeders(rows)
 		if gn, gl := cost(got); n != best || gn != best || gl != bestLater {
-			t.Fatalf("case %d, %v: %v makes %d threadings (says %d), %d with the later yarn first; %d and %d are possible", i, rows, got, gn, n, gl, best, bestLater)
+			t.Fatalf("case %d, %v: %v makes %d threadings (says %d), %d with the later yarn first; %d and %d are possible", i,
+				rows, got, gn, n, gl, best, bestLater)
 		}
 	}
 }
@@ -114,11 +115,13 @@ func TestLeadsAgainstEveryWay(t *testing.T) {
 		}
 	}
 	// Alternating needs no cut, and the yarn listed first leads.
-	rows := []loom.Need{{Yarns: []piece.YarnNo{1, 2}, Free: true}, {Yarns: []piece.YarnNo{1, 2}, Free: true}, {Yarns: []piece.YarnNo{1, 2}, Free: true}}
+	rows := []loom.Need{{Yarns: []piece.YarnNo{1, 2}, Free: true}, {Yarns: []piece.YarnNo{1, 2}, Free: true},
+		{Yarns: []piece.YarnNo{1, 2}, Free: true}}
 	if got, n := loom.Leads(rows, machine.Right, nil); n != 0 || !same(got, [][]piece.YarnNo{{1, 2}, {2, 1}, {1, 2}}) {
 		t.Errorf("three two-colour rows: %v with %d cuts", got, n)
 	}
-	if got, _ := loom.Leads(rows, machine.Right, map[int]piece.YarnNo{0: 2}); !same(got, [][]piece.YarnNo{{2, 1}, {1, 2}, {2, 1}}) {
+	if got, _ := loom.Leads(rows, machine.Right, map[int]piece.YarnNo{0: 2}); !same(got,
+		[][]piece.YarnNo{{2, 1}, {1, 2}, {2, 1}}) {
 		t.Errorf("led by the second yarn: %v", got)
 	}
 }

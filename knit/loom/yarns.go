@@ -75,7 +75,9 @@ func (l *Loom) changeYarn(p *pass.Pass) {
 // farSide reports a yarn that had to be cut because it lay on the other side.
 func (l *Loom) farSide(p *pass.Pass, y piece.YarnNo) {
 	name, here := l.Piece.YarnName(y), l.carriage
-	l.Plan.Report(finding.Finding{Code: finding.YarnFarSide, Severity: finding.Warn, Section: p.Section, Rows: [2]int{p.Row(), p.Row()},
-		Text: fmt.Sprintf("Row %d starts on the %v, but %s hangs on the %v: it must be cut and joined again.", p.Row(), here, name, here.Other()),
-		Fix:  fmt.Sprintf("Slip a free pass to the %v before it, where %s hangs", here.Other(), name)})
+	l.Plan.Report(finding.Finding{Code: finding.YarnFarSide, Severity: finding.Warn, Section: p.Section,
+		Rows: [2]int{p.Row(), p.Row()},
+		Text: fmt.Sprintf("Row %d starts on the %v, but %s hangs on the %v: it must be cut and joined again.",
+			p.Row(), here, name, here.Other()),
+		Fix: fmt.Sprintf("Slip a free pass to the %v before it, where %s hangs", here.Other(), name)})
 }

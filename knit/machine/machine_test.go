@@ -40,7 +40,8 @@ func TestCentre(t *testing.T) {
 		w        int
 		odd      machine.Side
 		from, to string
-	}{{33, machine.Right, "L16", "R17"}, {33, machine.Left, "L17", "R16"}, {10, machine.Right, "L5", "R5"}, {10, machine.Left, "L5", "R5"}, {1, machine.Right, "R1", "R1"}, {1, machine.Left, "L1", "L1"}} {
+	}{{33, machine.Right, "L16", "R17"}, {33, machine.Left, "L17", "R16"}, {10, machine.Right, "L5", "R5"},
+		{10, machine.Left, "L5", "R5"}, {1, machine.Right, "R1", "R1"}, {1, machine.Left, "L1", "L1"}} {
 		if from, to := machine.Centre(c.w, c.odd); from.String() != c.from || to.String() != c.to {
 			t.Errorf("Centre(%d, %v) = %v to %v, want %s to %s", c.w, c.odd, from, to, c.from, c.to)
 		}

@@ -126,7 +126,8 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 		j.Feeders = append(j.Feeders, pl.Piece.YarnID(p.Yarn(f+1)))
 	}
 	for _, l := range p.Lays {
-		j.Lays = append(j.Lays, layJSON{l.Bobbin, pl.Piece.YarnID(l.Yarn), l.From.String(), l.To.String(), !l.First && h.Setting.Lays})
+		j.Lays = append(j.Lays, layJSON{l.Bobbin, pl.Piece.YarnID(l.Yarn), l.From.String(), l.To.String(), !l.First &&
+			h.Setting.Lays})
 	}
 	return j
 }
@@ -136,7 +137,8 @@ func (pl *Plan) WriteJSON(w io.Writer, findings []finding.Finding) error {
 	if findings == nil {
 		findings = []finding.Finding{}
 	}
-	out := planJSON{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(), pl.Totals, make([]passJSON, len(pl.Passes)), pl.steps(pl.After), findings}
+	out := planJSON{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(), pl.Totals,
+		make([]passJSON, len(pl.Passes)), pl.steps(pl.After), findings}
 	for i := range pl.Passes {
 		out.Passes[i] = pl.passJSON(&pl.Passes[i])
 	}
@@ -164,9 +166,12 @@ func (pl *Plan) WriteCSV(w io.Writer) error {
 		for i, l := range j.Lays {
 			lays[i] = fmt.Sprintf("%s %s %s-%s", l.Bobbin, l.Yarn, l.From, l.To)
 		}
-		record := []string{strconv.Itoa(j.N), strconv.Itoa(j.Section), j.Carriage.String(), j.Dir.String(), strconv.Itoa(j.Row), strconv.Itoa(j.Line),
-			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), j.Select.String(), j.Sets.String(), j.Hold.String(), strings.Join(j.Feeders, " "),
-			fmt.Sprintf("selected %v, unselected %v, held %v", j.Cams.Selected, j.Cams.Unselected, j.Cams.Held), j.Size, strconv.Itoa(j.Rack), j.Pitch,
+		record := []string{strconv.Itoa(j.N), strconv.Itoa(j.Section), j.Carriage.String(), j.Dir.String(),
+			strconv.Itoa(j.Row), strconv.Itoa(j.Line),
+			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), j.Select.String(), j.Sets.String(), j.Hold.String(),
+			strings.Join(j.Feeders, " "),
+			fmt.Sprintf("selected %v, unselected %v, held %v", j.Cams.Selected, j.Cams.Unselected, j.Cams.Held),
+			j.Size, strconv.Itoa(j.Rack), j.Pitch,
 			second, strings.Join(lays, " ; "), pl.joined(pl.Passes[i].Before)}
 		if err := out.Write(record); err != nil {
 			return err
@@ -188,7 +193,8 @@ func (pl *Plan) joined(list []Step) string {
 func (pl *Plan) String() string {
 	var b strings.Builder
 	p := pl.Piece
-	fmt.Fprintf(&b, "%s, on %s\n%d passes, %d knitted, %d threadings, %d cuts\n", p.Name, p.Machine.Name, pl.Totals.Passes, pl.Totals.Knitted, pl.Totals.Threadings, pl.Totals.Cuts)
+	fmt.Fprintf(&b, "%s, on %s\n%d passes, %d knitted, %d threadings, %d cuts\n", p.Name, p.Machine.Name,
+		pl.Totals.Passes, pl.Totals.Knitted, pl.Totals.Threadings, pl.Totals.Cuts)
 	section := 0
 	for i := range pl.Passes {
 		s := &pl.Passes[i]
@@ -200,7 +206,8 @@ func (pl *Plan) String() string {
 		for j := range s.Before {
 			fmt.Fprintf(&b, "        - %s\n", s.Before[j].Say(p))
 		}
-		fmt.Fprintf(&b, "%5d  %s  row %-4d counter %-4d %-6s %s\n", s.N, s.Dir.Arrow(), s.Row(), s.Counter, pl.yarnWords(s), pl.needleWords(s))
+		fmt.Fprintf(&b, "%5d  %s  row %-4d counter %-4d %-6s %s\n", s.N, s.Dir.Arrow(), s.Row(), s.Counter,
+			pl.yarnWords(s), pl.needleWords(s))
 	}
 	for i := range pl.After {
 		fmt.Fprintf(&b, "        - %s\n", pl.After[i].Say(p))

@@ -26,17 +26,30 @@ func TestGroups(t *testing.T) {
 		laidNow bool
 	}{
 		{name: "plain", half: pass.Half{AtWork: work, Setting: machine.Plain, Yarns: one}, want: "main L3-R3 knit 1/1"},
-		{name: "plain, one in hold", half: pass.Half{AtWork: work, Hold: hold, Setting: machine.Plain, Yarns: one}, want: "main L3-R2 knit 1/1, main R3 hold 1/1"},
-		{name: "two colours", half: pass.Half{AtWork: work, Select: forward, Setting: machine.TwoColour, Yarns: both}, want: "main L3,L1,R2-R3 knit 1/1, main L2,R1 knit 2/2"},
-		{name: "two colours, feeder 2 empty", half: pass.Half{AtWork: work, Select: forward, Setting: machine.TwoColour, Yarns: one}, want: "main L3,L1,R2-R3 knit 1/1, main L2,R1 knit 0/0"},
-		{name: "both feeders full, cams of one yarn", half: pass.Half{AtWork: work, Select: forward, Setting: machine.Slipping, Yarns: both}, want: "main L3,L1,R2-R3 slip 1/1, main L2,R1 knit 1/1"},
-		{name: "outward", half: pass.Half{AtWork: work, Select: forward, Hold: hold, Setting: machine.Outward, Yarns: one}, want: "main L3,L1,R2 knit 1/1, main L2,R1 hold 1/1, main R3 hold 1/1"},
-		{name: "back", half: pass.Half{AtWork: work, Select: forward, Hold: hold, Setting: machine.Back, Yarns: one}, want: "main L3,L1,R2 slip 1/1, main L2,R1 knit 1/1, main R3 knit 1/1"},
-		{name: "tuck forward", half: pass.Half{AtWork: work, Select: forward, Setting: machine.TuckForward, Yarns: one}, want: "main L3,L1,R2-R3 knit 1/1, main L2,R1 tuck 1/1"},
+		{name: "plain, one in hold", half: pass.Half{AtWork: work, Hold: hold, Setting: machine.Plain, Yarns: one},
+			want: "main L3-R2 knit 1/1, main R3 hold 1/1"},
+		{name: "two colours", half: pass.Half{AtWork: work, Select: forward, Setting: machine.TwoColour, Yarns: both},
+			want: "main L3,L1,R2-R3 knit 1/1, main L2,R1 knit 2/2"},
+		{name: "two colours, feeder 2 empty",
+			half: pass.Half{AtWork: work, Select: forward, Setting: machine.TwoColour, Yarns: one},
+			want: "main L3,L1,R2-R3 knit 1/1, main L2,R1 knit 0/0"},
+		{name: "both feeders full, cams of one yarn",
+			half: pass.Half{AtWork: work, Select: forward, Setting: machine.Slipping, Yarns: both},
+			want: "main L3,L1,R2-R3 slip 1/1, main L2,R1 knit 1/1"},
+		{name: "outward", half: pass.Half{AtWork: work, Select: forward, Hold: hold, Setting: machine.Outward, Yarns: one},
+			want: "main L3,L1,R2 knit 1/1, main L2,R1 hold 1/1, main R3 hold 1/1"},
+		{name: "back", half: pass.Half{AtWork: work, Select: forward, Hold: hold, Setting: machine.Back, Yarns: one},
+			want: "main L3,L1,R2 slip 1/1, main L2,R1 knit 1/1, main R3 knit 1/1"},
+		{name: "tuck forward", half: pass.Half{AtWork: work, Select: forward, Setting: machine.TuckForward, Yarns: one},
+			want: "main L3,L1,R2-R3 knit 1/1, main L2,R1 tuck 1/1"},
 		{name: "free", half: pass.Half{AtWork: work, Setting: machine.Free}, free: true, want: "main L3-R3 slip 0/0"},
-		{name: "laid by hand", half: pass.Half{AtWork: work, Setting: machine.LaidYarns}, laidNow: true, want: "main R1-R2 knit 2/0, main L3-L2 knit 1/0, main L1,R3 knit 0/0"},
-		{name: "brought to the laying position", half: pass.Half{AtWork: work, Setting: machine.LaidYarns}, free: true, want: ""},
-		{name: "forward needles that are out of work", half: pass.Half{AtWork: hold, Select: forward, Setting: machine.TwoColour, Yarns: both}, want: "main R3 knit 1/1"},
+		{name: "laid by hand", half: pass.Half{AtWork: work, Setting: machine.LaidYarns}, laidNow: true,
+			want: "main R1-R2 knit 2/0, main L3-L2 knit 1/0, main L1,R3 knit 0/0"},
+		{name: "brought to the laying position", half: pass.Half{AtWork: work, Setting: machine.LaidYarns}, free: true,
+			want: ""},
+		{name: "forward needles that are out of work",
+			half: pass.Half{AtWork: hold, Select: forward, Setting: machine.TwoColour, Yarns: both},
+			want: "main R3 knit 1/1"},
 	} {
 		p := pass.Pass{Dir: machine.Left, Free: c.free, Beds: [2]pass.Half{c.half}}
 		if c.laidNow {
@@ -62,7 +75,8 @@ func TestGroups(t *testing.T) {
 
 // TestID: an identity is read as it was written; what is none is an error.
 func TestID(t *testing.T) {
-	for _, id := range []pass.ID{{}, {Section: "s2", Repeat: 1, Row: 14, Nth: 2}, {Section: "band-b", Repeat: 3, Row: 0, Part: "second", Nth: 1}} {
+	for _, id := range []pass.ID{{}, {Section: "s2", Repeat: 1, Row: 14, Nth: 2},
+		{Section: "band-b", Repeat: 3, Row: 0, Part: "second", Nth: 1}} {
 		if got, err := pass.ParseID(id.String()); err != nil || got != id {
 			t.Errorf("%s: %+v, %v", id, got, err)
 		}
@@ -72,7 +86,8 @@ func TestID(t *testing.T) {
 			t.Errorf("%q is read as %+v", bad, id)
 		}
 	}
-	order := []pass.ID{{Repeat: 1, Row: 0, Nth: 1}, {Repeat: 1, Row: 1, Nth: 1}, {Repeat: 1, Row: 1, Nth: 2}, {Repeat: 2, Row: 1, Nth: 1}, {Part: "first", Repeat: 1, Row: 1, Nth: 1}, {Part: "second", Repeat: 1, Row: 1, Nth: 1}}
+	order := []pass.ID{{Repeat: 1, Row: 0, Nth: 1}, {Repeat: 1, Row: 1, Nth: 1}, {Repeat: 1, Row: 1, Nth: 2},
+		{Repeat: 2, Row: 1, Nth: 1}, {Part: "first", Repeat: 1, Row: 1, Nth: 1}, {Part: "second", Repeat: 1, Row: 1, Nth: 1}}
 	for i := range order {
 		for j := range order {
 			if order[i].Before(order[j]) != (i < j) {

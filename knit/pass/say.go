@@ -25,9 +25,11 @@ func (st *Step) Say(p *piece.Piece) string {
 	yarn := p.YarnName(st.Yarn)
 	switch st.Do {
 	case CastOn:
-		return fmt.Sprintf("Cast on %s, %v, in %s; hang the comb and weights", words.Stitches(st.Needles.Len()), st.Needles, yarn)
+		return fmt.Sprintf("Cast on %s, %v, in %s; hang the comb and weights", words.Stitches(st.Needles.Len()),
+			st.Needles, yarn)
 	case BringForward:
-		return fmt.Sprintf("Bring %s %s: %v", words.Count(st.Needles.Len(), "needle", "needles"), m.Word("forward"), st.Needles)
+		return fmt.Sprintf("Bring %s %s: %v", words.Count(st.Needles.Len(), "needle", "needles"), m.Word("forward"),
+			st.Needles)
 	case ToHold:
 		return fmt.Sprintf("Put %v %s", st.Needles, m.Word("hold"))
 	case ToWork:
@@ -59,7 +61,8 @@ func (st *Step) Say(p *piece.Piece) string {
 		key := st.Setting.Key
 		switch {
 		case st.Control != "":
-			return fmt.Sprintf("Turn the %s %s on both sides", m.Word(string(st.Control)), [...]string{"off", "on"}[st.Value])
+			return fmt.Sprintf("Turn the %s %s on both sides", m.Word(string(st.Control)),
+				[...]string{"off", "on"}[st.Value])
 		case st.Setting.Moves:
 			return fmt.Sprintf("Set the lace carriage: %s (%s)", m.Word(key), machine.Meaning(key))
 		case key != "" && st.Side != 0:
@@ -83,7 +86,8 @@ func (st *Step) Say(p *piece.Piece) string {
 		}
 		return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)
 	case Transfer:
-		return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v", words.Stitches(st.Needles.Len()), st.Side, st.Tool, st.Needles)
+		return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v",
+			words.Stitches(st.Needles.Len()), st.Side, st.Tool, st.Needles)
 	case Lifeline:
 		return fmt.Sprintf("Lay a lifeline through this plain row, at %d on the counter", st.Value)
 	case Reform:

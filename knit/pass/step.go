@@ -24,15 +24,16 @@ const (
 	Attach       Do = "attach"        // Carriage, Side it comes on from, Other
 	Remove       Do = "remove"        // Carriage, Side where it is parked
 	SetCard      Do = "set-card"      // Value the line, Section whose; 0: the one that is in
-	SetCams      Do = "cams"          // Setting and, where it is for one way only, Side; or a Control and Value; or Size
-	Weights      Do = "weights"       // Value 1: off
-	BindOff      Do = "bind-off"      // Needles
-	SetCounter   Do = "counter"       // Value
-	CardLock     Do = "card-lock"
-	CardRelease  Do = "card-release"
-	Lifeline     Do = "lifeline" // Value the counter's reading
-	Note         Do = "note"     // Text, Side, Needles it is about
-	Care         Do = "care"     // Text
+	// Setting and, where it is for one way only, Side; or a Control and Value; or Size
+	SetCams     Do = "cams"
+	Weights     Do = "weights"  // Value 1: off
+	BindOff     Do = "bind-off" // Needles
+	SetCounter  Do = "counter"  // Value
+	CardLock    Do = "card-lock"
+	CardRelease Do = "card-release"
+	Lifeline    Do = "lifeline" // Value the counter's reading
+	Note        Do = "note"     // Text, Side, Needles it is about
+	Care        Do = "care"     // Text
 )
 
 // Step is one thing that hands do before a pass. Which fields count depends on Do.

@@ -31,7 +31,8 @@ func programmed(m *machine.Profile) bool { return m.Program != machine.NoProgram
 // MachineFields is the table by which machines are read and their pages made, in the order
 // in which an owner is asked.
 var MachineFields = []MachineField{
-	{Key: "needles", Label: "Needles", Value: func(m *machine.Profile) string { return strconv.Itoa(int(m.Bed)) }, typed: number,
+	{Key: "needles", Label: "Needles", Value: func(m *machine.Profile) string { return strconv.Itoa(int(m.Bed)) },
+		typed: number,
 		read: func(_ *reader, n node, m *machine.Profile) {
 			if m.Bed = machine.Bed(n.whole(2, machine.MaxBed)); m.Bed%2 != 0 {
 				n.fail("%d: a bed has an even number of needles", m.Bed)
@@ -55,24 +56,34 @@ var MachineFields = []MachineField{
 	yes("purl_carriage", "Purl carriage", func(m *machine.Profile) *bool { return &m.PurlCarriage }, nil),
 	yes("weave", "Weaving guides", func(m *machine.Profile) *bool { return &m.Weave }, nil),
 	yes("intarsia", "Knits yarns laid by hand", func(m *machine.Profile) *bool { return &m.Intarsia }, nil),
-	word("tuck_selected", "On tuck, needles forward", func(m *machine.Profile) *string { return &m.TuckSelected }, nil,
+	word("tuck_selected", "On tuck, needles forward", func(m *machine.Profile) *string { return &m.TuckSelected },
+		nil,
 		Word{"knit", "knit, those at rest tuck"}, Word{"tuck", "tuck, those at rest knit"}),
-	word("weave_selected", "On weaving, needles forward", func(m *machine.Profile) *string { return &m.WeaveSel }, nil,
+	word("weave_selected", "On weaving, needles forward", func(m *machine.Profile) *string { return &m.WeaveSel },
+		nil,
 		Word{"hidden", "hide the woven yarn"}, Word{"shown", "show it"}),
-	yes("reset_each_pass", "Tucking needles are set again each pass", func(m *machine.Profile) *bool { return &m.ResetEach }, nil),
+	yes("reset_each_pass", "Tucking needles are set again each pass",
+		func(m *machine.Profile) *bool { return &m.ResetEach }, nil),
 	whole("comb", "Needles of the comb", "", func(m *machine.Profile) *int { return &m.Comb }, 0, 64, byHand),
-	whole("columns", "Columns of the card, or widest program", "stitches", func(m *machine.Profile) *int { return &m.Columns }, 1, machine.MaxBed, programmed),
-	whole("offset", "Lines between the one read and the one seen", "", func(m *machine.Profile) *int { return &m.Offset }, 0, 100, byCard),
-	whole("loop", "Rows a card needs to close round the reader", "", func(m *machine.Profile) *int { return &m.Loop }, 1, 1000, byCard),
+	whole("columns", "Columns of the card, or widest program", "stitches",
+		func(m *machine.Profile) *int { return &m.Columns }, 1, machine.MaxBed, programmed),
+	whole("offset", "Lines between the one read and the one seen", "",
+		func(m *machine.Profile) *int { return &m.Offset }, 0, 100, byCard),
+	whole("loop", "Rows a card needs to close round the reader", "", func(m *machine.Profile) *int { return &m.Loop },
+		1, 1000, byCard),
 	word("overlap", "The two overlapping rows carry", func(m *machine.Profile) *string { return &m.Overlap }, byCard,
 		Word{"copy", "the holes they cover"}, Word{"holes", "all holes"}),
 	{Key: "card_origin", Label: "Column 1 selects needle", For: byCard, typed: text,
 		Value: func(m *machine.Profile) string { return m.CardOrigin.String() },
 		read:  func(r *reader, n node, m *machine.Profile) { m.CardOrigin = r.needle(n, m.Bed) }},
-	whole("rows_max", "Most program lines", "", func(m *machine.Profile) *int { return &m.RowsMax }, 0, 1e6, byProgram),
-	whole("stitches_max", "Stitches in memory", "", func(m *machine.Profile) *int { return &m.Stitches }, 0, 1e9, byProgram),
-	whole("areas_max", "Most separate areas", "", func(m *machine.Profile) *int { return &m.AreasMax }, 0, 1000, byProgram),
-	yes("mirror_switch", "Has a switch that mirrors", func(m *machine.Profile) *bool { return &m.MirrorSwitch }, byProgram),
+	whole("rows_max", "Most program lines", "", func(m *machine.Profile) *int { return &m.RowsMax }, 0, 1e6,
+		byProgram),
+	whole("stitches_max", "Stitches in memory", "", func(m *machine.Profile) *int { return &m.Stitches }, 0, 1e9,
+		byProgram),
+	whole("areas_max", "Most separate areas", "", func(m *machine.Profile) *int { return &m.AreasMax }, 0, 1000,
+		byProgram),
+	yes("mirror_switch", "Has a switch that mirrors", func(m *machine.Profile) *bool { return &m.MirrorSwitch },
+		byProgram),
 	{Key: "advances", typed: text, Value: func(m *machine.Profile) string { return strings.Join(m.Advances, " ") },
 		read: func(_ *reader, n node, m *machine.Profile) {
 			m.Advances = nil
@@ -93,13 +104,15 @@ func number(s string) any {
 	return s
 }
 
-func whole(key, label, unit string, at func(*machine.Profile) *int, least, most int, has func(*machine.Profile) bool) MachineField {
+func whole(key, label, unit string, at func(*machine.Profile) *int, least, most int,
+	has func(*machine.Profile) bool) MachineField {
 	return MachineField{Key: key, Label: label, Unit: unit, For: has, typed: number,
 		Value: func(m *machine.Profile) string { return strconv.Itoa(*at(m)) },
 		read:  func(_ *reader, n node, m *machine.Profile) { *at(m) = n.whole(least, most) }}
 }
 
-func word(key, label string, at func(*machine.Profile) *string, has func(*machine.Profile) bool, words ...Word) MachineField {
+func word(key, label string, at func(*machine.Profile) *string, has func(*machine.Profile) bool,
+	words ...Word) MachineField {
 	values := make([]string, len(words))
 	for i, w := range words {
 		values[i] = w.Value

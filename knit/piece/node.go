@@ -85,7 +85,8 @@ func (n node) object(keys ...string) bool {
 	}
 	for _, k := range sortedKeys(m) {
 		if !slices.Contains(keys, k) {
-			*n.errs = append(*n.errs, &Error{n.path, fmt.Errorf("unknown key %q; there are %s", k, strings.Join(keys, ", "))})
+			*n.errs = append(*n.errs, &Error{n.path,
+				fmt.Errorf("unknown key %q; there are %s", k, strings.Join(keys, ", "))})
 		}
 	}
 	return true

@@ -7,7 +7,8 @@ import (
 // Options choose between the schools of the rules: each is one of its words.
 type Options struct {
 	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles, Transfer string
-	FirstYarn                                                                YarnNo // of two-pass rows; 0: whichever needs the fewest cuts
+	// of two-pass rows; 0: whichever needs the fewest cuts
+	FirstYarn YarnNo
 }
 
 // Word is a value of an option, and what it says to a knitter.
@@ -29,13 +30,17 @@ var OptionTable = []Option{
 		func(o *Options) *string { return &o.Selecting }},
 	{"odd", "The odd stitch", []Word{{"right", "right of the middle"}, {"left", "left of the middle"}},
 		func(o *Options) *string { return &o.Odd }},
-	{"separation", "Colours of a row", []Word{{"twice", "each there and back"}, {"interleaved", "two colours, interleaved"}, {"single", "each in one pass"}},
+	{"separation", "Colours of a row", []Word{{"twice", "each there and back"},
+		{"interleaved", "two colours, interleaved"}, {"single", "each in one pass"}},
 		func(o *Options) *string { return &o.Separation }},
-	{"backing", "Second bed", []Word{{"every", "every needle"}, {"birdseye", "every other, by turns"}, {"stripes", "on the way left only"}},
+	{"backing", "Second bed", []Word{{"every", "every needle"}, {"birdseye", "every other, by turns"},
+		{"stripes", "on the way left only"}},
 		func(o *Options) *string { return &o.Backing }},
-	{"counter", "Row counter", []Word{{"run", "runs on through the piece"}, {"section", "back to 0 at each section"}, {"repeat", "back to 0 at each repeat"}},
+	{"counter", "Row counter", []Word{{"run", "runs on through the piece"}, {"section", "back to 0 at each section"},
+		{"repeat", "back to 0 at each repeat"}},
 		func(o *Options) *string { return &o.Counter }},
-	{"end_needles", "End needles", []Word{{"off", "follow the chart"}, {"auto", "always knit, by the machine's switch"}, {"hand", "always knit, brought forward by hand"}},
+	{"end_needles", "End needles", []Word{{"off", "follow the chart"},
+		{"auto", "always knit, by the machine's switch"}, {"hand", "always knit, brought forward by hand"}},
 		func(o *Options) *string { return &o.EndNeedles }},
 	{"transfer", "Transfers", []Word{{"open", "open, with eyelets"}, {"fine", "fine, without"}},
 		func(o *Options) *string { return &o.Transfer }},

@@ -16,8 +16,11 @@ func TestPalette(t *testing.T) {
 		want  string
 	}{
 		{"yarns", nil, ".#+*"},
-		{"marks", []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}}), set("/sections/0/technique", "tuck")}, ".#"},
-		{"lace", []edit.Change{set("/charts/c/legend", map[string]any{}), set("/sections/0/technique", "lace"), set("/charts/c/rows", []string{"./o."})}, `.o/\^-x`},
+		{"marks", []edit.Change{set("/charts/c/legend",
+			map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}}),
+			set("/sections/0/technique", "tuck")}, ".#"},
+		{"lace", []edit.Change{set("/charts/c/legend", map[string]any{}), set("/sections/0/technique", "lace"),
+			set("/charts/c/rows", []string{"./o."})}, `.o/\^-x`},
 		{"a yarn the chart has not used yet", []edit.Change{set("/charts/c/rows", []string{"...."})}, ".#+*"},
 	} {
 		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{".##."}, c.edits...)

@@ -62,10 +62,13 @@ func TestPlaces(t *testing.T) {
 		}
 	}
 	three := []string{".#+"}
-	if _, err := technique.Piece(piecetest.Document(t, "card-preselect", "L4", "R4", three, area("transform", []string{"invert"}))); err == nil || !strings.Contains(err.Error(), "has 3 characters; only a chart of two can be inverted") {
+	if _, err := technique.Piece(piecetest.Document(t, "card-preselect", "L4", "R4", three,
+		area("transform", []string{"invert"}))); err == nil ||
+		!strings.Contains(err.Error(), "has 3 characters; only a chart of two can be inverted") {
 		t.Errorf("invert of three characters: %v", err)
 	}
-	for text, want := range map[string]string{"": "line 1, column 1: not JSON", "{\"vindel\": 1,\n ]": "line 2, column 2: not JSON", "{} {}": "line 1, column 3: not JSON: something follows"} {
+	for text, want := range map[string]string{"": "line 1, column 1: not JSON",
+		"{\"vindel\": 1,\n ]": "line 2, column 2: not JSON", "{} {}": "line 1, column 3: not JSON: something follows"} {
 		if _, err := technique.Read([]byte(text)); err == nil || !strings.HasPrefix(err.Error(), want) {
 			t.Errorf("Read(%q): got %v, want %s", text, err, want)
 		}

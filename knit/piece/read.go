@@ -37,7 +37,8 @@ type reader struct {
 
 func (r *reader) piece(n node) {
 	p := r.p
-	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "start", "sections", "limits", "options", "gauge") {
+	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "start", "sections", "limits", "options",
+		"gauge") {
 		return
 	}
 	if v := n.at("vindel"); v.missing() {
@@ -61,7 +62,8 @@ func (r *reader) piece(n node) {
 	}
 	if l := n.at("limits"); !l.missing() && l.object("float", "tuck", "tuck_wide", "slip", "weave", "weights") {
 		limit := func(key string) int { return l.at(key).whole(1, 10000) }
-		p.Limits = Limits{limit("float"), limit("tuck"), limit("tuck_wide"), limit("slip"), limit("weave"), limit("weights")}
+		p.Limits = Limits{limit("float"), limit("tuck"), limit("tuck_wide"), limit("slip"), limit("weave"),
+			limit("weights")}
 	}
 	if g := n.at("gauge"); !g.missing() && g.object("stitches", "rows") {
 		measure := func(key string) float64 {

@@ -37,7 +37,8 @@ func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
 	if technique.Drawn == InYarns {
 		for k, m := range c.Means {
 			if m.Stitch != chart.Knit {
-				n.at("chart").fail("%q: %q means %v; %s knits knit stitches only", name, string(c.Keys[k]), m.Stitch, technique.Name)
+				n.at("chart").fail("%q: %q means %v; %s knits knit stitches only", name, string(c.Keys[k]), m.Stitch,
+					technique.Name)
 			}
 		}
 	}
@@ -80,7 +81,8 @@ func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
 		}
 		a.Transform = append(a.Transform, t)
 		if t == "invert" && len(c.Keys) != 2 {
-			transforms.index(i).fail("\"invert\": %q has %d characters; only a chart of two can be inverted", name, len(c.Keys))
+			transforms.index(i).fail("\"invert\": %q has %d characters; only a chart of two can be inverted", name,
+				len(c.Keys))
 		}
 		if !technique.Takes(t) && t != "" {
 			transforms.index(i).fail("%q: %s can only be %s", t, technique.Name, technique.Changed)

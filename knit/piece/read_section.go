@@ -10,7 +10,8 @@ import (
 var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
-	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "recipe", "options"}, optionKeys()...)
+	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "recipe",
+		"options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}

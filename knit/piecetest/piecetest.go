@@ -18,8 +18,10 @@ func Document(t testing.TB, profile, from, to string, rows []string, edits ...ed
 	yarn := func(id string) any { return map[string]any{"yarn": id} }
 	tree := map[string]any{
 		"vindel": 1, "name": "test", "machine": map[string]any{"profile": profile},
-		"yarns":    []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"}, map[string]any{"id": "D"}},
-		"charts":   map[string]any{"c": map[string]any{"side": "purl", "legend": map[string]any{".": yarn("A"), "#": yarn("B"), "+": yarn("C"), "*": yarn("D")}, "rows": rows}},
+		"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"},
+			map[string]any{"id": "D"}},
+		"charts": map[string]any{"c": map[string]any{"side": "purl",
+			"legend": map[string]any{".": yarn("A"), "#": yarn("B"), "+": yarn("C"), "*": yarn("D")}, "rows": rows}},
 		"needles":  map[string]any{"from": from, "to": to},
 		"sections": []any{map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}}},
 	}

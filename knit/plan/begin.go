@@ -19,7 +19,8 @@ func (k *planner) begin(s *section, w loom.Work) bool {
 			side = machine.Left
 		}
 		if l.Stands(machine.KnitCarriage) != side {
-			k.Report(l.OtherSide(side, "Knit and purl carriage change places on the right, where the purl carriage lives; here they would meet on the left."))
+			k.Report(l.OtherSide(side,
+				"Knit and purl carriage change places on the right, where the purl carriage lives; here they would meet on the left."))
 			return false
 		}
 	}
@@ -34,13 +35,16 @@ func (k *planner) begin(s *section, w loom.Work) bool {
 		case selects:
 			k.selectingPass(s, w)
 		case k.m.School == machine.Pairs && l.Stands(machine.KnitCarriage) == machine.Left:
-			f := l.OtherSide(machine.Right, "The reader sets the needles on a pass to the left, but here the carriage stands on the left.")
+			f := l.OtherSide(machine.Right,
+				"The reader sets the needles on a pass to the left, but here the carriage stands on the left.")
 			f.Needles = machine.Set{}
 			k.Report(f)
 			return false
 		case k.m.School == machine.Pairs:
-			k.Report(finding.Finding{Code: finding.RowDoubled, Severity: finding.Note, Section: s.No, Rows: [2]int{1, s.Rows},
-				Needles: w.InWork(), Text: "The reader gives every line two passes: each chart row is knitted twice, and stands twice as tall."})
+			k.Report(finding.Finding{Code: finding.RowDoubled, Severity: finding.Note, Section: s.No,
+				Rows:    [2]int{1, s.Rows},
+				Needles: w.InWork(),
+				Text:    "The reader gives every line two passes: each chart row is knitted twice, and stands twice as tall."})
 		}
 	}
 	if k.setsBack(s, w.Row) {

@@ -53,14 +53,16 @@ func (k *planner) offerFewerCuts() {
 			moved[row] = y
 		}
 		_, cuts := loom.Leads(more, k.Piece.Start, moved)
-		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", s.No, s.rows+1), edit.SectionRows(s.No, s.rows+1))
+		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", s.No, s.rows+1),
+			edit.SectionRows(s.No, s.rows+1))
 	}
 	if fix == "" {
 		return
 	}
 	for i := range k.Findings {
 		if f := &k.Findings[i]; f.Code == finding.YarnFarSide {
-			f.Fix, f.Mend = fmt.Sprintf("%s (%s in the whole piece, instead of %d)", fix, words.Count(best, "cut", "cuts"), k.Totals.Cuts), finding.Always(mend)
+			f.Fix, f.Mend = fmt.Sprintf("%s (%s in the whole piece, instead of %d)", fix,
+				words.Count(best, "cut", "cuts"), k.Totals.Cuts), finding.Always(mend)
 		}
 	}
 }

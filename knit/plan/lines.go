@@ -100,7 +100,8 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 func (k *planner) linkPairs(p, next *pass.Pass) {
 	if p.Own > 0 && p.Row() == 1 && p.Dir == machine.Left && p.Line == 0 {
 		k.setProgram(p, p.Section)
-		p.Before = append(p.Before, pass.NoteStep("Sweep the reader across by hand, so that it takes line 1", 0, machine.Set{}))
+		p.Before = append(p.Before, pass.NoteStep("Sweep the reader across by hand, so that it takes line 1", 0,
+			machine.Set{}))
 	}
 	if p.Dir != machine.Right || next == nil || next.Own == 0 || next.Row() == 1 {
 		return

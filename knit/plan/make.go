@@ -144,7 +144,8 @@ func (k *planner) firstYarns() map[int]piece.YarnNo {
 
 // lacks says what the machine is missing for a section, nil where it can knit it.
 func (k *planner) lacks(t *technique.Technique, s *bed.Placed) *finding.Finding {
-	f := &finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.No, Rows: [2]int{1, s.Rows}, Needles: s.InWork(1)}
+	f := &finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.No,
+		Rows: [2]int{1, s.Rows}, Needles: s.InWork(1)}
 	if t.Knit == nil {
 		f.Text = fmt.Sprintf("Vindel does not plan %s yet.", t.Name)
 		return f

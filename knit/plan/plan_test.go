@@ -20,7 +20,8 @@ var area, set, before = piecetest.Area, piecetest.Set, piecetest.Before
 // say is what the tests below compare of a pass: carriage way, row, line, counter,
 // yarns, needles forward, needles set for the next, needles in full hold.
 func say(pl *pass.Plan, p *pass.Pass) string {
-	return strings.TrimSpace(fmt.Sprintf("%v r%d l%d c%d %s%s [%v] [%v] %v", p.Dir, p.Row(), p.Line, p.Counter, pl.Piece.YarnID(p.Yarn(1)), pl.Piece.YarnID(p.Yarn(2)), p.Main().Select, p.Main().Sets, p.Main().Hold))
+	return strings.TrimSpace(fmt.Sprintf("%v r%d l%d c%d %s%s [%v] [%v] %v", p.Dir, p.Row(), p.Line, p.Counter,
+		pl.Piece.YarnID(p.Yarn(1)), pl.Piece.YarnID(p.Yarn(2)), p.Main().Select, p.Main().Sets, p.Main().Hold))
 }
 
 func compare(t *testing.T, name string, pl *pass.Plan, want ...string) {
@@ -52,12 +53,15 @@ func TestByHand(t *testing.T) {
 	compare(t, "purl, direct", plan.Make(piecetest.New(t, "card-direct", "L4", "R4", figure)),
 		"left r1 l1 c1 AB [L3,L1,R2,R4] []", "right r2 l2 c2 AB [L4-L3,R1-R2] []", "left r3 l3 c3 AB [L4,R1] []")
 	compare(t, "purl, preselect", plan.Make(piecetest.New(t, "card-preselect", "L4", "R4", figure)),
-		"left r0 l1 c1 A [] [L3,L1,R2,R4]", "right r1 l2 c2 AB [L3,L1,R2,R4] [L4-L3,R1-R2]", "left r2 l3 c3 AB [L4-L3,R1-R2] [L4,R1]", "right r3 l0 c4 AB [L4,R1] []")
+		"left r0 l1 c1 A [] [L3,L1,R2,R4]", "right r1 l2 c2 AB [L3,L1,R2,R4] [L4-L3,R1-R2]",
+		"left r2 l3 c3 AB [L4-L3,R1-R2] [L4,R1]", "right r3 l0 c4 AB [L4,R1] []")
 	knit := set("/charts/c/side", "knit")
 	compare(t, "knit, direct", plan.Make(piecetest.New(t, "card-direct", "L4", "R4", figure, knit)),
 		"left r1 l1 c1 AB [L4,L2,R1,R3] []", "right r2 l2 c2 AB [L2-L1,R3-R4] []", "left r3 l3 c3 AB [L1,R4] []")
-	compare(t, "knit, preselect, anchored at L3", plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", figure, knit, area("first", "L3"))),
-		"left r0 l1 c1 A [] [L3,L1,R2,R4]", "right r1 l2 c2 AB [L3,L1,R2,R4] [L4,L1-R1,R4]", "left r2 l3 c3 AB [L4,L1-R1,R4] [L4,R1]", "right r3 l0 c4 AB [L4,R1] []")
+	compare(t, "knit, preselect, anchored at L3",
+		plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", figure, knit, area("first", "L3"))),
+		"left r0 l1 c1 A [] [L3,L1,R2,R4]", "right r1 l2 c2 AB [L3,L1,R2,R4] [L4,L1-R1,R4]",
+		"left r2 l3 c3 AB [L4,L1-R1,R4] [L4,R1]", "right r3 l0 c4 AB [L4,R1] []")
 	// By hand L4 (far) waits in full hold and R4 (near) never comes forward.
 	compare(t, "purl, two passes", plan.Make(piecetest.New(t, "hand-mid", "L4", "R4", figure)),
 		"left r1 l0 c1 A [L3,L1,R2] [] L4", "right r1 l0 c2 B [L3,L1,R2] [] L4",
@@ -67,14 +71,18 @@ func TestByHand(t *testing.T) {
 
 func TestSelectingPass(t *testing.T) {
 	rows := []string{".#.#", "#.#."}
-	free := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows, set("/options", map[string]any{"selecting": "free"}), set("/start", "left")))
+	free := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows,
+		set("/options", map[string]any{"selecting": "free"}), set("/start", "left")))
 	compare(t, "free", free, "right r0 l1 c0  [] [L2,R1]", "left r1 l2 c1 AB [L2,R1] [L1,R2]", "right r2 l0 c2 AB [L1,R2] []")
-	if p := free.Passes[0]; p.Cams() != machine.Free.Ways[0] || free.Totals.Knitted != 2 || free.Totals.Passes != 3 || free.Totals.Threadings != 2 {
+	if p := free.Passes[0]; p.Cams() != machine.Free.Ways[0] || free.Totals.Knitted != 2 || free.Totals.Passes != 3 ||
+		free.Totals.Threadings != 2 {
 		t.Errorf("free pass: cams %v, totals %+v", p.Cams(), free.Totals)
 	}
 	// A plain row before the pattern does the selecting, and so does a patterned one.
-	after := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows, before(2, "A"), set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}})))
-	compare(t, "after plain", after, "left r1 l0 c1 A [] []", "right r2 l1 c2 A [] [L2,R1]", "left r1 l2 c3 AB [L2,R1] [L1,R2]", "right r2 l1 c4 AB [L1,R2] [L2,R1]",
+	after := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows, before(2, "A"),
+		set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}})))
+	compare(t, "after plain", after, "left r1 l0 c1 A [] []", "right r2 l1 c2 A [] [L2,R1]",
+		"left r1 l2 c3 AB [L2,R1] [L1,R2]", "right r2 l1 c4 AB [L1,R2] [L2,R1]",
 		"left r1 l2 c5 AB [L2,R1] [L1,R2]", "right r2 l0 c6 AB [L1,R2] []")
 	locks := ""
 	for i := range after.Passes[:3] {
@@ -104,8 +112,10 @@ func TestCounters(t *testing.T) {
 		t.Errorf("counter at the start of each row: %v, want %v", counters, want)
 	}
 	two := []string{".#.#", "#.#."}
-	for policy, want := range map[string][]int{"run": {1, 2, 3, 4, 5, 6, 7}, "section": {1, 2, 3, 1, 2, 3, 4}, "repeat": {1, 2, 3, 1, 2, 1, 2}} {
-		p := piecetest.New(t, "card-preselect", "L2", "R2", two, before(3, "A"), set("/options", map[string]any{"counter": policy}), set("/sections/1/rows", 4))
+	for policy, want := range map[string][]int{"run": {1, 2, 3, 4, 5, 6, 7}, "section": {1, 2, 3, 1, 2, 3, 4},
+		"repeat": {1, 2, 3, 1, 2, 1, 2}} {
+		p := piecetest.New(t, "card-preselect", "L2", "R2", two, before(3, "A"),
+			set("/options", map[string]any{"counter": policy}), set("/sections/1/rows", 4))
 		var got []int
 		for _, made := range plan.Make(p).Passes {
 			got = append(got, made.Counter)
@@ -124,13 +134,16 @@ func TestCounters(t *testing.T) {
 func TestPairs(t *testing.T) {
 	rows := []string{"#..#", ".##."}
 	pl := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/sections/0/rows", 4)))
-	compare(t, "pairs", pl, "left r1 l0 c1 AB [L1-R1] []", "right r1 l2 c2 AB [L1-R1] []", "left r2 l0 c3 AB [L2,R2] []", "right r2 l1 c4 AB [L2,R2] []",
-		"left r3 l0 c5 AB [L1-R1] []", "right r3 l2 c6 AB [L1-R1] []", "left r4 l0 c7 AB [L2,R2] []", "right r4 l0 c8 AB [L2,R2] []")
+	compare(t, "pairs", pl, "left r1 l0 c1 AB [L1-R1] []", "right r1 l2 c2 AB [L1-R1] []", "left r2 l0 c3 AB [L2,R2] []",
+		"right r2 l1 c4 AB [L2,R2] []",
+		"left r3 l0 c5 AB [L1-R1] []", "right r3 l2 c6 AB [L1-R1] []", "left r4 l0 c7 AB [L2,R2] []",
+		"right r4 l0 c8 AB [L2,R2] []")
 	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool { return st.Do == pass.SetCard && st.Value == 1 }) {
 		t.Error("the card is not set back before the last pass of the round")
 	}
 	left := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/start", "left")))
-	if len(left.Passes) != 0 || !slices.ContainsFunc(left.Findings, func(f finding.Finding) bool { return f.Code == "carriage-side" }) {
+	if len(left.Passes) != 0 || !slices.ContainsFunc(left.Findings,
+		func(f finding.Finding) bool { return f.Code == "carriage-side" }) {
 		t.Errorf("starting on the left: %v", left.Findings)
 	}
 }
@@ -138,7 +151,8 @@ func TestPairs(t *testing.T) {
 // TestFeedersInHoles: a row whose yarns have changed feeders has its holes inverted,
 // and where that differs between repeats the program is longer than the chart.
 func TestFeedersInHoles(t *testing.T) {
-	pl := plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"+..+", "#++#", "#..#"}, set("/sections/0/rows", 6)))
+	pl := plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"+..+", "#++#", "#..#"},
+		set("/sections/0/rows", 6)))
 	compare(t, "three yarns in turn", pl, "left r0 l1 c1 A [] [L2,R2]",
 		"right r1 l2 c2 AB [L2,R2] [L2,R2]", "left r2 l3 c3 CB [L2,R2] [L1-R1]", "right r3 l4 c4 CA [L1-R1] [L1-R1]",
 		"left r4 l5 c5 BA [L1-R1] [L1-R1]", "right r5 l6 c6 BC [L1-R1] [L2,R2]", "left r6 l0 c7 AC [L2,R2] []")
@@ -150,7 +164,8 @@ func TestFeedersInHoles(t *testing.T) {
 func TestEndNeedles(t *testing.T) {
 	rows := []string{"....", ".##.", "...."}
 	for policy, want := range map[string]string{"off": "L1-R1", "auto": "L2-R2", "hand": "L2-R2"} {
-		pl := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows, set("/options", map[string]any{"end_needles": policy})))
+		pl := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows,
+			set("/options", map[string]any{"end_needles": policy})))
 		if got := pl.Passes[2].Main().Select.String(); got != want {
 			t.Errorf("%s: row 2 selects %s, want %s", policy, got, want)
 		}
@@ -161,7 +176,8 @@ func TestEndNeedles(t *testing.T) {
 			t.Errorf("%s: by hand %v", policy, pl.Passes[2].Main().ByHand)
 		}
 	}
-	motif := plan.Make(piecetest.New(t, "card-preselect", "L4", "R4", rows, set("/options", map[string]any{"end_needles": "auto"}), area("from", "L2"), area("to", "R2"), area("first", "L2")))
+	motif := plan.Make(piecetest.New(t, "card-preselect", "L4", "R4", rows,
+		set("/options", map[string]any{"end_needles": "auto"}), area("from", "L2"), area("to", "R2"), area("first", "L2")))
 	if got := motif.Passes[2].Main().Select.String(); got != "L1-R1" {
 		t.Errorf("beside a motif the switch is off: row 2 selects %s", got)
 	}
@@ -170,11 +186,13 @@ func TestEndNeedles(t *testing.T) {
 // TestCannot: what stops a plan says why and keeps the passes below it.
 func TestCannot(t *testing.T) {
 	pl := plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"#.#.", "#.+.", "#.#."}))
-	if len(pl.Passes) != 2 || pl.Stopped.Row != 2 || len(pl.Findings) != 1 || pl.Findings[0].Code != "colours-in-row" || !strings.Contains(pl.Findings[0].Text, "column 1") && !strings.Contains(pl.Findings[0].Text, "column 3") {
+	if len(pl.Passes) != 2 || pl.Stopped.Row != 2 || len(pl.Findings) != 1 || pl.Findings[0].Code != "colours-in-row" ||
+		!strings.Contains(pl.Findings[0].Text, "column 1") && !strings.Contains(pl.Findings[0].Text, "column 3") {
 		t.Errorf("three colours in row 2: %d passes, stopped at %d, %v", len(pl.Passes), pl.Stopped.Row, pl.Findings)
 	}
 	one := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"#.#."}, set("/machine/feeders", 1)))
-	if len(one.Passes) != 0 || one.Findings[0].Code != "technique-machine" || !strings.Contains(one.Findings[0].Text, "second feeder") || !strings.Contains(one.Findings[0].Fix, "hand-mid") {
+	if len(one.Passes) != 0 || one.Findings[0].Code != "technique-machine" ||
+		!strings.Contains(one.Findings[0].Text, "second feeder") || !strings.Contains(one.Findings[0].Fix, "hand-mid") {
 		t.Errorf("one feeder, no fingers: %v", one.Findings)
 	}
 }
@@ -207,7 +225,8 @@ func TestFarSide(t *testing.T) {
 		t.Errorf("%s: still %d cuts, %v", pl.Findings[0].Fix, plan.Make(p).Totals.Cuts, err)
 	}
 	// With one row more below, the same.
-	odd := plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{".#..#.", "......"}, before(1, "B"), set("/sections/1/yarn", "A")))
+	odd := plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{".#..#.", "......"}, before(1, "B"),
+		set("/sections/1/yarn", "A")))
 	if odd.Totals.Cuts > 0 && odd.Findings[0].Remedy() == nil {
 		t.Errorf("%d cuts and no remedy: %v", odd.Totals.Cuts, odd.Findings)
 	}
@@ -232,10 +251,12 @@ func TestHandSteps(t *testing.T) {
 		return at
 	}
 	rows := set("/sections/0/rows", 30)
-	if got := moved(plan.Make(piecetest.New(t, "card-direct", "L2", "R2", []string{"#.#."}, rows))); !slices.Equal(got, []int{13, 25}) {
+	if got := moved(plan.Make(piecetest.New(t, "card-direct", "L2", "R2", []string{"#.#."}, rows))); !slices.Equal(got,
+		[]int{13, 25}) {
 		t.Errorf("weights moved before passes %v, want 13 and 25", got)
 	}
-	if got := moved(plan.Make(piecetest.New(t, "hand-mid", "L2", "R2", []string{".#.."}, rows, set("/limits", map[string]any{"weights": 10})))); !slices.Equal(got, []int{21, 41}) {
+	if got := moved(plan.Make(piecetest.New(t, "hand-mid", "L2", "R2", []string{".#.."}, rows,
+		set("/limits", map[string]any{"weights": 10})))); !slices.Equal(got, []int{21, 41}) {
 		t.Errorf("every ten rows of two passes: before passes %v, want 21 and 41", got)
 	}
 	pl := plan.Make(piecetest.New(t, "card-direct", "L2", "R2", []string{"#.#."}))

@@ -19,7 +19,9 @@ import (
 // marked is a piece whose chart marks '#' as a stitch of a technique.
 func marked(t *testing.T, id, technique, stitch string, rows []string, edits ...edit.Change) *pass.Plan {
 	t.Helper()
-	edits = append([]edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}), set("/sections/0/technique", technique), set("/sections/0/weft", "D")}, edits...)
+	edits = append([]edit.Change{set("/charts/c/legend",
+		map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
+		set("/sections/0/technique", technique), set("/sections/0/weft", "D")}, edits...)
 	return plan.Make(piecetest.New(t, id, "L2", "R2", rows, edits...))
 }
 
@@ -40,15 +42,18 @@ func TestConventions(t *testing.T) {
 		{"card-preselect", "weave", "weave", []edit.Change{set("/machine/weave_selected", "shown")}, "L1-R1 weave knit", ""},
 		{"card-direct", "texture", "purl", nil, " knit knit", ""},
 		{"card-direct", "texture", "purl", []edit.Change{set("/machine/purl_carriage", true)}, "L1-R1 knit knit", ""},
-		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"})}, "L2-R2 knit tuck", "card-inverted"},
-		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}), set("/options", map[string]any{"end_needles": "auto"}), set("/machine/tuck_selected", "tuck")}, " tuck knit", ""},
+		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}),
+			set("/options", map[string]any{"end_needles": "auto"})}, "L2-R2 knit tuck", "card-inverted"},
+		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}),
+			set("/options", map[string]any{"end_needles": "auto"}), set("/machine/tuck_selected", "tuck")}, " tuck knit", ""},
 	} {
 		pl := marked(t, c.id, c.technique, c.stitch, []string{".##."}, c.edits...)
 		p := pl.Passes[len(pl.Passes)-1]
 		if got := fmt.Sprintf("%v %v %v", p.Main().Select, p.Cams().Selected, p.Cams().Unselected); got != c.want {
 			t.Errorf("%s on %s %v: got %s, want %s", c.technique, c.id, c.edits, got, c.want)
 		}
-		if has := slices.ContainsFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "card-inverted" }); has != (c.note != "") {
+		if has := slices.ContainsFunc(pl.Findings,
+			func(f finding.Finding) bool { return f.Code == "card-inverted" }); has != (c.note != "") {
 			t.Errorf("%s on %s: inverted is said: %v", c.technique, c.id, has)
 		}
 	}
@@ -57,7 +62,8 @@ func TestConventions(t *testing.T) {
 // TestTuckByHand: needles left in the tucking position are not brought there again,
 // unless the machine wants them set each pass.
 func TestTuckByHand(t *testing.T) {
-	for reset, want := range map[bool]string{false: "[bring L1-R1] [] [work L1 bring L2]", true: "[bring L1-R1] [bring L1-R1] [bring L2,R1]"} {
+	for reset, want := range map[bool]string{false: "[bring L1-R1] [] [work L1 bring L2]",
+		true: "[bring L1-R1] [bring L1-R1] [bring L2,R1]"} {
 		pl := marked(t, "hand-mid", "tuck", "tuck", []string{"#.#.", ".##.", ".##."}, set("/machine/reset_each_pass", reset))
 		var steps []string
 		for i := range pl.Passes {
@@ -91,14 +97,19 @@ func TestPurlCarriage(t *testing.T) {
 		}
 	}
 	// Reformed by hand on a preselecting machine: what the carriage had selected is undone there.
-	after := marked(t, "card-preselect", "texture", "purl", []string{".##."}, set("/charts/two", map[string]any{"side": "purl", "legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}}, "rows": []string{"##.."}}),
+	after := marked(t, "card-preselect", "texture", "purl", []string{".##."},
+		set("/charts/two", map[string]any{"side": "purl",
+			"legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}},
+			"rows":   []string{"##.."}}),
 		set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "two"}}}))
 	steps := after.Passes[1].Before
-	if last := steps[len(steps)-1]; last.Do != pass.BringForward || last.Needles != machine.SetOf(machine.L(1)) || after.Passes[0].Main().Sets.String() != "L2-L1" {
+	if last := steps[len(steps)-1]; last.Do != pass.BringForward || last.Needles != machine.SetOf(machine.L(1)) ||
+		after.Passes[0].Main().Sets.String() != "L2-L1" {
 		t.Errorf("selected %v, then reformed: the last step is %s", after.Passes[0].Main().Sets, last.Say(after.Piece))
 	}
 	byHand := marked(t, "card-direct", "texture", "purl", []string{".##."})
-	if len(byHand.After) == 0 || byHand.After[0].Do != pass.Reform || byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.Lines[0] != 0 {
+	if len(byHand.After) == 0 || byHand.After[0].Do != pass.Reform ||
+		byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.Lines[0] != 0 {
 		t.Errorf("by hand: after the last pass %v", byHand.After)
 	}
 }
@@ -106,7 +117,8 @@ func TestPurlCarriage(t *testing.T) {
 // TestBobbins: laid in the direction the carriage goes, no twist on a bobbin's first
 // row, both ends to darn, and a bobbin left far from where it is wanted.
 func TestBobbins(t *testing.T) {
-	pl := plan.Make(piecetest.New(t, "hand-chunky", "L4", "R4", []string{"######..", "..##....", "..##...."}, set("/sections/0/technique", "intarsia")))
+	pl := plan.Make(piecetest.New(t, "hand-chunky", "L4", "R4", []string{"######..", "..##....", "..##...."},
+		set("/sections/0/technique", "intarsia")))
 	var got []string
 	for i := range pl.Passes {
 		var lays []string
@@ -115,22 +127,27 @@ func TestBobbins(t *testing.T) {
 		}
 		got = append(got, fmt.Sprintf("%v c%d %s", pl.Passes[i].Dir, pl.Passes[i].Counter, strings.Join(lays, ", ")))
 	}
-	want := []string{"left c0 ", "right c1 A1 L4-L3 true, B1 L2-L1 true, A2 R1-R4 true", "left c2 A2 R1-R4 false, B1 L2-L1 false, A1 L4-L3 false", "right c3 B1 L4-R2 false, A2 R3-R4 false"}
+	want := []string{"left c0 ", "right c1 A1 L4-L3 true, B1 L2-L1 true, A2 R1-R4 true",
+		"left c2 A2 R1-R4 false, B1 L2-L1 false, A1 L4-L3 false", "right c3 B1 L4-R2 false, A2 R3-R4 false"}
 	if !slices.Equal(got, want) {
 		t.Errorf("laid:\n%s\nwant\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
 	}
 	if tot := pl.Totals; tot.Bobbins != 3 || tot.BobbinsAtOnce != 3 || tot.Threadings != 0 || tot.Knitted != 3 {
 		t.Errorf("totals %+v", tot)
 	}
-	if b := pl.Bobbins[1]; b.Name != "B1" || b.FirstRow != 1 || b.LastRow != 3 || b.Stitches != 10 || b.Metres < 0.9 || b.Metres > 1 {
+	if b := pl.Bobbins[1]; b.Name != "B1" || b.FirstRow != 1 || b.LastRow != 3 || b.Stitches != 10 || b.Metres < 0.9 ||
+		b.Metres > 1 {
 		t.Errorf("bobbin %+v", b)
 	}
-	farAway := plan.Make(piecetest.New(t, "hand-chunky", "L8", "R8", []string{"#########.......", ".......##......."}, set("/sections/0/technique", "intarsia")))
+	farAway := plan.Make(piecetest.New(t, "hand-chunky", "L8", "R8", []string{"#########.......", ".......##......."},
+		set("/sections/0/technique", "intarsia")))
 	if i := slices.IndexFunc(farAway.Findings, func(f finding.Finding) bool { return f.Code == "bobbin-far" }); i >= 0 {
 		t.Errorf("B1 ends on the right of its field and goes on from there: %v", farAway.Findings)
 	}
-	farAway = plan.Make(piecetest.New(t, "hand-chunky", "L8", "R8", []string{".......#########", ".......##......."}, set("/sections/0/technique", "intarsia")))
-	if i := slices.IndexFunc(farAway.Findings, func(f finding.Finding) bool { return f.Code == "bobbin-far" }); i < 0 || farAway.Findings[i].Needles != machine.SetOf(machine.R(1), machine.R(8)) {
+	farAway = plan.Make(piecetest.New(t, "hand-chunky", "L8", "R8", []string{".......#########", ".......##......."},
+		set("/sections/0/technique", "intarsia")))
+	if i := slices.IndexFunc(farAway.Findings, func(f finding.Finding) bool { return f.Code == "bobbin-far" }); i < 0 ||
+		farAway.Findings[i].Needles != machine.SetOf(machine.R(1), machine.R(8)) {
 		t.Errorf("B1 hangs at R1 and is wanted at R8: %v", farAway.Findings)
 	}
 }
@@ -143,14 +160,17 @@ func TestAble(t *testing.T) {
 		}
 	}
 	pl := plan.Make(piecetest.New(t, "program-small", "L2", "R2", []string{".##."}, set("/sections/0/technique", "intarsia")))
-	if len(pl.Findings) != 1 || pl.Findings[0].Code != "technique-machine" || !strings.Contains(pl.Findings[0].Text, "intarsia setting") || pl.Findings[0].Fix != "Use hand-chunky" {
+	if len(pl.Findings) != 1 || pl.Findings[0].Code != "technique-machine" ||
+		!strings.Contains(pl.Findings[0].Text, "intarsia setting") || pl.Findings[0].Fix != "Use hand-chunky" {
 		t.Errorf("intarsia on a machine without: %v", pl.Findings)
 	}
 }
 
 // TestSelectedAgain: after yarns laid by hand no row has selected, so a selecting pass is added.
 func TestSelectedAgain(t *testing.T) {
-	pl := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{".##."}, set("/machine/intarsia", true), set("/sections/0/technique", "intarsia"),
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{".##."}, set("/machine/intarsia", true),
+		set("/sections/0/technique", "intarsia"),
 		set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}})))
-	compare(t, "after intarsia", pl, "left r0 l0 c0  [] []", "right r1 l0 c1  [] []", "left r0 l1 c2 A [] [L1-R1]", "right r1 l0 c3 AB [L1-R1] []")
+	compare(t, "after intarsia", pl, "left r0 l0 c0  [] []", "right r1 l0 c1  [] []", "left r0 l1 c2 A [] [L1-R1]",
+		"right r1 l0 c3 AB [L1-R1] []")
 }

@@ -226,7 +226,8 @@ func (p *wordReader) stitch(word string) ([]rune, error) {
 		}
 		return slices.Repeat([]rune{r}, n), nil
 	}
-	right := map[string]rune{"k2tog": '/', "ssk": '\\', "skp": '\\', "skpo": '\\', "sl1-k1-psso": '\\', "cdd": '^', "s2kp": '^', "s2kpo": '^', "s2kp2": '^', "sl2-k1-p2sso": '^', "sl2-k1-psso": '^'}
+	right := map[string]rune{"k2tog": '/', "ssk": '\\', "skp": '\\', "skpo": '\\', "sl1-k1-psso": '\\', "cdd": '^',
+		"s2kp": '^', "s2kpo": '^', "s2kp2": '^', "sl2-k1-p2sso": '^', "sl2-k1-psso": '^'}
 	back := map[string]rune{"p2tog": '/', "ssp": '\\', "p2tog-tbl": '\\'}
 	here, there := right, back
 	if p.wrong {
@@ -247,7 +248,8 @@ func (p *wordReader) stitch(word string) ([]rune, error) {
 		if p.wrong {
 			side = "wrong"
 		}
-		return nil, fmt.Errorf("line %d: %q on the %s side makes a purled decrease, which transfers cannot", p.line, word, side)
+		return nil, fmt.Errorf("line %d: %q on the %s side makes a purled decrease, which transfers cannot", p.line,
+			word, side)
 	}
 	return nil, fmt.Errorf("line %d: %q: not a word I know; there are k, p, yo, k2tog, ssk, skp, cdd, s2kp, sk2p, and on wrong-side rows p2tog, ssp", p.line, word)
 }

@@ -17,7 +17,8 @@ func Lettering(text string, tall bool) ([]string, error) {
 	for i, r := range []rune(text) {
 		g, ok := letterforms[unicode.ToUpper(r)]
 		if !ok {
-			return nil, fmt.Errorf("character %d: %q has no letterform; there are A to Z, 0 to 9 and %s", i+1, string(r), punctuation)
+			return nil, fmt.Errorf("character %d: %q has no letterform; there are A to Z, 0 to 9 and %s", i+1,
+				string(r), punctuation)
 		}
 		for y, part := range strings.Split(g, "|") {
 			if i > 0 {

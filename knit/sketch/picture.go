@@ -25,7 +25,8 @@ func PictureSize(data []byte) (w, h int, err error) {
 		return 0, 0, fmt.Errorf("not a PNG, JPEG or GIF picture: %w", err)
 	}
 	if conf.Width < 1 || conf.Height < 1 || conf.Width*conf.Height > chart.MaxPicturePixels {
-		return 0, 0, fmt.Errorf("%d × %d pixels: a picture has at most %d in all", conf.Width, conf.Height, chart.MaxPicturePixels)
+		return 0, 0, fmt.Errorf("%d × %d pixels: a picture has at most %d in all", conf.Width, conf.Height,
+			chart.MaxPicturePixels)
 	}
 	return conf.Width, conf.Height, nil
 }
@@ -52,7 +53,8 @@ func FromPicture(data []byte, o Sampling) (*chart.Chart, []color.RGBA, error) {
 	}
 	part := image.Rect(0, 0, pw, ph)
 	if !o.Crop.Empty() {
-		part = image.Rect(o.Crop.Min.X*pw/100, o.Crop.Min.Y*ph/100, o.Crop.Max.X*pw/100, o.Crop.Max.Y*ph/100).Intersect(part)
+		part = image.Rect(o.Crop.Min.X*pw/100, o.Crop.Min.Y*ph/100, o.Crop.Max.X*pw/100,
+			o.Crop.Max.Y*ph/100).Intersect(part)
 		if part.Empty() {
 			return nil, nil, fmt.Errorf("%v: nothing of the picture lies there", o.Crop)
 		}
@@ -63,7 +65,8 @@ func FromPicture(data []byte, o Sampling) (*chart.Chart, []color.RGBA, error) {
 	h := max(1, int(float64(o.W)*float64(part.Dy())/float64(part.Dx())*o.RowsPerStitch+0.5))
 	switch {
 	case o.W < 1 || o.W > chart.MaxWidth || h > chart.MaxHeight || o.W*h > chart.MaxCells:
-		return nil, nil, fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d", o.W, h, chart.MaxWidth, chart.MaxHeight)
+		return nil, nil, fmt.Errorf("%d stitches by %d rows: a chart has at most %d by %d", o.W, h, chart.MaxWidth,
+			chart.MaxHeight)
 	case o.Yarns < 1 || o.Yarns > 12:
 		return nil, nil, fmt.Errorf("%d yarns: choose 1 to 12", o.Yarns)
 	}

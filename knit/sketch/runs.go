@@ -73,7 +73,8 @@ func (p *runReader) group(depth int) (row []rune, err error) {
 			}
 		}
 		if p.at >= len(p.text) || p.text[p.at] == ' ' {
-			return nil, fmt.Errorf("column %d: %d of what? A count stands before its character, such as 5#", began+1, n)
+			return nil, fmt.Errorf("column %d: %d of what? A count stands before its character, such as 5#", began+1,
+				n)
 		}
 		var part []rune
 		switch r := p.text[p.at]; r {
@@ -97,7 +98,8 @@ func (p *runReader) group(depth int) (row []rune, err error) {
 		}
 		p.at++
 		if n < 1 || len(row)+n*len(part) > p.most {
-			return nil, fmt.Errorf("column %d: %d times %d stitches; a row has 1 to %d", began+1, n, len(part), p.most)
+			return nil, fmt.Errorf("column %d: %d times %d stitches; a row has 1 to %d", began+1, n, len(part),
+				p.most)
 		}
 		for range n {
 			row = append(row, part...)

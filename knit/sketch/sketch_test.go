@@ -16,7 +16,8 @@ import (
 func TestRuns(t *testing.T) {
 	for _, c := range []struct{ typed, want string }{
 		{"5# 3. 4#", "#####...####"}, {"##..", "##..##..##.."}, {"2(2# 1.) 6.", "##.##......."}, {"3'5' 9.", "555........."},
-		{"5#3.4#", "#####...####"}, {"3", "column 1: 3 of what"}, {"2(# .", "column 2: this bracket"}, {")", "column 1: this bracket closes nothing"},
+		{"5#3.4#", "#####...####"}, {"3", "column 1: 3 of what"}, {"2(# .", "column 2: this bracket"},
+		{")", "column 1: this bracket closes nothing"},
 		{"5#", "5 stitches typed; the row has 12"}, {"99999# .", "column 1: "}, {"", "column 1: type a row"},
 	} {
 		row, err := sketch.ParseRuns(c.typed, 12)

@@ -26,19 +26,22 @@ var contract = []struct {
 	spoil     func(pl *pass.Plan)
 }{
 	{&technique.Plain, nil, nil, func(pl *pass.Plan) { pl.Passes[0].Main().Yarns = []piece.YarnNo{2} }},
-	{&technique.TwoColour, func(rng *rand.Rand, w, h int) []string { return randomTwoColour(rng, w, h, 3) }, nil, feederOneEverywhere},
+	{&technique.TwoColour, func(rng *rand.Rand, w, h int) []string { return randomTwoColour(rng, w, h, 3) }, nil,
+		feederOneEverywhere},
 	{&technique.Slip, randomMarks, nil, func(pl *pass.Plan) { setAll(pl, machine.Slipping, machine.Plain) }},
 	{&technique.Tuck, randomMarks, nil, func(pl *pass.Plan) {
 		setAll(pl, machine.TuckRest, machine.Slipping)
 		setAll(pl, machine.TuckForward, machine.Plain)
 	}},
-	{&technique.Lace, func(rng *rand.Rand, w, h int) []string { return randomLace(rng, w, h, rng.IntN(2) == 0, true) }, nil, func(pl *pass.Plan) {
-		each(pl, func(p *pass.Pass) {
-			p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Transfer })
-		})
-		setAll(pl, machine.Transfer, machine.FineTransfer)
-	}},
-	{&technique.Weave, randomMarks, map[string]any{"weft": "C"}, func(pl *pass.Plan) { each(pl, func(p *pass.Pass) { p.Lays = nil }) }},
+	{&technique.Lace, func(rng *rand.Rand, w, h int) []string { return randomLace(rng, w, h, rng.IntN(2) == 0, true) }, nil,
+		func(pl *pass.Plan) {
+			each(pl, func(p *pass.Pass) {
+				p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Transfer })
+			})
+			setAll(pl, machine.Transfer, machine.FineTransfer)
+		}},
+	{&technique.Weave, randomMarks, map[string]any{"weft": "C"},
+		func(pl *pass.Plan) { each(pl, func(p *pass.Pass) { p.Lays = nil }) }},
 	{&technique.Intarsia, randomFields, nil, func(pl *pass.Plan) {
 		each(pl, func(p *pass.Pass) {
 			for i := range p.Lays {
@@ -90,8 +93,10 @@ func legendOf(t *technique.Technique) map[string]any {
 // machineFor alters a shipped machine at random, and gives it what some techniques want.
 func machineFor(rng *rand.Rand, id string) []edit.Change {
 	pick := func(s ...string) string { return s[rng.IntN(len(s))] }
-	return slices.Concat(edit.Set("/machine", map[string]any{"profile": id, "weave": true, "intarsia": true, "purl_carriage": rng.IntN(2) == 0,
-		"tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"), "reset_each_pass": rng.IntN(2) == 0}))
+	return slices.Concat(edit.Set("/machine",
+		map[string]any{"profile": id, "weave": true, "intarsia": true, "purl_carriage": rng.IntN(2) == 0,
+			"tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"),
+			"reset_each_pass": rng.IntN(2) == 0}))
 }
 
 // TestContract: what every technique owes, on every machine that can knit it: a random
@@ -127,7 +132,9 @@ func TestContract(t *testing.T) {
 				if c.draw != nil {
 					section["areas"] = []any{map[string]any{"chart": "c"}}
 					rows = c.draw(rng, 1+rng.IntN(8), 1+rng.IntN(5))
-					changes = append(changes, append(edit.Set("/charts/c/legend", legendOf(c.technique)), edit.Set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)])...)...)
+					changes = append(changes,
+						append(edit.Set("/charts/c/legend", legendOf(c.technique)),
+							edit.Set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)])...)...)
 					changes = append(changes, piecetest.Before(2, "A"))
 				}
 				build := func() *pass.Plan {
@@ -146,10 +153,13 @@ func TestContract(t *testing.T) {
 				}
 				good++
 				for name, spoil := range map[string]func(pl *pass.Plan){
-					"its own":            c.spoil,
-					"all exempt":         func(pl *pass.Plan) { each(pl, func(p *pass.Pass) { p.Exempt = p.Main().AtWork }) },
-					"the last left out":  func(pl *pass.Plan) { pl.Passes = pl.Passes[:len(pl.Passes)-1] },
-					"one left out":       func(pl *pass.Plan) { pl.Passes = slices.Delete(pl.Passes, len(pl.Passes)/2, len(pl.Passes)/2+1) },
+					"its own":           c.spoil,
+					"all exempt":        func(pl *pass.Plan) { each(pl, func(p *pass.Pass) { p.Exempt = p.Main().AtWork }) },
+					"the last left out": func(pl *pass.Plan) { pl.Passes = pl.Passes[:len(pl.Passes)-1] },
+					"one left out": func(pl *pass.Plan) {
+						pl.Passes = slices.Delete(pl.Passes, len(pl.Passes)/2,
+							len(pl.Passes)/2+1)
+					},
 					"the last once more": func(pl *pass.Plan) { again(pl) },
 					"the wrong way":      func(pl *pass.Plan) { p := &pl.Passes[len(pl.Passes)/2]; p.Dir = p.Dir.Other() },
 				} {
@@ -163,7 +173,8 @@ func TestContract(t *testing.T) {
 				}
 			}
 			if good < 60 || noticed["its own"] < good/3 {
-				t.Errorf("only %d of 280 could be planned; %d of them spoilt in its own way were noticed", good, noticed["its own"])
+				t.Errorf("only %d of 280 could be planned; %d of them spoilt in its own way were noticed", good,
+					noticed["its own"])
 			}
 		})
 	}
@@ -181,7 +192,8 @@ func again(pl *pass.Plan) {
 func TestSpoilt(t *testing.T) {
 	figure, lace := []string{".##.#..#", "#..##.#.", ".#.#..##"}, []string{"o^o.../o"}
 	laid := []edit.Change{edit.Set("/sections/0/technique", "intarsia")[0]}
-	moved := []edit.Change{edit.Set("/charts/c/legend", map[string]any{})[0], edit.Set("/charts/c/side", "knit")[0], edit.Set("/sections/0/technique", "lace")[0], piecetest.Before(2, "A")}
+	moved := []edit.Change{edit.Set("/charts/c/legend", map[string]any{})[0], edit.Set("/charts/c/side", "knit")[0],
+		edit.Set("/sections/0/technique", "lace")[0], piecetest.Before(2, "A")}
 	remove := func(p *pass.Pass, do pass.Do) {
 		p.Before = slices.DeleteFunc(slices.Clone(p.Before), func(st pass.Step) bool { return st.Do == do })
 	}
@@ -194,11 +206,14 @@ func TestSpoilt(t *testing.T) {
 	}{
 		{finding.YarnNotThreaded, "card-preselect", figure, nil, func(pl *pass.Plan) { remove(&pl.Passes[1], pass.Thread) }},
 		{finding.CarriageSide, "card-preselect", figure, nil, func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }},
-		{finding.SelectionLost, "card-preselect", figure, nil, func(pl *pass.Plan) { pl.Passes[0].Main().Sets.Add(machine.L(2)) }},
+		{finding.SelectionLost, "card-preselect", figure, nil,
+			func(pl *pass.Plan) { pl.Passes[0].Main().Sets.Add(machine.L(2)) }},
 		{finding.SelectionLost, "hand-mid", figure, nil, func(pl *pass.Plan) { remove(&pl.Passes[0], pass.BringForward) }},
-		{finding.NeedleNoYarn, "hand-chunky", figure, laid, func(pl *pass.Plan) { pl.Passes[1].Lays = pl.Passes[1].Lays[:2] }},
+		{finding.NeedleNoYarn, "hand-chunky", figure, laid,
+			func(pl *pass.Plan) { pl.Passes[1].Lays = pl.Passes[1].Lays[:2] }},
 		{finding.LaidOutOfOrder, "hand-chunky", figure, laid, func(pl *pass.Plan) { slices.Reverse(pl.Passes[1].Lays) }},
-		{finding.YarnWrongSide, "hand-mid", figure, nil, func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1)) }},
+		{finding.YarnWrongSide, "hand-mid", figure, nil,
+			func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1)) }},
 		{finding.StitchDropped, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			both := machine.Range(machine.L(2), machine.L(1))
 			pl.Passes[2].Main().Sets, pl.Passes[3].Main().Select = both, both
@@ -213,10 +228,12 @@ func TestSpoilt(t *testing.T) {
 				pl.Passes[i+1].Main().Select = pl.Passes[i].Main().Sets
 			}
 		}},
-		{finding.FabricDiffers, "hand-mid", []string{"/....o.."}, moved, func(pl *pass.Plan) { // a stitch dragged along that was to stay behind
+		// a stitch dragged along that was to stay behind
+		{finding.FabricDiffers, "hand-mid", []string{"/....o.."}, moved, func(pl *pass.Plan) {
 			slices.Reverse(pl.Passes[2].Before)
 		}},
-		{finding.CarriageSide, "card-preselect", lace, moved, func(pl *pass.Plan) { pl.Passes = slices.Delete(pl.Passes, 6, 7) }},
+		{finding.CarriageSide, "card-preselect", lace, moved,
+			func(pl *pass.Plan) { pl.Passes = slices.Delete(pl.Passes, 6, 7) }},
 		{finding.SelectionLost, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			pl.Passes[2].Main().Sets.Remove(pl.Passes[2].Main().Sets.First())
 		}},
@@ -235,7 +252,8 @@ func TestSpoilt(t *testing.T) {
 		}
 		c.spoil(pl)
 		r := check.Of(pl)
-		if !r.Stops() || !slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Code == c.code && f.Severity == finding.Stop }) {
+		if !r.Stops() || !slices.ContainsFunc(r.Findings,
+			func(f finding.Finding) bool { return f.Code == c.code && f.Severity == finding.Stop }) {
 			t.Errorf("%s is not found: %v", c.code, r.Findings)
 		}
 	}

@@ -141,7 +141,8 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	for j, f := range fields {
 		if from[j] < 0 {
 			st.laid[f.Yarn]++
-			pl.Bobbins = append(pl.Bobbins, pass.Bobbin{Name: fmt.Sprintf("%s%d", l.Piece.YarnID(f.Yarn), st.laid[f.Yarn]), Yarn: f.Yarn, Section: w.Placed.No, FirstRow: w.Row})
+			pl.Bobbins = append(pl.Bobbins, pass.Bobbin{Name: fmt.Sprintf("%s%d", l.Piece.YarnID(f.Yarn),
+				st.laid[f.Yarn]), Yarn: f.Yarn, Section: w.Placed.No, FirstRow: w.Row})
 			inUse[j] = len(pl.Bobbins) - 1
 			on = on.Or(machine.Range(f.From, f.To))
 		} else {
@@ -167,7 +168,8 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	p := l.New(w, machine.LaidYarns)
 	p.Main().Yarns, p.Lays = nil, lays
 	if len(begun) > 0 {
-		p.Before = []pass.Step{pass.NoteStep(fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "), here), here, on)}
+		p.Before = []pass.Step{pass.NoteStep(fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "),
+			here), here, on)}
 	}
 	l.Go(p)
 	wind(l)
@@ -184,9 +186,11 @@ func reach(l *loom.Loom, w loom.Work, b *pass.Bobbin, f Field, here machine.Side
 	if away <= far {
 		return
 	}
-	l.Plan.Report(finding.Finding{Code: finding.BobbinFar, Severity: finding.Warn, Section: w.Placed.No, Rows: [2]int{w.Row, w.Row}, Needles: machine.SetOf(was, wanted),
-		Text: fmt.Sprintf("Row %d: bobbin %s hangs at %v and is next wanted at %v, %d needles away.", w.Row, b.Name, was, wanted, away),
-		Fix:  "Carry it across loosely under the needles between, or cut it and join a new one"})
+	l.Plan.Report(finding.Finding{Code: finding.BobbinFar, Severity: finding.Warn, Section: w.Placed.No,
+		Rows: [2]int{w.Row, w.Row}, Needles: machine.SetOf(was, wanted),
+		Text: fmt.Sprintf("Row %d: bobbin %s hangs at %v and is next wanted at %v, %d needles away.", w.Row, b.Name,
+			was, wanted, away),
+		Fix: "Carry it across loosely under the needles between, or cut it and join a new one"})
 }
 
 // wind works out what to wind on the bobbins in use, by a rule of thumb: four needle

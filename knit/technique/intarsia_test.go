@@ -59,7 +59,8 @@ func TestContinueAgainstEveryWay(t *testing.T) {
 			count, overlap = count+1, overlap+over
 		}
 		if wantCount, wantOverlap := slowContinue(below, row); count != wantCount || overlap != wantOverlap {
-			t.Fatalf("case %d, %v on %v: %d pairs of %d stitches; %d of %d are possible", i, row, below, count, overlap, wantCount, wantOverlap)
+			t.Fatalf("case %d, %v on %v: %d pairs of %d stitches; %d of %d are possible", i, row, below, count, overlap,
+				wantCount, wantOverlap)
 		}
 	}
 }

@@ -23,7 +23,8 @@ import (
 var Lace = Technique{
 	Technique: piece.Technique{
 		Name: "lace", Label: "lace", Drawn: piece.InLace, OneYarn: true,
-		Transforms: []string{"mirror"}, Changed: "mirrored and repeated", Options: []string{"lean", "transfer"}, Sense: laceSense,
+		Transforms: []string{"mirror"}, Changed: "mirrored and repeated", Options: []string{"lean", "transfer"},
+		Sense: laceSense,
 	},
 	Lacks: func(m *machine.Profile, s *piece.Section) string {
 		switch {
@@ -59,7 +60,8 @@ func laceSense(p *piece.Piece, s *piece.Section, fault func(path, format string,
 	for i, a := range s.Areas {
 		at := fmt.Sprintf("areas[%d].chart", i)
 		if a.Chart.All != s.Areas[0].Chart.All {
-			fault(at, "%q: it shows other rows than %q; the charts of one lace section show all rows, or right-side rows only", a.Chart.Name, s.Areas[0].Chart.Name)
+			fault(at,
+				"%q: it shows other rows than %q; the charts of one lace section show all rows, or right-side rows only", a.Chart.Name, s.Areas[0].Chart.Name)
 		}
 		for k, m := range a.Chart.Means {
 			key := string(a.Chart.Keys[k])
@@ -118,7 +120,8 @@ func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		f.Fix, f.Mend = evenRows(s)
 		return f
 	case transfers && l.Stands(machine.KnitCarriage) != machine.Right:
-		side := l.OtherSide(machine.Right, "The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on the left.")
+		side := l.OtherSide(machine.Right,
+			"The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on the left.")
 		side.Rows = [2]int{row, row}
 		return &side
 	}
@@ -133,7 +136,8 @@ func evenRows(s *bed.Placed) (fix string, mend func() []edit.Change) {
 	case !moves(s.StitchRow(s.Rows + 1)):
 		return fmt.Sprintf("Knit %d rows", s.Rows+1), finding.Always(edit.SectionRows(s.No, s.Rows+1))
 	case len(s.Section.Areas) == 1 && s.Rows == a.Chart.H && a.Rows == [2]int{1, a.Chart.H}:
-		return "Add a plain row on top of the chart", finding.Always(edit.PlainRowOnTop(s.No, 1, a.Chart, s.Wide[0], s.Rows+1))
+		return "Add a plain row on top of the chart",
+			finding.Always(edit.PlainRowOnTop(s.No, 1, a.Chart, s.Wide[0], s.Rows+1))
 	}
 	return fmt.Sprintf("Knit %d rows", s.Rows-1), nil
 }
@@ -204,7 +208,8 @@ func laceAsks(_ *piece.Piece, s *bed.Placed, c *fabric.Course) (w fabric.Want) {
 	w.Yarns = s.YarnRow(c.Row)
 	var eyelets, right, left, doubled, purl machine.Set
 	if c.Part != plainRow {
-		eyelets, right, left = s.Wants(c.Row, chart.YarnOver), s.Wants(c.Row, chart.LeanRight), s.Wants(c.Row, chart.LeanLeft)
+		eyelets, right, left = s.Wants(c.Row, chart.YarnOver), s.Wants(c.Row, chart.LeanRight),
+			s.Wants(c.Row, chart.LeanLeft)
 		doubled = right.Or(left).Or(s.Wants(c.Row, chart.Centre))
 		purl = s.Wants(c.Row, chart.Purl)
 	}

@@ -24,7 +24,8 @@ func lifeline(l *loom.Loom) {
 	if last == nil || l.Course() == 0 || st.lined > 0 && l.Course()-st.lined < l.WeightsEvery() {
 		return
 	}
-	if below := l.Plan.Section(last.Section); len(last.Works) > 0 && last.Works[0].Part != plainRow && moves(below.StitchRow(last.Row())) {
+	if below := l.Plan.Section(last.Section); len(last.Works) > 0 && last.Works[0].Part != plainRow &&
+		moves(below.StitchRow(last.Row())) {
 		return // its loops are still as the transfers left them
 	}
 	st.lined = l.Course()
@@ -69,7 +70,8 @@ func why(shifts []shift, i int, ahead bool) (text string, blank bool) {
 	case worked == len(shifts):
 		return "blank: everything is moved, and the carriage comes off on the left", true
 	case !shifts[worked].needles.Empty():
-		return fmt.Sprintf("moves %s to the %v", words.Stitches(shifts[worked].needles.Len()), shifts[worked].dir), false
+		return fmt.Sprintf("moves %s to the %v", words.Stitches(shifts[worked].needles.Len()), shifts[worked].dir),
+			false
 	}
 	for _, later := range shifts[worked:] {
 		if !later.needles.Empty() {

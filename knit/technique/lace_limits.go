@@ -91,26 +91,36 @@ func (l *laceCheck) pass(p *pass.Pass) {
 
 func (l *laceCheck) findings() (out []finding.Finding) {
 	p, s := l.pl.Piece, l.pl.Section(l.section)
-	report := func(code finding.Code, severity finding.Severity, at spot, mend func() []edit.Change, fix, format string, a ...any) {
+	report := func(code finding.Code, severity finding.Severity, at spot, mend func() []edit.Change, fix,
+		format string, a ...any) {
 		if at.needles.Empty() {
 			return
 		}
-		out = append(out, finding.Finding{Code: code, Severity: severity, Section: l.section, Rows: at.rows, Needles: at.needles, Text: fmt.Sprintf(format, a...), Fix: fix, Mend: mend})
+		out = append(out, finding.Finding{Code: code, Severity: severity, Section: l.section, Rows: at.rows,
+			Needles: at.needles, Text: fmt.Sprintf(format, a...), Fix: fix, Mend: mend})
 	}
 	report(finding.LaceStack, finding.Warn, l.deep, nil, "Spread the decreases over more needles or rows",
-		"%v hold more than %d loops at once, from row %d on; they knit off badly.", l.deep.needles, fabric.Deepest, l.deep.rows[0])
-	report(finding.LaceWideHole, finding.Note, l.holes, nil, "Draw a stitch between the two yarn-overs, or help by hand",
+		"%v hold more than %d loops at once, from row %d on; they knit off badly.", l.deep.needles, fabric.Deepest,
+		l.deep.rows[0])
+	report(finding.LaceWideHole, finding.Note, l.holes, nil,
+		"Draw a stitch between the two yarn-overs, or help by hand",
 		"%v: neighbours stand empty together, first in row %d. They make one wide hole: after the next row see that both hold the yarn, and twist one of the two loops by hand.", l.holes.needles, l.holes.rows[0])
-	report(finding.LaceEdge, finding.Warn, l.edge, finding.Always(edit.SectionOption(l.section, "end_needles", "auto")),
+	report(finding.LaceEdge, finding.Warn, l.edge,
+		finding.Always(edit.SectionOption(l.section, "end_needles", "auto")),
 		"Keep the end needles out of the transfers",
-		"The end needle %v is transferred, first in row %d; the selvedge opens there.", l.edge.needles, l.edge.rows[0])
+		"The end needle %v is transferred, first in row %d; the selvedge opens there.", l.edge.needles,
+		l.edge.rows[0])
 	if !l.leans.needles.Empty() {
 		more := l.exactCosts()
-		report(finding.LaceLean, finding.Note, l.leans, finding.Always(edit.SectionOption(l.section, "lean", "exact")),
+		report(finding.LaceLean, finding.Note, l.leans,
+			finding.Always(edit.SectionOption(l.section, "lean", "exact")),
 			fmt.Sprintf("Knit the leans exactly as drawn: %d %s more", more, words.Plural(more, "pass", "passes")),
 			"By the shortest route the stitches at %v lie the other way round than drawn, in %d %s; the holes are the same.", l.leans.needles, l.leans.times, words.Plural(l.leans.times, "row", "rows"))
 	}
-	report(finding.LaceCastOn, finding.Note, spot{rows: [2]int{1, 1}, needles: l.early}, finding.Always(edit.InsertPlain(p, l.section, 2, p.YarnID(s.Section.RowYarn(1)))), "Knit two plain rows first", "Stitches are transferred right after the cast-on, from tight loops: %v.", l.early)
+	report(finding.LaceCastOn, finding.Note, spot{rows: [2]int{1, 1}, needles: l.early},
+		finding.Always(edit.InsertPlain(p, l.section, 2, p.YarnID(s.Section.RowYarn(1)))),
+		"Knit two plain rows first", "Stitches are transferred right after the cast-on, from tight loops: %v.",
+		l.early)
 	if l.left+l.right > 0 && (l.left == 0 || l.right == 0) {
 		way, other := "left", "right"
 		if l.right > 0 {
@@ -121,7 +131,8 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		if p.Gauge.Stitches == 0 {
 			by = fmt.Sprintf("at the needle pitch, %.1f mm; a swatch would know better", p.Machine.PitchMM)
 		}
-		report(finding.LaceBias, finding.Note, spot{rows: [2]int{1, s.Rows}, needles: s.Covered}, nil, "Mirror every second repeat or row, so that moves balance",
+		report(finding.LaceBias, finding.Note, spot{rows: [2]int{1, s.Rows}, needles: s.Covered}, nil,
+			"Mirror every second repeat or row, so that moves balance",
 			"Every move goes to the %s on the bed, so the fabric slants: over these rows a wale drifts by about %.1f stitches, some %.0f mm (%s), to the %s on the knit side.", way, stitches, mm, by, other)
 	}
 	return out

@@ -63,7 +63,8 @@ func explain(p *pass.Pass) {
 	switch l := &p.Lace; {
 	case p.Carriage == machine.LaceCarriage && (l.Reads.Empty() || !l.Blank):
 	case !l.Reads.Empty():
-		l.Why, l.Blank, l.ForPurl = fmt.Sprintf("selects %s", words.Count(l.Reads.Len(), "purl stitch", "purl stitches")), false, true
+		l.Why, l.Blank, l.ForPurl = fmt.Sprintf("selects %s",
+			words.Count(l.Reads.Len(), "purl stitch", "purl stitches")), false, true
 	case p.Carriage == machine.PurlCarriage:
 		l.Why, l.Blank = "blank: no purl stitch follows", true
 	default:

@@ -20,8 +20,10 @@ import (
 
 // lacePiece is a piece of two plain rows and a lace section.
 func lacePiece(t testing.TB, id string, from, to machine.Needle, rows []string, edits ...edit.Change) *piece.Piece {
-	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"), set("/sections/0/technique", "lace")}
-	return piecetest.New(t, id, from.String(), to.String(), rows, append(append(first, edits...), piecetest.Before(2, "A"))...)
+	first := []edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"),
+		set("/sections/0/technique", "lace")}
+	return piecetest.New(t, id, from.String(), to.String(), rows,
+		append(append(first, edits...), piecetest.Before(2, "A"))...)
 }
 
 // randomLace draws rows of legal decreases and yarn-overs: each group of marks uses as
@@ -36,7 +38,9 @@ func randomLace(rng *rand.Rand, w, h int, purls, everySecond bool) []string {
 		line := ""
 		for len(line) < w {
 			plain := strings.Repeat(".", rng.IntN(4))
-			group := []string{"/" + plain + "o", "o" + plain + `\`, `\` + plain + "o", "o" + plain + "/", "o" + plain + "^" + plain + "o", "^" + plain + "oo", "oo" + plain + "^", "/oo\\", ".", "..", "-", "^/ooo"}[rng.IntN(12)]
+			group := []string{"/" + plain + "o", "o" + plain + `\`, `\` + plain + "o", "o" + plain + "/",
+				"o" + plain + "^" + plain + "o", "^" + plain + "oo", "oo" + plain + "^", "/oo\\", ".", "..", "-",
+				"^/ooo"}[rng.IntN(12)]
 			if group == "-" && !purls {
 				group = "."
 			}
@@ -74,12 +78,15 @@ func TestLaceComesOut(t *testing.T) {
 			h += h % 2
 		}
 		from := machine.Needle(-rng.IntN(width))
-		options := map[string]any{"lean": []string{"shortest", "exact"}[rng.IntN(2)], "transfer": []string{"open", "open", "fine"}[rng.IntN(3)], "end_needles": []string{"off", "auto"}[rng.IntN(2)]}
+		options := map[string]any{"lean": []string{"shortest", "exact"}[rng.IntN(2)],
+			"transfer": []string{"open", "open", "fine"}[rng.IntN(3)], "end_needles": []string{"off", "auto"}[rng.IntN(2)]}
 		if m.Lace == "hand" {
 			delete(options, "transfer")
 		}
-		edits := []edit.Change{set("/charts/c/shows", shows), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(20)-10).String()), set("/options", options),
-			set("/machine/purl_carriage", rng.IntN(2) == 0), set("/machine/advances", [][]string{{"lace"}, {"lace", "purl"}, {"lace", "knit"}}[rng.IntN(3)])}
+		edits := []edit.Change{set("/charts/c/shows", shows), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
+			area("first", machine.Needle(rng.IntN(20)-10).String()), set("/options", options),
+			set("/machine/purl_carriage", rng.IntN(2) == 0),
+			set("/machine/advances", [][]string{{"lace"}, {"lace", "purl"}, {"lace", "knit"}}[rng.IntN(3)])}
 		if rng.IntN(2) == 0 {
 			edits = append(edits, area("transform", []string{"mirror"}))
 		}
@@ -93,23 +100,31 @@ func TestLaceComesOut(t *testing.T) {
 				mh += mh % 2
 			}
 			at := from + machine.Needle(rng.IntN(width-2))
-			edits = append(edits, set("/charts/m", map[string]any{"side": "knit", "shows": shows, "rows": randomLace(rng, mw, mh, false, all)}),
-				set("/sections/0/areas/-", map[string]any{"chart": "m", "from": at.String(), "to": min(at+machine.Needle(rng.IntN(2*mw)), from+machine.Needle(width-1)).String(), "above": []string{"repeat", "blank"}[rng.IntN(2)]}))
+			edits = append(edits, set("/charts/m",
+				map[string]any{"side": "knit", "shows": shows, "rows": randomLace(rng, mw, mh, false, all)}),
+				set("/sections/0/areas/-", map[string]any{"chart": "m", "from": at.String(),
+					"to":    min(at+machine.Needle(rng.IntN(2*mw)), from+machine.Needle(width-1)).String(),
+					"above": []string{"repeat", "blank"}[rng.IntN(2)]}))
 		}
 		if rng.IntN(4) == 0 && width > 12 {
 			edits = append(edits, set("/needles/out", (from+machine.Needle(3+rng.IntN(width-6))).String()))
 		}
 		p := lacePiece(t, id, from, from+machine.Needle(width-1), randomLace(rng, w, h, rng.IntN(2) == 0, all), edits...)
 		r := check.Run(p)
-		if slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Code == "width-tile" || f.Code == "memory-stitches" }) {
-			r.Findings = slices.DeleteFunc(r.Findings, func(f finding.Finding) bool { return f.Code == "width-tile" || f.Code == "memory-stitches" })
+		if slices.ContainsFunc(r.Findings, func(f finding.Finding) bool {
+			return f.Code == "width-tile" ||
+				f.Code == "memory-stitches"
+		}) {
+			r.Findings = slices.DeleteFunc(r.Findings,
+				func(f finding.Finding) bool { return f.Code == "width-tile" || f.Code == "memory-stitches" })
 		}
 		if r.Stops() {
 			refused++
 			continue
 		}
 		if !r.Fabric.Matches() {
-			t.Fatalf("case %d on %s, %v:\n%v\n%s\n%v\n%s", i, id, edits, p.Charts["c"].Rows(), r.Fabric.First, r.Fabric.Faults, r.Plan)
+			t.Fatalf("case %d on %s, %v:\n%v\n%s\n%v\n%s", i, id, edits, p.Charts["c"].Rows(), r.Fabric.First,
+				r.Fabric.Faults, r.Plan)
 		}
 		if r.Fabric.Doubled > 0 {
 			lacy++
@@ -132,7 +147,8 @@ func TestLaceByHand(t *testing.T) {
 		passes   []string // direction, needles moved
 		lines    []string
 	}{
-		{"knit", "program-preselect", []string{"right ", "left ", "right L1", "left "}, []string{"......", "..#...", "......", "......"}},
+		{"knit", "program-preselect", []string{"right ", "left ", "right L1", "left "},
+			[]string{"......", "..#...", "......", "......"}},
 		{"knit", "card-direct", []string{"right L1", "left "}, nil},
 		{"purl", "program-preselect", []string{"right ", "left L1"}, []string{"..#...", "......"}},
 		{"purl", "card-direct", []string{"right ", "left L1"}, nil},

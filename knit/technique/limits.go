@@ -36,8 +36,9 @@ func (r *Remarks) Row(c *fabric.Course, code finding.Code, on, knit machine.Set,
 		return
 	}
 	r.told[key] = true
-	f := finding.Finding{Code: code, Severity: finding.Warn, Section: c.Section, Rows: [2]int{c.Row, c.Row}, Needles: on,
-		Text: fmt.Sprintf("Row %d: ", c.Row) + fmt.Sprintf(format, a...), Fix: fix}
+	f := finding.Finding{Code: code, Severity: finding.Warn, Section: c.Section, Rows: [2]int{c.Row, c.Row},
+		Needles: on,
+		Text:    fmt.Sprintf("Row %d: ", c.Row) + fmt.Sprintf(format, a...), Fix: fix}
 	if row, p := c.Row, r.pl.Piece; len(s.Restitch(knit, row, chart.Knit, p)) > 0 {
 		f.Mend = func() []edit.Change { return s.Restitch(knit, row, chart.Knit, p) }
 	}

@@ -26,7 +26,8 @@ func mixedPiece(rng *rand.Rand) []byte {
 	var sections []any
 	for i := range 1 + rng.IntN(3) {
 		row := contract[rng.IntN(len(contract))]
-		sec := map[string]any{"technique": row.technique.Name, "yarn": pick("A", "B", "C"), "size": pick("5", "6"), "end_needles": pick("off", "auto", "hand"), "lean": pick("shortest", "exact")}
+		sec := map[string]any{"technique": row.technique.Name, "yarn": pick("A", "B", "C"), "size": pick("5", "6"),
+			"end_needles": pick("off", "auto", "hand"), "lean": pick("shortest", "exact")}
 		sections = append(sections, sec)
 		if row.draw == nil || rng.IntN(2) == 0 {
 			sec["rows"] = 1 + rng.IntN(8)
@@ -49,23 +50,29 @@ func mixedPiece(rng *rand.Rand) []byte {
 			area["from"], area["to"] = a.String(), (a + machine.Needle(rng.IntN(int(to-a)+1))).String()
 		}
 		if row.technique.Transforms == nil && rng.IntN(3) == 0 {
-			area["transform"] = []string{pick("turn", "mirror", "bounce", "double-width", "upside-down", "double-length", "turn-right")}
+			area["transform"] = []string{pick("turn", "mirror", "bounce", "double-width", "upside-down", "double-length",
+				"turn-right")}
 		}
 		sec["areas"] = []any{area}
 	}
 	ids := machine.IDs()
-	m := map[string]any{"profile": ids[rng.IntN(len(ids))], "weave": true, "intarsia": rng.IntN(3) > 0, "purl_carriage": rng.IntN(2) == 0, "tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"),
+	m := map[string]any{"profile": ids[rng.IntN(len(ids))], "weave": true, "intarsia": rng.IntN(3) > 0,
+		"purl_carriage": rng.IntN(2) == 0, "tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"),
 		"reset_each_pass": rng.IntN(2) == 0, "advances": [][]string{{"lace"}, {"lace", "purl"}, {"purl"}, {}}[rng.IntN(4)]}
 	if rng.IntN(3) == 0 {
-		m["school"], m["feeders"], m["lace"] = pick("hand", "preselect", "direct", "pairs"), 1+rng.IntN(2), pick("separate", "combined", "hand", "")
+		m["school"], m["feeders"], m["lace"] = pick("hand", "preselect", "direct", "pairs"), 1+rng.IntN(2),
+			pick("separate", "combined", "hand", "")
 	}
 	out := ""
 	if width > 6 && rng.IntN(3) == 0 {
 		out = (from + machine.Needle(1+rng.IntN(width-2))).String()
 	}
-	b, _ := json.Marshal(map[string]any{"vindel": 1, "machine": m, "yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"}}, "charts": charts,
-		"needles": map[string]any{"from": from.String(), "to": to.String(), "out": out}, "start": pick("left", "right"), "sections": sections,
-		"options": map[string]any{"counter": pick("run", "section", "repeat"), "selecting": pick("knit", "free")}, "limits": map[string]any{"weights": 1 + rng.IntN(5)}})
+	b, _ := json.Marshal(map[string]any{"vindel": 1, "machine": m,
+		"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"}}, "charts": charts,
+		"needles": map[string]any{"from": from.String(), "to": to.String(), "out": out}, "start": pick("left", "right"),
+		"sections": sections,
+		"options":  map[string]any{"counter": pick("run", "section", "repeat"), "selecting": pick("knit", "free")},
+		"limits":   map[string]any{"weights": 1 + rng.IntN(5)}})
 	return b
 }
 

@@ -20,7 +20,8 @@ const slipLimit = 6
 // Slip, and slipped colour work (rules: 5.3). One yarn makes a row; a stitch that is to
 // show another yarn is passed over, and so goes on showing what it showed before.
 var Slip = Technique{
-	Technique: piece.Technique{Name: "slip", Label: "slip", Drawn: piece.InStitches, Mark: chart.Slip, EitherSide: true, OneYarn: true},
+	Technique: piece.Technique{Name: "slip", Label: "slip", Drawn: piece.InStitches, Mark: chart.Slip,
+		EitherSide: true, OneYarn: true},
 	Patterned: always,
 	Showing:   true,
 	Yarns:     sectionYarn,
@@ -43,7 +44,8 @@ var Slip = Technique{
 		for c := range f.Section(section) {
 			over := slipped.Next(c.Slipped, c.AtWork, limit)
 			r.Row(c, finding.SlipTall, over, over, "Let them knit a row in between",
-				"%v are slipped for the %dth row running; the limit is %d, and the stitches are drawn too tall.", over, limit+1, limit)
+				"%v are slipped for the %dth row running; the limit is %d, and the stitches are drawn too tall.",
+				over, limit+1, limit)
 			r.edge(c)
 		}
 		return r.Found
@@ -67,7 +69,8 @@ func slipMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		return nil
 	}
 	p, own, n := l.Piece, s.Section.RowYarn(w.Row), wrong.First()
-	f := &finding.Finding{Code: finding.SlipColour, Severity: finding.Stop, Section: s.No, Rows: [2]int{w.Row, w.Row}, Needles: wrong,
+	f := &finding.Finding{Code: finding.SlipColour, Severity: finding.Stop, Section: s.No, Rows: [2]int{w.Row, w.Row},
+		Needles: wrong,
 		Text: fmt.Sprintf("Row %d is knitted in %s, so %v must be passed over; but %v is to show %s, and shows %s.",
 			w.Row, p.YarnName(own), wrong, n, p.YarnName(row[n-s.From]), p.YarnName(l.Showing(n))),
 		Fix: "Let them show " + p.YarnName(own)}

@@ -19,7 +19,8 @@ import (
 // is the stitch, '.' knits.
 func stitchPiece(t testing.TB, id, technique, stitch string, width int, rows []string, edits ...edit.Change) *piece.Piece {
 	from, to := machine.Centre(width, machine.Right)
-	first := []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{"stitch": "knit"}, "#": map[string]any{"stitch": stitch}}),
+	first := []edit.Change{set("/charts/c/legend",
+		map[string]any{".": map[string]any{"stitch": "knit"}, "#": map[string]any{"stitch": stitch}}),
 		set("/sections/0/technique", technique)}
 	if technique == "weave" {
 		first = append(first, set("/sections/0/weft", "D"), set("/machine/weave", true))
@@ -40,7 +41,8 @@ func randomMarks(rng *rand.Rand, w, h int) []string {
 // TestStitchesComeOut: random charts of marked stitches, on every machine that can and
 // by every convention of selection: what the needles did is what the chart asks for.
 func TestStitchesComeOut(t *testing.T) {
-	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"}, {"texture", "purl"}} {
+	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"},
+		{"texture", "purl"}} {
 		t.Run(c.technique, func(t *testing.T) {
 			rng := rand.New(rand.NewPCG(21, 22))
 			machines := machine.IDs()
@@ -48,15 +50,20 @@ func TestStitchesComeOut(t *testing.T) {
 			for i := range 1000 {
 				id := machines[i%len(machines)]
 				width := 3 + rng.IntN(30)
-				edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/sections/0/rows", 1+rng.IntN(15)), area("first", machine.Needle(rng.IntN(20)-10).String()),
-					set("/options", map[string]any{"end_needles": []string{"off", "auto", "hand"}[rng.IntN(3)]}), set("/machine/tuck_selected", []string{"knit", "tuck"}[rng.IntN(2)]),
-					set("/machine/weave_selected", []string{"hidden", "shown"}[rng.IntN(2)]), set("/machine/reset_each_pass", rng.IntN(2) == 0), set("/machine/purl_carriage", rng.IntN(2) == 0)}
+				edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
+					set("/sections/0/rows", 1+rng.IntN(15)), area("first", machine.Needle(rng.IntN(20)-10).String()),
+					set("/options", map[string]any{"end_needles": []string{"off", "auto", "hand"}[rng.IntN(3)]}),
+					set("/machine/tuck_selected", []string{"knit", "tuck"}[rng.IntN(2)]),
+					set("/machine/weave_selected", []string{"hidden", "shown"}[rng.IntN(2)]),
+					set("/machine/reset_each_pass", rng.IntN(2) == 0), set("/machine/purl_carriage", rng.IntN(2) == 0)}
 				if rng.IntN(3) == 0 && id != "two-bed-pairs" {
 					edits = append(edits, piecetest.Before(2*(1+rng.IntN(2)), "B"))
 				} else if m, _ := machine.Shipped(id); m.School == machine.Preselect {
-					edits = append(edits, set("/start", "left")) // the selecting pass takes the yarn to the purl carriage's side
+					// the selecting pass takes the yarn to the purl carriage's side
+					edits = append(edits, set("/start", "left"))
 				}
-				p := stitchPiece(t, id, c.technique, c.stitch, width, randomMarks(rng, 1+rng.IntN(8), 1+rng.IntN(6)), edits...)
+				p := stitchPiece(t, id, c.technique, c.stitch, width, randomMarks(rng, 1+rng.IntN(8), 1+rng.IntN(6)),
+					edits...)
 				pl := plan.Make(p)
 				if finding.Stops(pl.Findings) { // the purl carriage on the wrong side
 					refused++
@@ -115,7 +122,8 @@ func TestSlippedColour(t *testing.T) {
 		}
 		id := machine.IDs()[i%len(machine.IDs())]
 		from, to := machine.Centre(w, machine.Right)
-		edits := []edit.Change{set("/sections/0/technique", "slip"), set("/sections/0/yarns", []string{"B*2", "A*2"}), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)])}
+		edits := []edit.Change{set("/sections/0/technique", "slip"), set("/sections/0/yarns", []string{"B*2", "A*2"}),
+			set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)])}
 		if id != "two-bed-pairs" {
 			edits = append(edits, piecetest.Before(1+rng.IntN(3), "A"))
 		} else {
@@ -127,9 +135,11 @@ func TestSlippedColour(t *testing.T) {
 			t.Fatalf("case %d on %s, %v: %s %v\n%v\n%s", i, id, rows, f.First, f.Faults, f.Plan.Findings, f.Plan)
 		}
 	}
-	bad := piecetest.New(t, "card-direct", "L2", "R2", []string{"..#.", "....", "#..."}, set("/sections/0/technique", "slip"), set("/sections/0/yarns", []string{"B", "A", "A"}), piecetest.Before(1, "A"))
+	bad := piecetest.New(t, "card-direct", "L2", "R2", []string{"..#.", "....", "#..."}, set("/sections/0/technique", "slip"),
+		set("/sections/0/yarns", []string{"B", "A", "A"}), piecetest.Before(1, "A"))
 	pl := plan.Make(bad)
-	if i := slices.IndexFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "slip-colour" }); i < 0 || pl.Findings[i].Rows != [2]int{3, 3} || pl.Findings[i].Needles.String() != "R1" || len(pl.Passes) != 3 {
+	if i := slices.IndexFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "slip-colour" }); i < 0 ||
+		pl.Findings[i].Rows != [2]int{3, 3} || pl.Findings[i].Needles.String() != "R1" || len(pl.Passes) != 3 {
 		t.Errorf("a stitch that was not showing B: %v, %d passes", pl.Findings, len(pl.Passes))
 	}
 }
@@ -149,9 +159,13 @@ func TestIntarsiaComesOut(t *testing.T) {
 		}
 		from, to := machine.Centre(w, machine.Right)
 		id := []string{"hand-chunky", "card-preselect", "program-small"}[i%3]
-		edits := []edit.Change{set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), set("/start", []string{"left", "right"}[rng.IntN(2)])}
+		edits := []edit.Change{set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true),
+			set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
+			set("/start", []string{"left", "right"}[rng.IntN(2)])}
 		if rng.IntN(2) == 0 {
-			edits = append(edits, piecetest.Before(1+rng.IntN(3), "A"), set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c", "rows": []int{1, 1}, "columns": []int{1, 1}}}}))
+			edits = append(edits, piecetest.Before(1+rng.IntN(3), "A"),
+				set("/sections/-", map[string]any{"technique": "two-colour",
+					"areas": []any{map[string]any{"chart": "c", "rows": []int{1, 1}, "columns": []int{1, 1}}}}))
 		}
 		p := piecetest.New(t, id, from.String(), to.String(), rows, edits...)
 		f := technique.Prove(plan.Make(p))

@@ -59,7 +59,8 @@ type Technique struct {
 }
 
 // All lists the techniques in the order of the rules.
-var All = []*Technique{&Plain, &TwoColour, &Slip, &Tuck, &Lace, &Weave, &Intarsia, &Texture, &Separated, &Plated, &Recipe}
+var All = []*Technique{&Plain, &TwoColour, &Slip, &Tuck, &Lace, &Weave, &Intarsia, &Texture, &Separated, &Plated,
+	&Recipe}
 
 // facts is what the reader of piece files is handed.
 var facts = func() (list piece.Techniques) {
@@ -247,6 +248,7 @@ func heldEnds(s *bed.Placed, row int) machine.Set {
 
 // inverted says that the chart's marks are the blanks of the card or program.
 func inverted(s *bed.Placed, marks, why string) finding.Finding {
-	return finding.Finding{Code: finding.CardInverted, Severity: finding.Note, Section: s.No, Rows: [2]int{1, s.Rows}, Needles: s.Covered,
-		Text: "The chart marks the " + marks + "; on this machine " + why + ", so the card or program is the chart inverted. It has been done."}
+	return finding.Finding{Code: finding.CardInverted, Severity: finding.Note, Section: s.No, Rows: [2]int{1, s.Rows},
+		Needles: s.Covered,
+		Text:    "The chart marks the " + marks + "; on this machine " + why + ", so the card or program is the chart inverted. It has been done."}
 }

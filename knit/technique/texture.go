@@ -14,7 +14,8 @@ import (
 // one every row is knitted plain, and its purl stitches are dropped and latched back
 // by hand before the next.
 var Texture = Technique{
-	Technique: piece.Technique{Name: "texture", Label: "knit and purl", Drawn: piece.InStitches, Mark: chart.Purl, EitherSide: true, OneYarn: true},
+	Technique: piece.Technique{Name: "texture", Label: "knit and purl", Drawn: piece.InStitches, Mark: chart.Purl,
+		EitherSide: true, OneYarn: true},
 	Patterned: func(m *machine.Profile) bool { return m.PurlCarriage },
 	Knitter: func(m *machine.Profile, _ *bed.Placed) machine.Carriage {
 		if m.PurlCarriage {

@@ -144,10 +144,12 @@ func TestFewestPasses(t *testing.T) {
 			rows++
 			marks := marksOf(row)
 			for _, exact := range []bool{false, true} {
-				if got, want := len(newTransfers(marks, 0, exact).separate()), every(marks, machine.Left, exact); got != want {
+				if got, want := len(newTransfers(marks, 0, exact).separate()),
+					every(marks, machine.Left, exact); got != want {
 					t.Errorf("%s, exact %v, separate: %d shifts, %d are enough", row, exact, got, want)
 				}
-				if got, want := len(newTransfers(marks, 0, exact).combined()), every(marks, machine.Right, exact); got != want {
+				if got, want := len(newTransfers(marks, 0, exact).combined()),
+					every(marks, machine.Right, exact); got != want {
 					t.Errorf("%s, exact %v, combined: %d shifts, %d are enough", row, exact, got, want)
 				}
 			}
@@ -214,7 +216,9 @@ func BenchmarkLaceRow(b *testing.B) {
 
 func BenchmarkLaceRowPNG(b *testing.B) {
 	marks := laceRow200()
-	img := image.NewPaletted(image.Rect(0, 0, len(marks), 1), color.Palette{color.White, color.Black, color.Gray{50}, color.Gray{100}, color.Gray{150}, color.Gray{200}, color.Gray{220}, color.Gray{240}, color.Gray{250}, color.Gray{251}})
+	img := image.NewPaletted(image.Rect(0, 0, len(marks), 1),
+		color.Palette{color.White, color.Black, color.Gray{50}, color.Gray{100}, color.Gray{150}, color.Gray{200},
+			color.Gray{220}, color.Gray{240}, color.Gray{250}, color.Gray{251}})
 	for i, m := range marks {
 		img.Pix[i] = uint8(m)
 	}

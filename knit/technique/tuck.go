@@ -16,7 +16,8 @@ import (
 // its way there; a profile may say the reverse, and so do hand-selected machines,
 // where the needles that tuck are put in the tucking position.
 var Tuck = Technique{
-	Technique: piece.Technique{Name: "tuck", Label: "tuck", Drawn: piece.InStitches, Mark: chart.Tuck, Worn: chart.PurlSide, OneYarn: true},
+	Technique: piece.Technique{Name: "tuck", Label: "tuck", Drawn: piece.InStitches, Mark: chart.Tuck,
+		Worn: chart.PurlSide, OneYarn: true},
 	Patterned: always,
 	Yarns:     sectionYarn,
 	Knit: func(l *loom.Loom, w loom.Work) {

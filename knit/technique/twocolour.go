@@ -162,8 +162,10 @@ func tooManyColours(p *piece.Piece, s *bed.Placed, row int, colours []bed.Colour
 		where = ", in column " + strings.Join(columns, ", ") + " of the chart"
 	}
 	paint := byNumber[0].Yarn
-	return &finding.Finding{Code: finding.ColoursInRow, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}, Needles: extra,
-		Text: fmt.Sprintf("Row %d has %d colours (%s); a two-colour row takes two. The rarest stand at %v%s.", row, len(colours), strings.Join(names, ", "), extra, where),
+	return &finding.Finding{Code: finding.ColoursInRow, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row},
+		Needles: extra,
+		Text: fmt.Sprintf("Row %d has %d colours (%s); a two-colour row takes two. The rarest stand at %v%s.", row,
+			len(colours), strings.Join(names, ", "), extra, where),
 		Fix:  "Knit them in " + p.YarnName(paint),
 		Mend: func() []edit.Change { return s.Repaint(extra, row, paint, p) }}
 }

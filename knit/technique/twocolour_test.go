@@ -56,8 +56,10 @@ func TestChartComesOut(t *testing.T) {
 				transforms = append(transforms, name)
 			}
 		}
-		edits := []edit.Change{set("/charts/c/side", side), area("first", machine.Needle(rng.IntN(30)-15).String()), area("transform", transforms),
-			set("/sections/0/rows", 1+rng.IntN(20)), set("/options", map[string]any{"end_needles": policy, "selecting": []string{"knit", "free"}[rng.IntN(2)]})}
+		edits := []edit.Change{set("/charts/c/side", side), area("first", machine.Needle(rng.IntN(30)-15).String()),
+			area("transform", transforms),
+			set("/sections/0/rows", 1+rng.IntN(20)),
+			set("/options", map[string]any{"end_needles": policy, "selecting": []string{"knit", "free"}[rng.IntN(2)]})}
 		if m.School != machine.Pairs {
 			edits = append(edits, set("/start", []string{"left", "right"}[rng.IntN(2)]))
 			if rng.IntN(2) == 0 {
@@ -92,10 +94,12 @@ func TestChartComesOut(t *testing.T) {
 			}
 		}
 		if f.Differences != differ || len(f.Faults) > 0 || f.Matches() != (differ == 0) {
-			t.Fatalf("case %d on %s, %v: %d stitches differ, want %d; %s\n%v\n%s", i, id, edits, f.Differences, differ, f.First, f.Faults, pl)
+			t.Fatalf("case %d on %s, %v: %d stitches differ, want %d; %s\n%v\n%s", i, id, edits, f.Differences, differ,
+				f.First, f.Faults, pl)
 		}
 		if f.Exempt != want {
-			t.Fatalf("case %d on %s, end needles %s: %d stitches exempt, the policy holds %d\n%s", i, id, policy, f.Exempt, want, pl)
+			t.Fatalf("case %d on %s, end needles %s: %d stitches exempt, the policy holds %d\n%s", i, id, policy, f.Exempt,
+				want, pl)
 		}
 		checkFaces(t, p, f)
 	}

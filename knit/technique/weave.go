@@ -21,7 +21,8 @@ const weaveLimit = 4
 // on the purl side, which is the right side, so marked stitches are the unselected
 // needles, unless the profile says the reverse.
 var Weave = Technique{
-	Technique: piece.Technique{Name: "weave", Label: "weaving", Drawn: piece.InStitches, Mark: chart.Weave, Worn: chart.PurlSide, OneYarn: true, Weft: true},
+	Technique: piece.Technique{Name: "weave", Label: "weaving", Drawn: piece.InStitches, Mark: chart.Weave,
+		Worn: chart.PurlSide, OneYarn: true, Weft: true},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		if !m.Weave {
 			return "weaving guides that hold a laid yarn down"
@@ -37,7 +38,8 @@ var Weave = Technique{
 		if l.Machine.WeaveSel == "shown" {
 			setting, forward = machine.WeaveForward, marked
 		} else if w.Row == 1 && l.Machine.School != machine.ByHand {
-			l.Plan.Report(inverted(s, "stitches that show the woven yarn", "it shows on the needles that are not selected"))
+			l.Plan.Report(inverted(s, "stitches that show the woven yarn",
+				"it shows on the needles that are not selected"))
 		}
 		p := l.New(w, setting)
 		p.Main().Select, p.Patterned = forward, true
@@ -63,23 +65,27 @@ func weaveLimits(pl *pass.Plan, _ *fabric.Fabric, section int) (out []finding.Fi
 			continue // no weft is laid
 		}
 		report := func(code finding.Code, on machine.Set, fix, format string, a ...any) {
-			out = append(out, finding.Finding{Code: code, Severity: finding.Warn, Section: section, Rows: [2]int{r, r}, Needles: on,
+			out = append(out, finding.Finding{Code: code, Severity: finding.Warn, Section: section,
+				Rows: [2]int{r, r}, Needles: on,
 				Text: fmt.Sprintf("Row %d: ", r) + fmt.Sprintf(format, a...), Fix: fix})
 		}
 		ends := machine.SetOf(work.First(), work.Last()).And(marked)
 		switch {
 		case marked == work:
-			report(finding.WeaveLoose, marked, "Leave some stitches unmarked", "nothing catches %s: every stitch is to show it.", name)
+			report(finding.WeaveLoose, marked, "Leave some stitches unmarked",
+				"nothing catches %s: every stitch is to show it.", name)
 			continue
 		case !ends.Empty():
-			report(finding.WeaveLoose, ends, "Leave the end stitches unmarked", "%s is not caught at the end, at %v.", name, ends)
+			report(finding.WeaveLoose, ends, "Leave the end stitches unmarked", "%s is not caught at the end, at %v.",
+				name, ends)
 		}
 		over, under := marked, work.Minus(marked)
 		long := over.Longer(limit).Or(under.Longer(limit))
 		if long.Empty() {
 			continue
 		}
-		report(finding.WeaveFloat, long, "Mark or unmark a stitch in between", "%s floats over more than %d stitches, at %v.", name, limit, long)
+		report(finding.WeaveFloat, long, "Mark or unmark a stitch in between",
+			"%s floats over more than %d stitches, at %v.", name, limit, long)
 		for _, way := range []struct {
 			on     machine.Set
 			stitch chart.Stitch
