@@ -26,18 +26,17 @@ type drawView struct {
 	Others []string
 	Faces  []string // the worn side first
 	State  string   // JSON for the desk's script
+	Signs  string   // and how it marks stitches
 	Listed findingList
 
-	Lace     bool
+	Tools    []button
+	ViewBar  bar
+	Bars     []bar
+	More     []button
 	Outs     []string // kinds of file a chart can be taken out as
 	Anchors  []string // where what is drawn can stay, as they lie: the top row first
 	Versions []versionView
-	More     [][2]string // changes without a button of their own
-	Signs    string      // JSON for the script
 }
-
-var moreChanges = [][2]string{{"bounce", "Up and back: the rows again from the top down"},
-	{"double-width", "Double width"}, {"double-length", "Double length"}, {"invert", "Exchange the two characters"}}
 
 // chartState is everything the chart desk shows: the drawing, and beside each of its
 // rows the passes that knit it.
@@ -264,11 +263,11 @@ func (s *Server) draw(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		s.render(c, "draw", drawView{s.piecePage(c, d, "draw"), st.Chart,
-			slices.DeleteFunc(slices.Clone(st.Charts), func(n string) bool { return n == st.Chart }), faces(d),
-			string(b), d.listed(),
-			st.Balance != nil, []string{"png", "svg", "pdf", "csv", "txt"}, chart.Anchors, s.versionViews(versions),
-			moreChanges, signs})
+		others := slices.DeleteFunc(slices.Clone(st.Charts), func(name string) bool { return name == st.Chart })
+		s.render(c, "draw", drawView{Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Faces: faces(d),
+			State: string(b), Signs: signs, Listed: d.listed(),
+			Tools: drawTools, ViewBar: viewBar(st.Balance != nil), Bars: drawBars, More: moreChanges,
+			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors, Versions: s.versionViews(versions)})
 	})
 }
 

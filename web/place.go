@@ -30,7 +30,6 @@ type placeView struct {
 	Out      string
 	Width    int
 	WidthCM  string
-	Start    string
 	Stitches string // of the swatch, over 10 cm
 	Rows     string
 	Bed      bedView
@@ -39,7 +38,14 @@ type placeView struct {
 	Charts   []string
 	Findings findingList
 	Options  []choice
-	Yarns    []yarnState
+	Yarns    []piece.Word // to choose from
+	YarnRows []yarnRow
+}
+
+// yarnRow is a yarn of the piece, and where it stands in it.
+type yarnRow struct {
+	Path edit.Path
+	yarnState
 }
 
 // choice is a setting with the words a knitter reads.
@@ -132,7 +138,7 @@ func (s *Server) place(c *gin.Context) {
 			Machines: choices, Machine: chosen(choices, d.stored.Doc), About: about(&p.Machine),
 			Notice: s.notice(d.stored.ID),
 			From:   p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1,
-			Start: p.Start.String(), Charts: chartNames(p)}
+			Charts: chartNames(p)}
 		v.WidthCM = d.centimetres(v.Width)
 		v.Stitches, v.Rows = measured(p.Gauge.Stitches), measured(p.Gauge.Rows)
 		v.Findings = d.listed()
@@ -141,8 +147,10 @@ func (s *Server) place(c *gin.Context) {
 		}
 		v.Bed = bedView{Centre: x(0), From: x(p.From), To: x(p.To + 1), Ticks: ticks(p, x),
 			Unit: 1000 / float64(p.Machine.Bed)}
-		for _, y := range p.Yarns {
-			v.Yarns = append(v.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
+		for i, y := range p.Yarns {
+			v.Yarns = append(v.Yarns, piece.Word{Value: string(y.ID), Text: y.Name})
+			at := edit.Member("yarns").At(i)
+			v.YarnRows = append(v.YarnRows, yarnRow{at, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}})
 		}
 		for i := range slices.Backward(p.Sections) {
 			v.Sections = append(v.Sections, d.sectionView(i+1, x))
@@ -341,8 +349,10 @@ func optionChoice(at edit.Path, key string, set *piece.Options) choice {
 	return choice{at, o.Label, o.Of(set), o.Words}
 }
 
-// options are those of the whole piece that matter on its machine.
+// options are the choices of the whole piece that matter on its machine.
 func options(p *piece.Piece) (list []choice) {
+	list = append(list, choice{edit.Member("start"), "The carriage starts on the", p.Start.String(),
+		choices("right", "right", "left", "left")})
 	add := func(key string) { list = append(list, optionChoice(edit.Option(key), key, &p.Options)) }
 	add("counter")
 	if p.Machine.School == machine.Preselect {

@@ -20,8 +20,7 @@ type railRow struct {
 	Text    string   `json:"text"`
 
 	// Passes of the lace carriage for one row are one line of the rail.
-	Lace  int    `json:"lace,omitempty"`
-	Lines string `json:"lines,omitempty"`
+	Lace int `json:"lace,omitempty"`
 }
 
 func railRows(p *piece.Piece, rows []beside.Row) []railRow {
@@ -31,15 +30,27 @@ func railRows(p *piece.Piece, rows []beside.Row) []railRow {
 		for _, y := range r.Feeders {
 			list[i].Feeders = append(list[i].Feeders, p.YarnID(y))
 		}
-		switch {
-		case r.First == 0:
-		case r.First == r.Last:
-			list[i].Lines = fmt.Sprint(r.First)
-		default:
-			list[i].Lines = fmt.Sprintf("%d–%d", r.First, r.Last)
+		if r.Lace > 0 {
+			list[i].Text = laceWords(r)
 		}
 	}
 	return list
+}
+
+// laceWords says what the lace carriage's passes for a row are, and what comes before them.
+func laceWords(r beside.Row) string {
+	text := "lace"
+	switch {
+	case r.First == 0:
+	case r.First == r.Last:
+		text += fmt.Sprintf(", lines %d", r.First)
+	default:
+		text += fmt.Sprintf(", lines %d–%d", r.First, r.Last)
+	}
+	if r.Text != "" {
+		text += ", " + r.Text
+	}
+	return text
 }
 
 // rail puts the first round of a section's passes (section from 1) beside the chart rows they knit.

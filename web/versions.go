@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"html/template"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -70,10 +71,10 @@ func (s *Server) bringBack(c *gin.Context) {
 type compareView struct {
 	Page     Page
 	ID       int64
-	Versions []versionView
-	A, B     int
+	Versions []piece.Word // to choose from; 0 is the piece as it stands
+	A, B     string
 	Chart    string
-	Charts   []string
+	Charts   []piece.Word
 	Verdict  string
 	Sides    []compareSide
 }
@@ -92,17 +93,21 @@ type compareSide struct {
 // compare shows a chart in two versions, cell by cell: those that differ are outlined.
 func (s *Server) compare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
-		v := compareView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, A: number(c.Query("a"), 0),
-			B: number(c.Query("b"), 0)}
+		a, b := number(c.Query("a"), 0), number(c.Query("b"), 0)
+		v := compareView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, A: strconv.Itoa(a), B: strconv.Itoa(b)}
 		list, err := s.store.Versions(c.Request.Context(), d.stored.ID)
 		if err != nil {
 			s.fail(c, err)
 			return
 		}
-		v.Versions = s.versionViews(list)
+		v.Versions = choices("0", "as it stands now")
+		for _, kept := range list {
+			v.Versions = append(v.Versions, piece.Word{Value: strconv.FormatInt(kept.ID, 10), Text: kept.Name})
+		}
+		var charts []string
 		var pieces [2]*piece.Piece
 		var names [2]string
-		for i, id := range []int{v.A, v.B} {
+		for i, id := range []int{a, b} {
 			one, err := s.version(c, d, id)
 			if err == nil {
 				pieces[i], err = technique.Read(one.Doc)
@@ -113,29 +118,30 @@ func (s *Server) compare(c *gin.Context) {
 			}
 			names[i] = one.Name
 			for _, n := range chartNames(pieces[i]) {
-				if !slices.Contains(v.Charts, n) {
-					v.Charts = append(v.Charts, n)
+				if !slices.Contains(charts, n) {
+					charts = append(charts, n)
+					v.Charts = append(v.Charts, piece.Word{Value: n, Text: n})
 				}
 			}
 		}
 		v.Chart = c.Query("chart")
-		if !slices.Contains(v.Charts, v.Chart) && len(v.Charts) > 0 {
-			v.Chart = v.Charts[0]
+		if !slices.Contains(charts, v.Chart) && len(charts) > 0 {
+			v.Chart = charts[0]
 		}
-		a, b := pieces[0].Charts[v.Chart], pieces[1].Charts[v.Chart]
-		differ := piece.Differences(pieces[0], a, pieces[1], b)
+		one, other := pieces[0].Charts[v.Chart], pieces[1].Charts[v.Chart]
+		differ := piece.Differences(pieces[0], one, pieces[1], other)
 		switch {
-		case a == nil || b == nil:
+		case one == nil || other == nil:
 			v.Verdict = "Only one of the two has this chart"
-		case a.W != b.W || a.H != b.H:
-			v.Verdict = fmt.Sprintf("%d × %d and %d × %d; %s where both have one", a.W, a.H, b.W, b.H,
+		case one.W != other.W || one.H != other.H:
+			v.Verdict = fmt.Sprintf("%d × %d and %d × %d; %s where both have one", one.W, one.H, other.W, other.H,
 				words.Count(len(differ), "cell differs", "cells differ"))
 		case len(differ) == 0:
 			v.Verdict = "No cell differs"
 		default:
 			v.Verdict = words.Count(len(differ), "cell differs", "cells differ")
 		}
-		for i, ch := range []*piece.Chart{a, b} {
+		for i, ch := range []*piece.Chart{one, other} {
 			side := compareSide{Name: names[i]}
 			if ch == nil {
 				side.None = "There is no such chart."

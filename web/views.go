@@ -2,6 +2,7 @@ package web
 
 import (
 	"bytes"
+	"encoding/json"
 	"fmt"
 	"html/template"
 	"io/fs"
@@ -45,11 +46,21 @@ type sum struct {
 // station is one step of the work, in its order.
 type station struct{ Path, Name string }
 
-// fieldView is one value of the piece that can be typed.
-type fieldView struct {
-	ID                int64
-	Path, Kind, Label string
-	Value             any
+// styles are the style sheets in the order in which they stand, one a component.
+var styles = []string{"css/theme.css", "css/base.css", "css/bar.css", "css/commands.css", "css/sheet.css", "css/form.css",
+	"css/findings.css", "css/keys.css", "css/teach.css", "css/pieces.css", "css/place.css", "css/prove.css",
+	"css/prepare.css", "css/machines.css", "css/compare.css", "css/desk.css", "css/board.css", "css/bring.css",
+	"css/knit.css"}
+
+// htmxConfig: scripts in answers do not run; a refusal is shown above the page, which stays.
+var htmxConfig = map[string]any{
+	"includeIndicatorStyles": false, "defaultSettleDelay": 0, "allowEval": false, "allowScriptTags": false,
+	"responseHandling": []map[string]any{
+		{"code": "204", "swap": false},
+		{"code": "[23]..", "swap": true},
+		{"code": "422", "swap": true, "target": "#refusal", "swapOverride": "innerHTML", "select": ".message-words"},
+		{"code": "[45]..", "swap": false, "error": true},
+	},
 }
 
 type messageView struct {
@@ -59,20 +70,20 @@ type messageView struct {
 
 func newViews(a *assets) (*views, error) {
 	funcs := template.FuncMap{
-		"asset":  a.url,
-		"hash":   func() string { return a.hash },
-		"plural": words.Count,
-		"add":    func(a, b int) int { return a + b },
-		"add1":   func(a float64, b int) float64 { return a + float64(b) },
-		"icon":   icon,
-		"upper":  keyWord,
-		"half":   func(h float64) float64 { return h/2 + 5 },
-		"int64":  func(n int) int64 { return int64(n) },
-		"sub":    func(a, b any) float64 { return float(a) - float(b) },
-		"mul":    func(a, b int) int { return a * b },
-		"list":   func(v ...any) []any { return v },
-		"field": func(id int64, path, kind, label string, value any) fieldView {
-			return fieldView{id, path, kind, label, value}
+		"asset":   a.url,
+		"plural":  words.Count,
+		"add":     func(a, b int) int { return a + b },
+		"add1":    func(a float64, b int) float64 { return a + float64(b) },
+		"icon":    icon,
+		"keyword": keyWord,
+		"half":    func(h float64) float64 { return h/2 + 5 },
+		"sub":     func(a, b any) float64 { return float(a) - float(b) },
+		"mul":     func(a, b int) int { return a * b },
+		"args":    args,
+		"styles":  func() []string { return styles },
+		"htmxConfig": func() (string, error) {
+			b, err := json.Marshal(htmxConfig)
+			return string(b), err
 		},
 		"stations": func() []station {
 			return []station{{"draw", "Draw"}, {"place", "Place"}, {"prove", "Prove"}, {"prepare", "Prepare"},
@@ -100,6 +111,19 @@ func newViews(a *assets) (*views, error) {
 		v.pages[strings.TrimSuffix(path.Base(name), ".html")] = t
 	}
 	return v, nil
+}
+
+// args gives a template its values by name: key, value, key, value …
+func args(list ...any) (map[string]any, error) {
+	named := map[string]any{}
+	for i := 0; i < len(list); i += 2 {
+		key, ok := list[i].(string)
+		if !ok || i+1 == len(list) {
+			return nil, fmt.Errorf("args %v: a name and a value by turns", list)
+		}
+		named[key] = list[i+1]
+	}
+	return named, nil
 }
 
 // render writes a whole page, from a buffer, so that a template that fails half-way

@@ -26,6 +26,11 @@ type Row struct {
 // RowOf is a pass on the rail. What becomes of the yarns comes first in its text: it is
 // what the eye looks for.
 func RowOf(pl *pass.Plan, p *pass.Pass) Row {
+	return rowOf(pl, p, func(st *pass.Step) string { return st.Short(pl.Piece) })
+}
+
+// rowOf is a pass on the rail, with what short says of each step before it.
+func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 	n := pl.Piece.Machine.Feeders
 	r := Row{N: p.N, Counter: p.Counter, Dir: p.Dir, Feeders: make([]piece.YarnNo, n), Knots: make([]bool, max(n, 2))}
 	for f := range n {
@@ -34,7 +39,7 @@ func RowOf(pl *pass.Plan, p *pass.Pass) Row {
 	var yarns, others []string
 	for i := range p.Before {
 		st := &p.Before[i]
-		t := st.Short(pl.Piece)
+		t := short(st)
 		switch {
 		case t == "":
 		case st.Do == pass.Thread || st.Do == pass.Unthread || st.Do == pass.Cut:
@@ -86,7 +91,9 @@ func RailOf(pl *pass.Plan, section int, a *piece.Area) Rail {
 			continue
 		}
 		if p.Row() == 0 {
-			rail.Below = append(rail.Below, RowOf(pl, p))
+			r := RowOf(pl, p)
+			r.Text = strings.TrimSuffix("selecting pass, "+r.Text, ", ")
+			rail.Below = append(rail.Below, r)
 			continue
 		}
 		name, _, row := placed.Source(max(a.First, a.From), p.Row())
@@ -108,10 +115,16 @@ func addTo(rail []Row, pl *pass.Plan, p *pass.Pass) []Row {
 		rail[n-1].Last = p.Line
 		return rail
 	}
-	r := RowOf(pl, p)
-	if p.Main().Setting.Moves {
-		r.Lace, r.First, r.Last = 1, p.Line, p.Line
+	if !p.Main().Setting.Moves {
+		return append(rail, RowOf(pl, p))
 	}
+	r := rowOf(pl, p, func(st *pass.Step) string {
+		if st.Do == pass.Attach && st.Carriage == machine.LaceCarriage {
+			return "" // that it comes on goes without saying
+		}
+		return st.Short(pl.Piece)
+	})
+	r.Lace, r.First, r.Last = 1, p.Line, p.Line
 	return append(rail, r)
 }
 

@@ -23,7 +23,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       if (size > 7) {
         add(g, "path", { class: "rail-arrow", d: `M${x + 46} ${mid - 3.5}h16m-4-3.500l4 3.500M${x + 62} ${mid + 3.5}h-16m4 3.500l-4-3.500` });
         add(g, "text", { class: "rail-lace", x: x + 34, y: mid + 5 }, `${p.lace}×`);
-        text(["lace" + (p.lines ? `, lines ${p.lines}` : ""), p.text.replace(/,? ?lace carriage on/, "")].filter(Boolean).join(", "));
+        text(p.text);
       }
       p.feeders.forEach((_, f) => empty(f, y));
       return;
@@ -42,7 +42,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
     if (size > 9) p.knots.forEach((k, f) => { if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: 5.5 }); });
   };
   for (let r = first; r >= last; r--) (d.s.rail[r] || []).forEach((p, i) => row(p, l.tops[r] + size * (l.band[r - 1] - 1 - i)));
-  if (l.bottom < sy + vh) d.s.below.forEach((p, i) => row({ ...p, text: ["selecting pass", p.text].filter(Boolean).join(", ") }, l.bottom + size * (d.s.below.length - 1 - i)));
+  if (l.bottom < sy + vh) d.s.below.forEach((p, i) => row(p, l.bottom + size * (d.s.below.length - 1 - i)));
   const words = l.bottom + 18 + d.s.below.length * size;
   if (!Object.keys(d.s.rail).length || words > sy + vh + 20) return;
   add(g, "text", { class: "rail-word", x: x + 4, y: words }, "counter");
