@@ -5,7 +5,7 @@ import { startKnit } from "./knit.js";
 import { startPlace } from "./place.js";
 import { startProve } from "./prove.js";
 
-const named = { " ": "Space", "Backspace": "⌫", "Escape": "Esc" };
+const named = { " ": "Space", Backspace: "⌫", Escape: "Esc" };
 
 function keyOf(e) {
   const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
@@ -27,15 +27,22 @@ document.addEventListener("keydown", (e) => {
     return;
   }
   if (document.querySelector("dialog[open]")) return;
-  if (e.target.closest("button, a, summary") && (e.key === " " || e.key === "Enter") && !e.target.closest(".knit")) return;
+  if (e.target.closest("button, a, summary") && (e.key === " " || e.key === "Enter") && !e.target.closest(".knit"))
+    return;
   if (press(keyOf(e))) e.preventDefault();
 });
 
 function press(key) {
-  const all = [...document.querySelectorAll("[data-key]")].filter((el) => el.dataset.key === key && !el.disabled && el.offsetParent !== null);
+  const all = [...document.querySelectorAll("[data-key]")].filter(
+    (el) => el.dataset.key === key && !el.disabled && el.offsetParent !== null,
+  );
   const el = all[0];
   if (!el) return false;
-  if (el.matches("input, select, textarea")) setTimeout(() => { el.focus(); el.select?.(); }); // so that the key itself is not typed
+  if (el.matches("input, select, textarea"))
+    setTimeout(() => {
+      el.focus();
+      el.select?.();
+    }); // so that the key itself is not typed
   else el.click();
   return true;
 }
@@ -47,7 +54,9 @@ document.addEventListener("click", (e) => {
 });
 
 // A new request forgets what the last one was refused for.
-document.addEventListener("htmx:beforeRequest", () => { document.getElementById("refusal").textContent = ""; });
+document.addEventListener("htmx:beforeRequest", () => {
+  document.getElementById("refusal").textContent = "";
+});
 
 // A file chosen or a text written chooses its way to begin a piece.
 document.addEventListener("input", (e) => {
@@ -57,7 +66,9 @@ document.addEventListener("input", (e) => {
 
 function setTheme() {
   const root = document.documentElement;
-  const dark = root.dataset.theme ? root.dataset.theme === "dark" : matchMedia("(prefers-color-scheme: dark)").matches;
+  const dark = root.dataset.theme
+    ? root.dataset.theme === "dark"
+    : matchMedia("(prefers-color-scheme: dark)").matches;
   root.dataset.theme = dark ? "light" : "dark";
   fetch("/theme", { method: "POST", body: new URLSearchParams({ theme: root.dataset.theme }) });
   document.dispatchEvent(new Event("theme"));
@@ -67,19 +78,42 @@ function showKeys() {
   const list = document.getElementById("key-columns");
   const rows = [];
   for (const el of document.querySelectorAll("[data-key]")) {
-    const words = (el.title || el.getAttribute("aria-label") || el.textContent).replace(/\s*\([^)]*\)\s*$/, "").trim();
-    const key = el.dataset.key === "+" ? "+" : el.dataset.key.split("+").map((k) => named[k] || (k.length === 1 ? k.toUpperCase() : k[0].toUpperCase() + k.slice(1))).join(" + ");
+    const words = (el.title || el.getAttribute("aria-label") || el.textContent)
+      .replace(/\s*\([^)]*\)\s*$/, "")
+      .trim();
+    const key =
+      el.dataset.key === "+"
+        ? "+"
+        : el.dataset.key
+            .split("+")
+            .map((k) => named[k] || (k.length === 1 ? k.toUpperCase() : k[0].toUpperCase() + k.slice(1)))
+            .join(" + ");
     if (words) rows.push([key, words]);
   }
-  if (document.getElementById("desk")) rows.push(["Arrows", "Move the cursor"], ["Page ↑ ↓", "Ten rows on"], ["Ctrl + ← →", "The same stitch in the next repeat"], ["Space", "Paint, and go on"], ["Enter", "Paint; a corner of a shape"], ["Shift + arrows", "Select"], ["Backspace", "Clear the selection"], ["Ctrl + Shift + arrows", "Shift round the edge"], ["Ctrl + A X V", "Select all, cut, stamp"], ["Ctrl + Z Y", "Undo and redo"]);
-  if (document.getElementById("bed")) rows.push(["← →", "Move the area in hand a needle"], ["Shift + ← →", "Move its repeat"], ["Home", "Centre it"]);
-  list.replaceChildren(...rows.map(([key, words]) => {
-    const p = document.createElement("p");
-    const k = document.createElement("kbd");
-    k.textContent = key;
-    p.append(k, words);
-    return p;
-  }));
+  if (document.getElementById("desk"))
+    rows.push(
+      ["Arrows", "Move the cursor"],
+      ["Page ↑ ↓", "Ten rows on"],
+      ["Ctrl + ← →", "The same stitch in the next repeat"],
+      ["Space", "Paint, and go on"],
+      ["Enter", "Paint; a corner of a shape"],
+      ["Shift + arrows", "Select"],
+      ["Backspace", "Clear the selection"],
+      ["Ctrl + Shift + arrows", "Shift round the edge"],
+      ["Ctrl + A X V", "Select all, cut, stamp"],
+      ["Ctrl + Z Y", "Undo and redo"],
+    );
+  if (document.getElementById("bed"))
+    rows.push(["← →", "Move the area in hand a needle"], ["Shift + ← →", "Move its repeat"], ["Home", "Centre it"]);
+  list.replaceChildren(
+    ...rows.map(([key, words]) => {
+      const p = document.createElement("p");
+      const k = document.createElement("kbd");
+      k.textContent = key;
+      p.append(k, words);
+      return p;
+    }),
+  );
   document.getElementById("key-sheet").showModal();
 }
 

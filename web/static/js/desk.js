@@ -17,7 +17,11 @@ export function startDesk() {
   const board = $("board");
   take(JSON.parse(desk.dataset.state));
   if (d.s.palette.length > 1) d.mark = 2;
-  try { d.clip = JSON.parse(sessionStorage.getItem("clip")); } catch { d.clip = null; }
+  try {
+    d.clip = JSON.parse(sessionStorage.getItem("clip"));
+  } catch {
+    d.clip = null;
+  }
   for (const key of ["square", "plainMarks"]) d[key] = localStorage.getItem("desk-" + key) === "yes";
   startBoard();
   startPanels();
@@ -47,13 +51,20 @@ function take(state) {
   d.mark = Math.min(d.mark, state.palette.length);
   if (d.selection && (d.selection.x1 > W() || d.selection.y1 > H())) d.selection = null;
   $("chart-name").textContent = state.chart;
-  $("sheet-about").textContent = `${W()} × ${H()}, seen on the ${state.side} side` + (state.section ? ` · ${state.section}` : " · not placed yet");
-  $("bar-sum").replaceChildren(...state.totals.flatMap((t, i) => {
-    const b = document.createElement("b");
-    b.textContent = t.N;
-    return [i ? " · " : "", b, " " + t.Unit];
-  }));
-  for (const [name, can] of [["undo", state.canUndo], ["redo", state.canRedo]]) document.querySelector(`.tools [data-do=${name}]`).disabled = !can;
+  $("sheet-about").textContent =
+    `${W()} × ${H()}, seen on the ${state.side} side` + (state.section ? ` · ${state.section}` : " · not placed yet");
+  $("bar-sum").replaceChildren(
+    ...state.totals.flatMap((t, i) => {
+      const b = document.createElement("b");
+      b.textContent = t.N;
+      return [i ? " · " : "", b, " " + t.Unit];
+    }),
+  );
+  for (const [name, can] of [
+    ["undo", state.canUndo],
+    ["redo", state.canRedo],
+  ])
+    document.querySelector(`.tools [data-do=${name}]`).disabled = !can;
 }
 
 function show(state) {

@@ -15,8 +15,14 @@ export function startKnit() {
   if (!document.getElementById("knit")) return;
   awake();
   document.addEventListener("visibilitychange", awake);
-  const say = (words) => { document.getElementById("refusal").textContent = words; };
-  document.addEventListener("htmx:sendError", () => say("Vindel does not answer: this press was not written down. Start it again; your place is safe."));
-  document.addEventListener("htmx:responseError", () => say("This press was not written down. Load the page again to see where you are."));
+  const say = (words) => {
+    document.getElementById("refusal").textContent = words;
+  };
+  document.addEventListener("htmx:sendError", () =>
+    say("Vindel does not answer: this press was not written down. Start it again; your place is safe."),
+  );
+  document.addEventListener("htmx:responseError", () =>
+    say("This press was not written down. Load the page again to see where you are."),
+  );
   document.addEventListener("htmx:afterSwap", () => say(""));
 }

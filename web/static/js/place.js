@@ -22,7 +22,8 @@ const unitOf = (bed) => {
 };
 
 function down(e) {
-  const area = e.target.closest(".bed-area"), bed = area?.closest("#bed");
+  const area = e.target.closest(".bed-area"),
+    bed = area?.closest("#bed");
   if (!bed || e.button) return;
   e.preventDefault();
   area.focus({ preventScroll: true });
@@ -32,12 +33,16 @@ function down(e) {
 function move(e) {
   if (!held?.bed) return;
   held.by = Math.round((e.clientX - held.x) / held.unit);
-  const unit = Number(held.bed.dataset.unit), edge = held.area.querySelector(".area-edge");
+  const unit = Number(held.bed.dataset.unit),
+    edge = held.area.querySelector(".area-edge");
   held.x0 ??= Number(edge.getAttribute("x"));
   held.w0 ??= Number(edge.getAttribute("width"));
   const by = held.by * unit;
   edge.setAttribute("x", held.end === "to" ? held.x0 : held.x0 + by);
-  edge.setAttribute("width", Math.max(unit, held.end === "from" ? held.w0 - by : held.end === "to" ? held.w0 + by : held.w0));
+  edge.setAttribute(
+    "width",
+    Math.max(unit, held.end === "from" ? held.w0 - by : held.end === "to" ? held.w0 + by : held.w0),
+  );
 }
 
 function up() {
@@ -63,7 +68,13 @@ function nudge(e) {
 }
 
 function ask(area, values) {
-  const { section, area: k } = area.dataset, piece = area.closest("#bed").dataset.piece;
+  const { section, area: k } = area.dataset,
+    piece = area.closest("#bed").dataset.piece;
   held = { again: true, section, area: k };
-  window.htmx.ajax("POST", `/pieces/${piece}/arrange`, { target: "#main", select: "#main", swap: "outerHTML", values: { section, area: k, ...values } });
+  window.htmx.ajax("POST", `/pieces/${piece}/arrange`, {
+    target: "#main",
+    select: "#main",
+    swap: "outerHTML",
+    values: { section, area: k, ...values },
+  });
 }

@@ -4,8 +4,14 @@ import { d, W, H, home, look, $ } from "./state.js";
 import { drawRail, railWidth } from "./rail.js";
 import { sign } from "./signs.js";
 
-const left = 58, top = 8, foot = 46;
-let board, canvas, ctx, queued = false, railToo = true;
+const left = 58,
+  top = 8,
+  foot = 46;
+let board,
+  canvas,
+  ctx,
+  queued = false,
+  railToo = true;
 
 export function startBoard() {
   board = $("board");
@@ -24,11 +30,29 @@ const usual = (b) => [...b].sort((x, y) => x - y)[b.length >> 1];
 
 let kept = null;
 export function layout() {
-  const key = d.s.head + "/" + d.s.chart + "/" + H() + "/" + W() + "/" + d.size + "/" + d.square + d.repeat + board.clientWidth + "/" + board.clientHeight;
+  const key =
+    d.s.head +
+    "/" +
+    d.s.chart +
+    "/" +
+    H() +
+    "/" +
+    W() +
+    "/" +
+    d.size +
+    "/" +
+    d.square +
+    d.repeat +
+    board.clientWidth +
+    "/" +
+    board.clientHeight;
   if (kept?.key === key) return kept;
-  const band = bands(), h = d.size, tops = [];
+  const band = bands(),
+    h = d.size,
+    tops = [];
   // In the repeat view the room above the drawing shows the repeat above it.
-  const each = h * usual(band), high = band.reduce((a, b) => a + b, 0) * h;
+  const each = h * usual(band),
+    high = band.reduce((a, b) => a + b, 0) * h;
   const extra = d.repeat ? Math.max(0, Math.floor((board.clientHeight - top - foot - high) / each)) : 0;
   let y = top + extra * each;
   for (let r = H(); r >= 1; r--) {
@@ -36,19 +60,35 @@ export function layout() {
     y += h * band[r - 1];
   }
   const w = Math.max(3, Math.round(h * usual(band) * (d.square ? 1 : d.s.proportion)));
-  const repeat = W() * w, rail = d.repeat ? 0 : railWidth(board.clientWidth);
+  const repeat = W() * w,
+    rail = d.repeat ? 0 : railWidth(board.clientWidth);
   const room = board.clientWidth - left - rail - 14;
   // Beside the repeat, faded, as many columns of the next as there is room for.
   const ghost = Math.max(0, Math.min(d.repeat ? Infinity : W(), Math.floor((room - repeat) / w)));
   const shown = repeat + ghost * w;
-  kept = { key, extra, each, tops, band, bottom: y, w, repeat, shown, rail, height: y + d.s.below.length * h + foot, clip: Math.max(left + 40, board.clientWidth - rail - 8) };
+  kept = {
+    key,
+    extra,
+    each,
+    tops,
+    band,
+    bottom: y,
+    w,
+    repeat,
+    shown,
+    rail,
+    height: y + d.s.below.length * h + foot,
+    clip: Math.max(left + 40, board.clientWidth - rail - 8),
+  };
   kept.railX = Math.min(left + shown + 12, kept.clip);
   return kept;
 }
 
 // fit chooses the size of cells so that the chart is seen whole where it can be read.
 export function fit() {
-  const b = bands(), rows = b.reduce((a, x) => a + x, 0) + d.s.below.length, least = usual(b) > 1 ? 16 : 18;
+  const b = bands(),
+    rows = b.reduce((a, x) => a + x, 0) + d.s.below.length,
+    least = usual(b) > 1 ? 16 : 18;
   const high = (board.clientHeight - top - foot - 16) / Math.max(1, rows);
   const wide = (board.clientWidth - left - 430) / (W() * 1.12) / usual(b) / d.s.proportion;
   d.size = Math.floor(Math.max(least, Math.min(high, wide, 34)));
@@ -70,13 +110,17 @@ export function draw(quick) {
     queued = false;
     const began = performance.now();
     paint();
-    board.dataset.grid = [left, kept.w, kept.tops[1] - board.scrollTop, kept.each].join(" "); // the first cell, for whoever drives the page from outside
+    // The first cell, for whoever drives the page from outside.
+    board.dataset.grid = [left, kept.w, kept.tops[1] - board.scrollTop, kept.each].join(" ");
     board.dataset.frame = (performance.now() - began).toFixed(1);
   });
 }
 
 function paint() {
-  const l = layout(), vw = board.clientWidth, vh = board.clientHeight, ratio = devicePixelRatio || 1;
+  const l = layout(),
+    vw = board.clientWidth,
+    vh = board.clientHeight,
+    ratio = devicePixelRatio || 1;
   setBox(l);
   if (canvas.width !== Math.round(vw * ratio) || canvas.height !== Math.round(vh * ratio)) {
     canvas.width = Math.round(vw * ratio);
@@ -84,12 +128,23 @@ function paint() {
     canvas.style.width = vw + "px";
     canvas.style.height = vh + "px";
   }
-  const sx = board.scrollLeft, sy = board.scrollTop;
-  const c = { ink: css("--ink"), soft: css("--soft"), quiet: css("--band"), now: css("--now"), sheet: css("--sheet"), stop: css("--stop"), warn: css("--warn"), pick: css("--spruce-2") };
+  const sx = board.scrollLeft,
+    sy = board.scrollTop;
+  const c = {
+    ink: css("--ink"),
+    soft: css("--soft"),
+    quiet: css("--band"),
+    now: css("--now"),
+    sheet: css("--sheet"),
+    stop: css("--stop"),
+    warn: css("--warn"),
+    pick: css("--spruce-2"),
+  };
   ctx.setTransform(ratio, 0, 0, ratio, 0, -sy * ratio);
   ctx.fillStyle = c.sheet;
   ctx.fillRect(0, sy, vw, vh);
-  let first = H(), last = 1; // rows in sight, from the top
+  let first = H(),
+    last = 1; // rows in sight, from the top
   while (first > 1 && l.tops[first] + d.size * l.band[first - 1] < sy) first--;
   last = first;
   while (last > 1 && l.tops[last - 1] < sy + vh) last--;
@@ -120,7 +175,8 @@ function setBox(l) {
 }
 
 function drawCells({ l, sx, vw, first, last }) {
-  const from = Math.max(0, Math.floor(sx / l.w)), to = Math.min(Math.ceil(l.shown / l.w), Math.ceil((sx + vw - left) / l.w));
+  const from = Math.max(0, Math.floor(sx / l.w)),
+    to = Math.min(Math.ceil(l.shown / l.w), Math.ceil((sx + vw - left) / l.w));
   const small = l.w < 17 || d.size < 12; // runs of one colour at a time: what is too small for rounded cells
   const rows = [];
   for (let r = first; r >= last; r--) rows.push([r, l.tops[r], d.size * l.band[r - 1]]);
@@ -128,7 +184,8 @@ function drawCells({ l, sx, vw, first, last }) {
   for (const [r, y, h] of rows) {
     let x = from;
     while (x < to) {
-      const at = cellOf(r, x + 1), ch = d.cells[at.row - 1][at.column - 1];
+      const at = cellOf(r, x + 1),
+        ch = d.cells[at.row - 1][at.column - 1];
       let n = 1;
       if (small) {
         while (x + n < to && (x + n) % W() !== 0) {
@@ -154,7 +211,8 @@ function drawCells({ l, sx, vw, first, last }) {
 }
 
 // In the repeat view the rows above and below belong to other repeats too.
-const cellOf = (row, column) => (column > W() || column < 1 || row < 1 || row > H() ? home(row, column) : { row, column });
+const cellOf = (row, column) =>
+  column > W() || column < 1 || row < 1 || row > H() ? home(row, column) : { row, column };
 
 function drawMarks({ l, first, last, c }) {
   ctx.strokeStyle = c.ink;
@@ -162,8 +220,14 @@ function drawMarks({ l, first, last, c }) {
   ctx.lineWidth = 1;
   if (l.w > 5) {
     ctx.beginPath();
-    for (let x = 0; x <= W(); x++) { ctx.moveTo(left + x * l.w, l.tops[first]); ctx.lineTo(left + x * l.w, l.tops[last] + d.size * l.band[last - 1]); }
-    for (let r = first; r >= last; r--) { ctx.moveTo(left, l.tops[r]); ctx.lineTo(left + l.repeat, l.tops[r]); }
+    for (let x = 0; x <= W(); x++) {
+      ctx.moveTo(left + x * l.w, l.tops[first]);
+      ctx.lineTo(left + x * l.w, l.tops[last] + d.size * l.band[last - 1]);
+    }
+    for (let r = first; r >= last; r--) {
+      ctx.moveTo(left, l.tops[r]);
+      ctx.lineTo(left + l.repeat, l.tops[r]);
+    }
     ctx.stroke();
   }
   ctx.globalAlpha = 1;
@@ -175,7 +239,8 @@ function drawMarks({ l, first, last, c }) {
     ctx.lineWidth = Math.max(1.5, Math.min(3, d.size / 7));
     ctx.beginPath();
     for (const col of m.columns) {
-      const x = left + (col - 1) * l.w, y = l.tops[m.row] + d.size * l.band[m.row - 1] - 3;
+      const x = left + (col - 1) * l.w,
+        y = l.tops[m.row] + d.size * l.band[m.row - 1] - 3;
       ctx.moveTo(x + 2, y);
       ctx.lineTo(x + l.w - 2, y);
     }
@@ -194,22 +259,34 @@ function drawMarks({ l, first, last, c }) {
   }
   if (d.tool === "stamp" && d.clip) {
     ctx.globalAlpha = 0.75;
-    d.clip.forEach((row, y) => [...row].forEach((ch, x) => {
-      const r = d.cursor.row + y;
-      if (r > H()) return;
-      ctx.fillStyle = look(ch).colour;
-      ctx.fillRect(left + (d.cursor.column - 1 + x) * l.w + 1, l.tops[r] + 1, l.w - 2, d.size * l.band[r - 1] - 2);
-    }));
+    d.clip.forEach((row, y) =>
+      [...row].forEach((ch, x) => {
+        const r = d.cursor.row + y;
+        if (r > H()) return;
+        ctx.fillStyle = look(ch).colour;
+        ctx.fillRect(left + (d.cursor.column - 1 + x) * l.w + 1, l.tops[r] + 1, l.w - 2, d.size * l.band[r - 1] - 2);
+      }),
+    );
     ctx.globalAlpha = 1;
   }
-  for (const [on, x, y] of [[d.flipX, true, false], [d.flipY, false, true]]) {
+  for (const [on, x, y] of [
+    [d.flipX, true, false],
+    [d.flipY, false, true],
+  ]) {
     if (!on) continue;
     ctx.strokeStyle = c.pick;
     ctx.lineWidth = 2;
     ctx.setLineDash([2, 5]);
     ctx.beginPath();
-    if (x) { ctx.moveTo(left + l.repeat / 2, l.tops[H()]); ctx.lineTo(left + l.repeat / 2, l.bottom); }
-    if (y) { const m = (l.tops[Math.ceil(H() / 2)] + l.tops[Math.floor(H() / 2) + 1] + d.size) / 2; ctx.moveTo(left, m); ctx.lineTo(left + l.repeat, m); }
+    if (x) {
+      ctx.moveTo(left + l.repeat / 2, l.tops[H()]);
+      ctx.lineTo(left + l.repeat / 2, l.bottom);
+    }
+    if (y) {
+      const m = (l.tops[Math.ceil(H() / 2)] + l.tops[Math.floor(H() / 2) + 1] + d.size) / 2;
+      ctx.moveTo(left, m);
+      ctx.lineTo(left + l.repeat, m);
+    }
     ctx.stroke();
     ctx.setLineDash([]);
   }
@@ -219,7 +296,12 @@ function drawMarks({ l, first, last, c }) {
   ctx.strokeRect(left + (d.cursor.column - 1) * l.w + 1, l.tops[r] + 1, l.w - 2, d.size * l.band[r - 1] - 2);
 }
 
-const box = (l, s) => ({ x: left + (s.x0 - 1) * l.w, y: l.tops[s.y1], w: (s.x1 - s.x0 + 1) * l.w, h: l.tops[s.y0] + d.size * l.band[s.y0 - 1] - l.tops[s.y1] });
+const box = (l, s) => ({
+  x: left + (s.x0 - 1) * l.w,
+  y: l.tops[s.y1],
+  w: (s.x1 - s.x0 + 1) * l.w,
+  h: l.tops[s.y0] + d.size * l.band[s.y0 - 1] - l.tops[s.y1],
+});
 
 // drawGutter writes the row numbers, and in lace by how much a row's count changes.
 function drawGutter({ l, sy, vh, first, last, c }) {
@@ -238,31 +320,45 @@ function drawGutter({ l, sy, vh, first, last, c }) {
     ctx.fillStyle = c.soft;
     ctx.fillText(r, left - 10, y);
   }
-  const n = d.s.needles || [], under = Math.min(l.bottom + 18, sy + vh - 10), w = W();
+  const n = d.s.needles || [],
+    under = Math.min(l.bottom + 18, sy + vh - 10),
+    w = W();
   ctx.textAlign = "center";
   ctx.fillStyle = c.soft;
   if (l.bottom + 4 > sy + vh) return;
   for (const col of new Set([1, Math.ceil(w / 2), w])) {
     const x = left + (col - 0.5) * l.w - board.scrollLeft;
-    if (n[col - 1] && (w * l.w > 130 || col !== Math.ceil(w / 2)) && x > left && x < l.clip - 10) ctx.fillText(n[col - 1], x, under);
+    if (n[col - 1] && (w * l.w > 130 || col !== Math.ceil(w / 2)) && x > left && x < l.clip - 10)
+      ctx.fillText(n[col - 1], x, under);
   }
 }
 
 // cellAt is the cell under a pointer; a column beyond the last lies in the next repeat.
 // place is "row" left of the drawing and "column" below it.
 export function cellAt(e) {
-  const r = canvas.getBoundingClientRect(), l = layout();
-  const px = e.clientX - r.left, x = px + board.scrollLeft - left, y = e.clientY - r.top + board.scrollTop;
+  const r = canvas.getBoundingClientRect(),
+    l = layout();
+  const px = e.clientX - r.left,
+    x = px + board.scrollLeft - left,
+    y = e.clientY - r.top + board.scrollTop;
   if (px > l.clip) return null;
-  let column = Math.floor(x / l.w) + 1, row = 0, place = "";
-  if (l.extra && y < l.tops[H()] && y > l.tops[H()] - l.extra * l.each) row = H() + Math.ceil((l.tops[H()] - y) / l.each);
+  let column = Math.floor(x / l.w) + 1,
+    row = 0,
+    place = "";
+  if (l.extra && y < l.tops[H()] && y > l.tops[H()] - l.extra * l.each)
+    row = H() + Math.ceil((l.tops[H()] - y) / l.each);
   for (let k = H(), y0 = top; k >= 1 && !row; k--) {
     y0 = l.tops[k];
     if (y >= y0 && y < y0 + d.size * l.band[k - 1]) row = k;
   }
-  if (row && px < left) { place = "row"; column = 1; }
-  else if (!row && y >= l.bottom && y < l.bottom + 30) { place = "column"; row = 1; }
-  else if (!row && d.stroke) row = y < top ? H() + 1 : 0; // just outside, so that a line may leave
+  if (row && px < left) {
+    place = "row";
+    column = 1;
+  } else if (!row && y >= l.bottom && y < l.bottom + 30) {
+    place = "column";
+    row = 1;
+  } else if (!row && d.stroke)
+    row = y < top ? H() + 1 : 0; // just outside, so that a line may leave
   else if (!row) return null;
   if (x >= l.shown || (column < 1 && !place && !d.stroke)) return d.stroke ? { row, column, place } : null;
   return { row, column, place };
@@ -272,7 +368,10 @@ export function cellAt(e) {
 export function goTo(row, column) {
   setBox(layout());
   d.cursor = { row: Math.max(1, Math.min(row, H())), column: Math.max(1, Math.min(column || 1, W())) };
-  const l = layout(), y = l.tops[d.cursor.row], x = (d.cursor.column - 1) * l.w, room = l.clip - left;
+  const l = layout(),
+    y = l.tops[d.cursor.row],
+    x = (d.cursor.column - 1) * l.w,
+    room = l.clip - left;
   const end = y + d.size * l.band[d.cursor.row - 1] + 34; // with the needles' labels below the first row
   if (y < board.scrollTop + d.size) board.scrollTop = y - d.size * 2;
   if (end > board.scrollTop + board.clientHeight) board.scrollTop = end - board.clientHeight;

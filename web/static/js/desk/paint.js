@@ -18,19 +18,26 @@ function set(row, column, ch) {
 
 export function line(a, b, to = put) {
   const n = Math.max(Math.abs(a.row - b.row), Math.abs(a.column - b.column), 1);
-  for (let i = 0; i <= n; i++) to(Math.round(a.row + ((b.row - a.row) * i) / n), Math.round(a.column + ((b.column - a.column) * i) / n));
+  for (let i = 0; i <= n; i++)
+    to(Math.round(a.row + ((b.row - a.row) * i) / n), Math.round(a.column + ((b.column - a.column) * i) / n));
 }
 
 export function rectangle(a, b, filled) {
-  const [r0, r1] = [Math.min(a.row, b.row), Math.max(a.row, b.row)], [c0, c1] = [Math.min(a.column, b.column), Math.max(a.column, b.column)];
-  for (let r = r0; r <= r1; r++) for (let c = c0; c <= c1; c++) if (filled || r === r0 || r === r1 || c === c0 || c === c1) put(r, c);
+  const [r0, r1] = [Math.min(a.row, b.row), Math.max(a.row, b.row)],
+    [c0, c1] = [Math.min(a.column, b.column), Math.max(a.column, b.column)];
+  for (let r = r0; r <= r1; r++)
+    for (let c = c0; c <= c1; c++) if (filled || r === r0 || r === r1 || c === c0 || c === c1) put(r, c);
 }
 
 // ellipse fills the box between two corners, row by row; its outline is what a filled one
 // has that a filled one inside it has not.
 export function ellipse(a, b, filled) {
-  const [r0, r1] = [Math.min(a.row, b.row), Math.max(a.row, b.row)], [c0, c1] = [Math.min(a.column, b.column), Math.max(a.column, b.column)];
-  const ry = (r1 - r0 + 1) / 2, rx = (c1 - c0 + 1) / 2, my = (r0 + r1) / 2, mx = (c0 + c1) / 2;
+  const [r0, r1] = [Math.min(a.row, b.row), Math.max(a.row, b.row)],
+    [c0, c1] = [Math.min(a.column, b.column), Math.max(a.column, b.column)];
+  const ry = (r1 - r0 + 1) / 2,
+    rx = (c1 - c0 + 1) / 2,
+    my = (r0 + r1) / 2,
+    mx = (c0 + c1) / 2;
   const inside = (r, c) => ((r - my) / ry) ** 2 + ((c - mx) / rx) ** 2 <= 1;
   for (let r = r0; r <= r1; r++) {
     for (let c = c0; c <= c1; c++) {
@@ -42,7 +49,9 @@ export function ellipse(a, b, filled) {
 }
 
 export function fill(at) {
-  const from = home(at.row, at.column), old = d.cells[from.row - 1][from.column - 1], ch = brush();
+  const from = home(at.row, at.column),
+    old = d.cells[from.row - 1][from.column - 1],
+    ch = brush();
   if (old === ch) return;
   const todo = [from];
   while (todo.length) {
@@ -50,7 +59,12 @@ export function fill(at) {
     if (d.wrap || d.repeat) ({ row, column } = home(row, column));
     if (d.cells[row - 1]?.[column - 1] !== old) continue;
     d.cells[row - 1][column - 1] = ch;
-    todo.push({ row: row + 1, column }, { row: row - 1, column }, { row, column: column + 1 }, { row, column: column - 1 });
+    todo.push(
+      { row: row + 1, column },
+      { row: row - 1, column },
+      { row, column: column + 1 },
+      { row, column: column - 1 },
+    );
   }
   put(from.row, from.column);
 }

@@ -7,7 +7,9 @@ export const railWidth = (vw) => Math.min(460, Math.max(300, vw * 0.42));
 const yarnColour = (id) => d.s.threads[id] || "none";
 
 export function drawRail(l, x, { sy, vw, vh, first, last }) {
-  const rail = $("rail"), size = d.size, small = size < 15 ? " is-small" : "";
+  const rail = $("rail"),
+    size = d.size,
+    small = size < 15 ? " is-small" : "";
   rail.replaceChildren();
   rail.setAttribute("width", vw);
   rail.setAttribute("height", vh);
@@ -16,12 +18,24 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   const g = add(rail, "g", { transform: `translate(0 ${-sy})`, class: "rail-all" + small });
   const threads = x + 84 + 24 * d.s.feeders;
   const empty = (f, y) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` });
-  const most = Math.floor((vw - threads - 10) / (small ? 6 : 6.900)); // characters that fit; the line below the board says all
+  // Characters that fit; the line below the board says all.
+  const most = Math.floor((vw - threads - 10) / (small ? 6 : 6.9));
   const row = (p, y) => {
-    const mid = y + size / 2, text = (t) => t && add(g, "text", { class: "rail-text", x: threads + 2, y: mid + 5 }, t.length > most ? t.slice(0, most - 1) + "…" : t);
+    const mid = y + size / 2,
+      text = (t) =>
+        t &&
+        add(
+          g,
+          "text",
+          { class: "rail-text", x: threads + 2, y: mid + 5 },
+          t.length > most ? t.slice(0, most - 1) + "…" : t,
+        );
     if (p.lace) {
       if (size > 7) {
-        add(g, "path", { class: "rail-arrow", d: `M${x + 46} ${mid - 3.5}h16m-4-3.500l4 3.500M${x + 62} ${mid + 3.5}h-16m4 3.500l-4-3.500` });
+        add(g, "path", {
+          class: "rail-arrow",
+          d: `M${x + 46} ${mid - 3.5}h16m-4-3.500l4 3.500M${x + 62} ${mid + 3.5}h-16m4 3.500l-4-3.500`,
+        });
         add(g, "text", { class: "rail-lace", x: x + 34, y: mid + 5 }, `${p.lace}×`);
         text(p.text);
       }
@@ -30,7 +44,10 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
     }
     if (size > 9) {
       add(g, "text", { class: "rail-counter", x: x + 34, y: mid + 5 }, p.counter);
-      add(g, "path", { class: "rail-arrow", d: p.dir === "right" ? `M${x + 46} ${mid}h16m-5-4l5 4-5 4` : `M${x + 62} ${mid}h-16m5-4l-5 4 5 4` });
+      add(g, "path", {
+        class: "rail-arrow",
+        d: p.dir === "right" ? `M${x + 46} ${mid}h16m-5-4l5 4-5 4` : `M${x + 62} ${mid}h-16m5-4l-5 4 5 4`,
+      });
       text(p.text);
     }
     p.feeders.forEach((id, f) => {
@@ -39,9 +56,13 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       add(g, "path", { class: "rail-edge", "stroke-width": 9.5, d: `M${at} ${y}v${size}` });
       add(g, "path", { stroke: yarnColour(id), "stroke-width": 8, d: `M${at} ${y - 0.5}v${size + 1}` });
     });
-    if (size > 9) p.knots.forEach((k, f) => { if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: 5.5 }); });
+    if (size > 9)
+      p.knots.forEach((k, f) => {
+        if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: 5.5 });
+      });
   };
-  for (let r = first; r >= last; r--) (d.s.rail[r] || []).forEach((p, i) => row(p, l.tops[r] + size * (l.band[r - 1] - 1 - i)));
+  for (let r = first; r >= last; r--)
+    (d.s.rail[r] || []).forEach((p, i) => row(p, l.tops[r] + size * (l.band[r - 1] - 1 - i)));
   if (l.bottom < sy + vh) d.s.below.forEach((p, i) => row(p, l.bottom + size * (d.s.below.length - 1 - i)));
   const words = l.bottom + 18 + d.s.below.length * size;
   if (!Object.keys(d.s.rail).length || words > sy + vh + 20) return;

@@ -2,10 +2,15 @@
 // point and rings, in a cell that is 1 wide and 1 high.
 import { d, add } from "./state.js";
 
-let own = {}, ordinary = {};
-export const startSigns = ([a, b]) => { own = a; ordinary = b; };
+let own = {},
+  ordinary = {};
+export const startSigns = ([a, b]) => {
+  own = a;
+  ordinary = b;
+};
 
-const light = "#fffdf8", ink = "#1d2624";
+const light = "#fffdf8",
+  ink = "#1d2624";
 export const pen = (look) => (look.dark ? light : ink);
 
 const pairs = (points) => points.flatMap((v, i) => (i % 2 ? [] : [[v, points[i + 1]]]));
@@ -14,12 +19,16 @@ const pairs = (points) => points.flatMap((v, i) => (i % 2 ? [] : [[v, points[i +
 export function sign(ctx, look, x, y, w, h) {
   const s = (d.plainMarks && ordinary[look.stitch]) || own[look.stitch];
   if (!s) return;
-  const tall = Math.min(h, w * 1.2), wide = Math.min(w, h * 1.3), left = x + (w - wide) / 2, top = y + (h - tall) / 2;
+  const tall = Math.min(h, w * 1.2),
+    wide = Math.min(w, h * 1.3),
+    left = x + (w - wide) / 2,
+    top = y + (h - tall) / 2;
   ctx.strokeStyle = pen(look);
   ctx.lineWidth = 2.1;
   ctx.lineCap = "round";
   ctx.beginPath();
-  for (const line of s.lines || []) pairs(line).forEach(([px, py], i) => ctx[i ? "lineTo" : "moveTo"](left + px * wide, top + py * tall));
+  for (const line of s.lines || [])
+    pairs(line).forEach(([px, py], i) => ctx[i ? "lineTo" : "moveTo"](left + px * wide, top + py * tall));
   for (const [px, py, r] of s.rings || []) {
     const size = r * Math.min(wide, tall);
     ctx.moveTo(left + px * wide + size, top + py * tall);
@@ -30,7 +39,16 @@ export function sign(ctx, look, x, y, w, h) {
 
 // signOn draws a mark of the palette, 30 wide and high.
 export function signOn(svg, look) {
-  const s = own[look.stitch], style = { fill: "none", stroke: pen(look), "stroke-width": 2.6, "stroke-linecap": "round" };
-  for (const line of s.lines || []) add(svg, "path", { ...style, d: "M" + pairs(line).map(([x, y]) => `${x * 30} ${y * 30}`).join("L") });
+  const s = own[look.stitch],
+    style = { fill: "none", stroke: pen(look), "stroke-width": 2.6, "stroke-linecap": "round" };
+  for (const line of s.lines || [])
+    add(svg, "path", {
+      ...style,
+      d:
+        "M" +
+        pairs(line)
+          .map(([x, y]) => `${x * 30} ${y * 30}`)
+          .join("L"),
+    });
   for (const [x, y, r] of s.rings || []) add(svg, "circle", { ...style, cx: x * 30, cy: y * 30, r: r * 30 });
 }

@@ -4,10 +4,16 @@
 export const d = {
   s: null, // the state as the server sent it
   cells: [], // cells[row-1][column-1] = character
-  tool: "pencil", filled: false,
+  tool: "pencil",
+  filled: false,
   mark: 1, // of the palette, from 1
   size: 0, // height of one pass on the board, in pixels
-  square: false, repeat: false, plainMarks: false, wrap: false, flipX: false, flipY: false,
+  square: false,
+  repeat: false,
+  plainMarks: false,
+  wrap: false,
+  flipX: false,
+  flipY: false,
   cursor: { row: 1, column: 1 },
   stroke: null, // { before, from, last } while one is drawn
   selection: null, // { x0, y0, x1, y1 }, both ends included

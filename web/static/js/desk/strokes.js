@@ -6,11 +6,13 @@ import { draw, cellAt } from "./board.js";
 import { send, redraw, span } from "./server.js";
 import { showPalette, showTools, says } from "./tools.js";
 
-let fingers = new Map(), panned = null;
+let fingers = new Map(),
+  panned = null;
 
 export function down(e) {
   fingers.set(e.pointerId, e);
-  if (fingers.size > 1) { // two fingers move the board; what one had begun is taken back
+  if (fingers.size > 1) {
+    // two fingers move the board; what one had begun is taken back
     if (d.stroke?.before) d.cells = d.stroke.before.map((r) => [...r]);
     d.stroke = null;
     panned = { x: e.clientX, y: e.clientY };
@@ -21,27 +23,46 @@ export function down(e) {
   if (!at || e.button) return;
   e.preventDefault();
   $("board").focus({ preventScroll: true });
-  if (at.place) { // a row's number or a column's needle selects it
+  if (at.place) {
+    // a row's number or a column's needle selects it
     d.tool = "select";
     const old = e.shiftKey && d.selection;
-    d.selection = at.place === "row" ? { x0: 1, x1: W(), y0: Math.min(at.row, old?.y0 ?? at.row), y1: Math.max(at.row, old?.y1 ?? at.row) }
-      : { y0: 1, y1: H(), x0: Math.min(at.column, old?.x0 ?? at.column), x1: Math.max(Math.min(at.column, W()), old?.x1 ?? at.column) };
+    d.selection =
+      at.place === "row"
+        ? { x0: 1, x1: W(), y0: Math.min(at.row, old?.y0 ?? at.row), y1: Math.max(at.row, old?.y1 ?? at.row) }
+        : {
+            y0: 1,
+            y1: H(),
+            x0: Math.min(at.column, old?.x0 ?? at.column),
+            x1: Math.max(Math.min(at.column, W()), old?.x1 ?? at.column),
+          };
     showTools();
     draw();
     return;
   }
   const base = home(at.row, at.column);
-  if (d.tool === "pick") { pick(base); return; }
-  if (d.tool === "stamp") { d.cursor = base; press(); return; }
+  if (d.tool === "pick") {
+    pick(base);
+    return;
+  }
+  if (d.tool === "stamp") {
+    d.cursor = base;
+    press();
+    return;
+  }
   $("cells").setPointerCapture(e.pointerId);
   d.stroke = { before: copyCells(), from: at, last: at };
   if (d.tool === "select") {
     const s = d.selection;
-    if (s && at.column >= s.x0 && at.column <= s.x1 && at.row >= s.y0 && at.row <= s.y1) d.stroke.lifted = cut(s, false);
+    if (s && at.column >= s.x0 && at.column <= s.x1 && at.row >= s.y0 && at.row <= s.y1)
+      d.stroke.lifted = cut(s, false);
     else d.selection = { x0: base.column, x1: base.column, y0: base.row, y1: base.row };
   } else if (d.tool === "fill") fill(at);
-  else if (d.tool === "replace") { d.stroke = null; replaceAll(base); return; }
-  else if (isShape()) shape(at, at);
+  else if (d.tool === "replace") {
+    d.stroke = null;
+    replaceAll(base);
+    return;
+  } else if (isShape()) shape(at, at);
   else put(at.row, at.column);
   d.cursor = base;
   draw(true);
@@ -59,7 +80,10 @@ export function move(e) {
   const at = cellAt(e);
   if (!at || at.place) return;
   if (!d.stroke) {
-    if (d.tool === "stamp" && e.pointerType === "mouse") { d.cursor = home(at.row, at.column); draw(true); }
+    if (d.tool === "stamp" && e.pointerType === "mouse") {
+      d.cursor = home(at.row, at.column);
+      draw(true);
+    }
     return;
   }
   const stroke = d.stroke;
@@ -83,11 +107,28 @@ export function up(e) {
   const before = d.stroke.before;
   d.stroke = null;
   says();
-  if (copyCells().join() !== before.join()) send(before, { pencil: "draw", line: "line", rectangle: "rectangle", ellipse: "ellipse", fill: "fill", erase: "erase", select: "move" }[d.tool] || "draw");
+  if (copyCells().join() !== before.join())
+    send(
+      before,
+      {
+        pencil: "draw",
+        line: "line",
+        rectangle: "rectangle",
+        ellipse: "ellipse",
+        fill: "fill",
+        erase: "erase",
+        select: "move",
+      }[d.tool] || "draw",
+    );
   draw();
 }
 
-export const corners = (a, b) => ({ x0: Math.max(1, Math.min(a.column, b.column)), x1: Math.min(W(), Math.max(a.column, b.column)), y0: Math.max(1, Math.min(a.row, b.row)), y1: Math.min(H(), Math.max(a.row, b.row)) });
+export const corners = (a, b) => ({
+  x0: Math.max(1, Math.min(a.column, b.column)),
+  x1: Math.min(W(), Math.max(a.column, b.column)),
+  y0: Math.max(1, Math.min(a.row, b.row)),
+  y1: Math.min(H(), Math.max(a.row, b.row)),
+});
 
 // cut takes a selection's cells, and with clear leaves blanks behind.
 export function cut(s, clear) {
@@ -104,9 +145,15 @@ function drag(stroke, at) {
   const s = (stroke.at ??= { ...d.selection });
   d.cells = stroke.before.map((r) => [...r]);
   cut(s, true);
-  const dx = at.column - stroke.from.column, dy = at.row - stroke.from.row;
+  const dx = at.column - stroke.from.column,
+    dy = at.row - stroke.from.row;
   stamp(stroke.lifted, { row: s.y0 + dy, column: s.x0 + dx });
-  d.selection = { x0: Math.max(1, s.x0 + dx), x1: Math.min(W(), s.x1 + dx), y0: Math.max(1, s.y0 + dy), y1: Math.min(H(), s.y1 + dy) };
+  d.selection = {
+    x0: Math.max(1, s.x0 + dx),
+    x1: Math.min(W(), s.x1 + dx),
+    y0: Math.max(1, s.y0 + dy),
+    y1: Math.min(H(), s.y1 + dy),
+  };
 }
 
 function pick(at) {
@@ -126,12 +173,18 @@ function replaceAll(at) {
 
 // press is Space or Enter: what a click of the tool in hand would do at the cursor.
 export function press(alone = true) {
-  const at = d.cursor, before = copyCells();
+  const at = d.cursor,
+    before = copyCells();
   if (d.tool === "pick") return pick(at);
   if (d.tool === "replace") return replaceAll(at);
   if (d.tool === "select") return;
   if (isShape()) {
-    if (!d.stroke) { d.stroke = { before, from: { ...at }, last: at, keyed: true }; shape(at, at); draw(true); return; }
+    if (!d.stroke) {
+      d.stroke = { before, from: { ...at }, last: at, keyed: true };
+      shape(at, at);
+      draw(true);
+      return;
+    }
     const from = d.stroke;
     d.stroke = null;
     d.cells = from.before.map((r) => [...r]);
@@ -140,8 +193,9 @@ export function press(alone = true) {
     draw();
     return;
   }
-  if (d.tool === "stamp") { if (d.clip) stamp(d.clip, at); }
-  else if (d.tool === "fill") fill(at);
+  if (d.tool === "stamp") {
+    if (d.clip) stamp(d.clip, at);
+  } else if (d.tool === "fill") fill(at);
   else put(at.row, at.column);
   if (alone) draw();
   send(before, d.tool === "stamp" ? "stamp" : d.tool === "fill" ? "fill" : "draw");

@@ -11,24 +11,26 @@ export function face(side) {
 }
 
 export function showPalette() {
-  $("yarns").replaceChildren(...d.s.palette.map((m, i) => {
-    const b = document.createElement("button");
-    b.className = "yarn-pick" + (i + 1 === d.mark ? " is-on" : "");
-    b.setAttribute("role", "radio");
-    b.setAttribute("aria-checked", i + 1 === d.mark);
-    b.setAttribute("aria-label", m.name);
-    b.title = `${m.name} (${i + 1})`;
-    b.dataset.key = String(i + 1);
-    b.dataset.mark = i + 1;
-    const svg = document.createElementNS("http://www.w3.org/2000/svg", "svg");
-    svg.setAttribute("viewBox", "0 0 30 30");
-    add(svg, "rect", { x: 1, y: 1, width: 28, height: 28, rx: 6, fill: m.colour });
-    if (m.stitch) signOn(svg, m);
-    const letter = document.createElement("b");
-    letter.textContent = d.s.palette.some((o) => o.stitch) ? i + 1 : m.label;
-    b.append(svg, letter);
-    return b;
-  }));
+  $("yarns").replaceChildren(
+    ...d.s.palette.map((m, i) => {
+      const b = document.createElement("button");
+      b.className = "yarn-pick" + (i + 1 === d.mark ? " is-on" : "");
+      b.setAttribute("role", "radio");
+      b.setAttribute("aria-checked", i + 1 === d.mark);
+      b.setAttribute("aria-label", m.name);
+      b.title = `${m.name} (${i + 1})`;
+      b.dataset.key = String(i + 1);
+      b.dataset.mark = i + 1;
+      const svg = document.createElementNS("http://www.w3.org/2000/svg", "svg");
+      svg.setAttribute("viewBox", "0 0 30 30");
+      add(svg, "rect", { x: 1, y: 1, width: 28, height: 28, rx: 6, fill: m.colour });
+      if (m.stitch) signOn(svg, m);
+      const letter = document.createElement("b");
+      letter.textContent = d.s.palette.some((o) => o.stitch) ? i + 1 : m.label;
+      b.append(svg, letter);
+      return b;
+    }),
+  );
 }
 
 export function showTools() {
@@ -44,9 +46,18 @@ export function showTools() {
 }
 
 export function says() {
-  const at = d.cursor, ch = d.cells[at.row - 1][at.column - 1], y = d.s.palette.find((m) => m.char === ch), p = d.s.rail[at.row]?.[0];
+  const at = d.cursor,
+    ch = d.cells[at.row - 1][at.column - 1],
+    y = d.s.palette.find((m) => m.char === ch),
+    p = d.s.rail[at.row]?.[0];
   const m = markHere();
-  $("cursor-says").textContent = `row ${at.row}, column ${at.column}` + (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") + (y ? `: ${y.name}` : "") + (p ? `, counter ${p.counter} after it` : "") + (p?.text ? `; before it ${p.text}` : "") + balance(at.row);
+  $("cursor-says").textContent =
+    `row ${at.row}, column ${at.column}` +
+    (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") +
+    (y ? `: ${y.name}` : "") +
+    (p ? `, counter ${p.counter} after it` : "") +
+    (p?.text ? `; before it ${p.text}` : "") +
+    balance(at.row);
   $("cursor-says").title = $("cursor-says").textContent;
   const mend = $("mend");
   mend.hidden = !m;
@@ -58,10 +69,13 @@ export function says() {
 function balance(row) {
   if (!d.s.balance) return "";
   const n = d.s.balance[row - 1];
-  return n === 0 ? "; uses as many stitches as it makes" : `; makes ${Math.abs(n)} ${n < 0 ? "more" : "fewer"} than it uses`;
+  return n === 0
+    ? "; uses as many stitches as it makes"
+    : `; makes ${Math.abs(n)} ${n < 0 ? "more" : "fewer"} than it uses`;
 }
 
-export const markHere = () => d.s.marks.find((m) => m.canFix && m.row === d.cursor.row && m.columns.includes(d.cursor.column));
+export const markHere = () =>
+  d.s.marks.find((m) => m.canFix && m.row === d.cursor.row && m.columns.includes(d.cursor.column));
 
 export function choose(tool) {
   if (tool === d.tool && ["rectangle", "ellipse"].includes(tool)) d.filled = !d.filled;
