@@ -14,18 +14,19 @@ import (
 // weightsEvery is the default number of rows between two moves of the weights.
 const weightsEvery = 12
 
-// Loom carries what changes from pass to pass.
+// Loom carries what changes from pass to pass: how everything stands after the pass sent
+// last, hands' work for the next not yet done.
 type Loom struct {
 	Piece   *piece.Piece
 	Machine *machine.Profile
-	Plan    *pass.Plan
+	Plan    *pass.Plan // to which passes are added
 
-	placed  *bed.Placed // the section at work
+	placed  *bed.Placed // the section at work, from Section to the next
 	eachWay bool        // its cams are set for each way of the carriage by itself
 
-	counter int
-	run     int
-	course  int
+	counter int         // the row counter's reading
+	run     int         // knitted passes so far
+	course  int         // the row of fabric begun last, from 1
 	due     []pass.Step // to stand before the next pass
 
 	carriage machine.Side     // where the carriage that knits stands: knit and purl hand the yarn over
@@ -33,18 +34,18 @@ type Loom struct {
 	on       machine.Carriage // on the bed
 	knitter  machine.Carriage // the one that knitted last
 
-	feeders   [2]piece.YarnNo // of two
-	yarns     yarnState       // with one: where every yarn lies
-	cams      [2]string       // the setting for each way, by its key
-	size      string
-	endSwitch bool
-	standing  machine.Set // chosen by hand: needles that the last pass has left forward
-	weighed   int         // rows of fabric when the weights were last moved
+	feeders   [2]piece.YarnNo // what is threaded, where there are two
+	yarns     yarnState       // and where there is one: where every yarn lies
+	cams      [2]string       // the setting for each way, by its key; "": not set yet
+	size      string          // of the stitch, as it is set
+	endSwitch bool            // the switch of the end needles is on
+	standing  machine.Set     // chosen by hand: needles that the last pass has left forward
+	weighed   int             // rows of fabric when the weights were last moved
 
-	parts   []pass.RowPart // what passes work, kept together
-	shows   *[machine.MaxBed]piece.YarnNo
-	techs   map[any]any
-	rowFrom int // the first pass of the row at work
+	parts   []pass.RowPart                // what passes work, kept together
+	shows   *[machine.MaxBed]piece.YarnNo // what each needle shows; nil where nobody asks
+	techs   map[any]any                   // what techniques keep, one value a type (State)
+	rowFrom int                           // the index of the first pass of the row at work
 }
 
 // New is a loom at the start of a piece; ask keeps track of what needles show (Showing).

@@ -5,19 +5,22 @@ import (
 	"vindel/knit/piece"
 )
 
-// Half is one bed's part in a pass. The zero Half does not knit.
+// Half is one bed's part in a pass. The zero Half does not knit. All sets are of needles at
+// work, as they are when the pass starts, hands' work done.
 type Half struct {
-	AtWork machine.Set // needles that are not out of work
-	Select machine.Set // standing forward when the pass starts, hands' work done
-	Sets   machine.Set // brought forward by this pass for the next
-	Hold   machine.Set // in full hold when the pass starts
+	AtWork machine.Set // needles that are not out of work; by the loom, as the pass is begun
+	Select machine.Set // standing forward; by the technique, before the pass is sent
+	Hold   machine.Set // in full hold; likewise
+	Sets   machine.Set // brought forward by this pass for the next; by the planner, when all passes are there
 
-	ByHand     machine.Set // of Select: brought forward by the fingers, not by card or carriage
-	PushedBack machine.Set // put back to rest by the fingers, though card or carriage brings them forward
+	// What of it the fingers do: of Select, those that they bring forward, and besides those
+	// that they put back though card or carriage brings them forward. The technique says so
+	// where a rule does; where no carriage selects, the loom does for every pass.
+	ByHand, PushedBack machine.Set
 
-	Setting machine.Setting
-	Yarns   []piece.YarnNo // by feeder; 0: empty. Not to be changed, rows share it
-	Size    string         // as the section writes it
+	Setting machine.Setting // of the carriage; by the technique, as it begins the pass
+	Yarns   []piece.YarnNo  // by feeder; 0: empty. Rows share it: it is replaced, never changed
+	Size    string          // as the section writes it
 }
 
 // RowPart is a row of the section that a pass works, from 1, and which of the row's parts
@@ -25,31 +28,34 @@ type Half struct {
 // lace with the plain row after it.
 type RowPart struct{ Row, Part int }
 
-// Pass is one travel of a carriage across the bed, and the hand steps before it. It is made
-// by the loom and does not change once the plan is done; rows, lines, sections and feeders
-// count from 1, and 0 is none.
+// Pass is one travel of a carriage across the bed, and the hand steps before it. A technique
+// begins it on the loom (Works, Carriage, settings, needles, Lays, Exempt, Patterned, Lace)
+// and sends it; sending fills in what only the loom knows (ID, N, Section, Dir, Counter, Run,
+// Course, and what Before takes of yarns, cams and carriages); when all passes are there the
+// planner settles the lines (Line, Own, Sets). Then it changes no more. Rows, lines, sections
+// and feeders count from 1, and 0 is none.
 type Pass struct {
-	ID       ID // stays when other rows are edited
-	N        int
-	Section  int
-	Carriage machine.Carriage
-	Dir      machine.Side // the way the carriage travels
-	Beds     [2]Half      // by machine.Main and machine.Second
-	Rack     int
-	Pitch    machine.Pitch
-	Works    []RowPart // what it works of the section; none: a selecting or free pass
-	Line     int       // of the program or card, read in this pass
-	Counter  int       // reading after the pass
-	Run      int       // knitted passes so far, this one included
-	Course   int       // the row of fabric this pass is part of, from 1; 0: knits nothing
-	Lays     []Lay     // yarns laid by hand before it, in laying order
-	Exempt   machine.Set
-	Before   []Step
+	ID       ID               // stays when other rows are edited
+	N        int              // in the plan, from 1
+	Section  int              // that it belongs to, a selecting pass to the one it selects for
+	Carriage machine.Carriage // the zero Carriage knits
+	Dir      machine.Side     // the way the carriage travels
+	Beds     [2]Half          // by machine.Main and machine.Second
+	Rack     int              // position of the handle that shifts the second bed
+	Pitch    machine.Pitch    // of the two beds to each other
+	Works    []RowPart        // what it works of the section; none: a selecting or free pass
+	Line     int              // of the program or card, read in this pass
+	Counter  int              // reading after the pass
+	Run      int              // knitted passes so far, this one included
+	Course   int              // the row of fabric this pass is part of; 0: knits nothing
+	Lays     []Lay            // yarns laid by hand before it, in laying order
+	Exempt   machine.Set      // needles that need not follow the chart: Compare works them out anew
+	Before   []Step           // what hands do first, in order
 
 	Free      bool // an empty carriage: knits nothing, moves no counter
 	Patterned bool // its needles come from a chart row, so a program has a line for it
 	Own       int  // the program line that its own row stands on
-	Lace      Lace
+	Lace      Lace // zero outside lace sections
 }
 
 // Lace is what only passes of lace sections have.

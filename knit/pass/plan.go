@@ -30,15 +30,16 @@ type Bobbin struct {
 	Left, Right       machine.Needle // of its field in the last row
 }
 
-// Plan is everything the planner decided.
+// Plan is everything the planner decided. While it is made, Placed and Lines are there from
+// the first pass on, Passes and Bobbins grow, and After and Totals come last.
 type Plan struct {
 	Piece    *piece.Piece
-	Bobbins  []Bobbin      // of intarsia, in the order in which they come into use
 	Placed   []*bed.Placed // one a section, in order
 	Lines    []int         // program lines of each section; 0: none
 	Passes   []Pass
-	After    []Step // once the last pass is knitted
-	Findings []finding.Finding
+	After    []Step            // once the last pass is knitted, or where the plan stops, what its row still wants
+	Bobbins  []Bobbin          // of intarsia, in the order in which they come into use
+	Findings []finding.Finding // of the planner alone; check adds those of the fabric
 	Totals   Totals
 
 	// Stopped is the section and row (from 1) that could not be planned;

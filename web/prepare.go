@@ -1,0 +1,192 @@
+package web
+
+import (
+	"fmt"
+	"vindel/knit/beside"
+	"vindel/knit/card"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+
+	"github.com/gin-gonic/gin"
+)
+
+type prepareView struct {
+	Page     Page
+	ID       int64
+	Head     int
+	HasCard  bool
+	Cards    []cardView
+	Cheats   []cheatView
+	Programs []programView
+	Yarns    []yarnUse
+	Bobbins  []bobbinView
+	AtOnce   int
+	Minutes  int
+	Passes   int
+	Machine  string
+}
+
+type cardView struct {
+	Section, Rows, Lines, Offset int
+	Name, School                 string
+	Loop                         int
+}
+
+type cheatView struct {
+	Section int
+	Name    string
+	Comb    int
+	Width   int
+	Lace    bool
+	Rows    []cheatRowView
+	More    int
+}
+
+// cheatRowView is a chart row of the cheat sheet, the topmost first.
+type cheatRowView struct {
+	Row, Counter int
+	Dirs         []string
+	Yarns        []yarnState
+	Cells        []bool // within one repeat, left to right on the bed: bring forward
+	Columns      string
+	Hold         string
+	Text         string
+	Moves        []string // of lace: the tool's moves in words, and by cell the way that its stitch goes
+	Ways         []string
+}
+
+type programView struct {
+	Section int
+	Name    string
+	KeyIn   []string
+	Rows    []programLine // the top first
+	More    int
+}
+
+type programLine struct {
+	Line       int
+	Runs, Memo string
+}
+
+type bobbinView struct {
+	Name     string
+	Yarn     yarnState
+	Rows     string
+	Stitches int
+	Metres   string
+}
+
+type yarnUse struct {
+	Yarn      yarnState
+	Stitches  int
+	Threading int
+}
+
+// mostCheatRows bounds the cheat sheet on the page; the PDF has all rows.
+const mostCheatRows = 60
+
+func (s *Server) prepare(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		p, pl := d.piece, d.result.Plan
+		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
+			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
+		for _, no := range card.Sections(pl) {
+			name := p.Section(no).Title()
+			if v.HasCard {
+				made, _ := card.Make(pl, no)
+				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, name,
+					p.Machine.School.String(), p.Machine.Loop})
+			} else {
+				v.Programs = append(v.Programs, d.program(no))
+			}
+		}
+		if p.Machine.School == machine.ByHand {
+			for i, sec := range p.Sections {
+				if len(sec.Areas) > 0 {
+					v.Cheats = append(v.Cheats, d.cheat(i+1))
+				}
+			}
+		}
+		v.Yarns = d.yarnUse()
+		v.AtOnce = pl.Totals.BobbinsAtOnce
+		for _, b := range pl.Bobbins {
+			v.Bobbins = append(v.Bobbins, bobbinView{b.Name,
+				yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour},
+				fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, fmt.Sprintf("%.1f m", b.Metres)})
+		}
+		v.Minutes, _ = beside.Minutes(pl)
+		s.render(c, "prepare", v)
+	})
+}
+
+func (d *opened) cheat(section int) cheatView {
+	p := d.piece
+	rows := beside.Sheet(d.result.Plan, section)
+	v := cheatView{Section: section, Name: p.Section(section).Title(), Comb: p.Machine.Comb,
+		Lace: p.Section(section).Lace()}
+	for i := range rows {
+		r := &rows[i]
+		v.Width = r.Width
+		row := cheatRowView{Row: r.Row, Counter: r.Counter, Hold: r.Hold.String()}
+		for _, y := range r.Yarns {
+			row.Yarns = append(row.Yarns, yarnState{ID: p.YarnID(y), Name: p.YarnName(y),
+				Colour: p.Yarns[y-1].Colour})
+		}
+		for _, p := range r.Passes {
+			row.Dirs = append(row.Dirs, p.Dir.String())
+		}
+		row.Cells = make([]bool, r.Width)
+		for k, c := range r.Columns {
+			row.Cells[c-1] = true
+			if k > 0 {
+				row.Columns += " "
+			}
+			row.Columns += fmt.Sprint(c)
+		}
+		row.Ways = make([]string, r.Width)
+		for _, m := range r.Moves {
+			row.Moves = append(row.Moves, m.String())
+			for _, c := range m.Columns {
+				row.Ways[c-1] = m.Dir.String()
+			}
+		}
+		for j := range r.Passes[0].Before {
+			st := &r.Passes[0].Before[j]
+			if st.Do == pass.SetCams && st.Side != 0 || st.Do == pass.Cut || st.Do == pass.SetCounter {
+				if row.Text != "" {
+					row.Text += ", "
+				}
+				row.Text += st.Short(p)
+			}
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	if len(v.Rows) > mostCheatRows {
+		v.More = len(v.Rows) - mostCheatRows
+		v.Rows = v.Rows[:mostCheatRows]
+	}
+	for i, j := 0, len(v.Rows)-1; i < j; i, j = i+1, j-1 {
+		v.Rows[i], v.Rows[j] = v.Rows[j], v.Rows[i]
+	}
+	return v
+}
+
+// program is what an electronic machine is told: the key-in sheet, and each line as runs.
+func (d *opened) program(section int) programView {
+	w := card.MakeProgram(d.result.Plan, section)
+	v := programView{Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn}
+	for l := min(w.Bits.H, mostCheatRows); l >= 1; l-- {
+		v.Rows = append(v.Rows, programLine{l, w.Runs(l), w.Memos[l-1]})
+	}
+	v.More = max(0, w.Bits.H-mostCheatRows)
+	return v
+}
+
+func (d *opened) yarnUse() (list []yarnUse) {
+	for i, use := range beside.YarnUses(d.result.Plan) {
+		y := &d.piece.Yarns[i]
+		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, use.Stitches,
+			use.Threadings})
+	}
+	return list
+}
