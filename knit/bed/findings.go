@@ -122,7 +122,7 @@ func Sentence(a *piece.Area, w int) string {
 
 // Seam is how many stitches more than whole repeats make a width that seams well: one,
 // with which both edges are alike; two where rows take two passes and the end stitches
-// catch the yarns without following the chart (rules: 5.2).
+// catch the yarns without following the chart (rules 5.2).
 func Seam(p *piece.Piece, sec *piece.Section) int {
 	if p.Machine.Feeders == 1 && sec.Technique.TwoPasses {
 		return 2

@@ -15,7 +15,7 @@ import (
 
 // Lace marks lie in Placed.Stitch as they are seen on the bed: mirroring a drawing
 // also exchanges its leans, so on the bed `\` is a pair whose right stitch comes out on
-// top of the knit side, whichever side the chart was drawn for (rules: 5.5).
+// top of the knit side, whichever side the chart was drawn for (rules 5.5).
 //
 //	knit side  / o   →   on the bed  o \      the left stitch moves right, under
 //	                                          its neighbour: the natural way

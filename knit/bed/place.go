@@ -120,7 +120,7 @@ func lcm(a, b, most int) int {
 }
 
 // Lie is the area's rectangle of keys as it lies on the bed, after its transforms: a
-// knit-side drawing is mirrored once more (rules: What the knitter sees).
+// knit-side drawing is mirrored once more (rules 1, What the knitter sees).
 func Lie(a *piece.Area) chart.Grid {
 	g := cut(a, a.Chart.Grid)
 	if slices.Contains(a.Transform, "invert") {

@@ -62,7 +62,7 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 }
 
 // Window is the number that stands in the card's window before pass i: that of the
-// card row read last (rules: Punch card); 0 before the first and without a card.
+// card row read last (rules 6, Punch card); 0 before the first and without a card.
 func Window(pl *pass.Plan, i int) int {
 	m, now := &pl.Piece.Machine, &pl.Passes[i]
 	lines := pl.LinesOf(now.Section)

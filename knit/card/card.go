@@ -123,7 +123,7 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 
 // mark notes the yarn changes where the eye will be when they fall due: `offset`
 // above the row's line, and one line earlier on preselecting machines, since the line
-// read now is knitted next (rules: Punch card).
+// read now is knitted next (rules 6, Punch card).
 func (c *Card) mark(pl *pass.Plan) {
 	m := &pl.Piece.Machine
 	up := m.Offset - 1

@@ -4,5 +4,5 @@
 //	column 1 of the card selects needle card_origin and every 24th from it;
 //	card row 1 is the bottom; the two overlapping rows lie at the top.
 //
-// It imports plan and what lies below it.
+// It imports pass and what lies below it.
 package card

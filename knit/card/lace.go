@@ -10,7 +10,7 @@ import (
 
 // laceLine is what a line of a lace card or program is for: which carriage reads it and
 // which way, what it moves or why it is blank, and how many rows are knitted before the
-// next line (rules: 5.5, Punch card).
+// next line (rules 6, Punch card).
 type laceLine struct {
 	carriage machine.Carriage
 	dir      machine.Side

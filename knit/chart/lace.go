@@ -1,7 +1,7 @@
 package chart
 
 // LaceMark is the stitch that a character stands for in a lace chart, legend or not:
-// the marks of hand-knitting charts, as seen on the knit side (rules: 5.5).
+// the marks of hand-knitting charts, as seen on the knit side (rules 5.5).
 func LaceMark(r rune) (Stitch, bool) {
 	switch r {
 	case '.':

@@ -6,7 +6,7 @@ import (
 )
 
 // Transforms are the names a piece file may use, in the order they are applied,
-// whatever the order written (rules: Placing charts).
+// whatever the order written (rules 2).
 var Transforms = []string{"turn", "turn-right", "mirror", "upside-down", "bounce", "double-width", "double-length",
 	"invert"}
 

@@ -1,6 +1,7 @@
 package check
 
 import (
+	"slices"
 	"vindel/knit/card"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
@@ -17,15 +18,19 @@ type Result struct {
 	Findings []finding.Finding // the gravest first, then as the piece is knitted
 }
 
+// checks are what is looked for in every piece, one file each; what only the sections of one
+// technique can have is with the technique.
+var checks = []func(pl *pass.Plan, f *fabric.Fabric) []finding.Finding{differs, floats, tucks}
+
 // Run plans the piece, knits it on the simulated bed and checks both.
 func Run(p *piece.Piece) *Result { return Of(plan.Make(p)) }
 
 // Of knits a plan on the simulated bed and checks both.
 func Of(pl *pass.Plan) *Result {
 	f := technique.Prove(pl)
-	r := &Result{Plan: pl, Fabric: f}
-	for _, found := range [][]finding.Finding{pl.Findings, f.Faults, differs(f), floats(pl, f), tucks(pl, f)} {
-		r.Findings = append(r.Findings, found...)
+	r := &Result{Plan: pl, Fabric: f, Findings: slices.Concat(pl.Findings, f.Faults)}
+	for _, find := range checks {
+		r.Findings = append(r.Findings, find(pl, f)...)
 	}
 	for _, s := range pl.Placed {
 		if limits := technique.Of(s.Section).Limits; limits != nil {

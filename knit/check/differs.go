@@ -6,12 +6,13 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
+	"vindel/knit/pass"
 	"vindel/knit/words"
 )
 
 // differs says that the simulated fabric is not what the charts ask for. Where the first
 // stitches that differ show a yarn of their own, the charts can be drawn so.
-func differs(f *fabric.Fabric) []finding.Finding {
+func differs(_ *pass.Plan, f *fabric.Fabric) []finding.Finding {
 	if f.Differences == 0 {
 		return nil
 	}

@@ -13,7 +13,7 @@ import (
 	"vindel/knit/words"
 )
 
-// floats reports the yarns that run too far behind the fabric (rules: 5.1), for each
+// floats reports the yarns that run too far behind the fabric (rules 5.1), for each
 // yarn of each chart row. A row that comes again in a later repeat is told once.
 func floats(pl *pass.Plan, f *fabric.Fabric) (out []finding.Finding) {
 	limit := pl.Piece.FloatLimit()

@@ -9,7 +9,7 @@ import (
 	"vindel/knit/technique"
 )
 
-// tuckWideLimit is the default of the most neighbours that tuck together (rules: 5.4).
+// tuckWideLimit is the default of the most neighbours that tuck together (rules 5.4).
 const tuckWideLimit = 1
 
 // tucks reports tuck loops that pile up on a needle, and neighbours that tuck together, in

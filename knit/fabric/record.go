@@ -86,7 +86,7 @@ func (c *Course) shaping() *Shape {
 	return c.shape
 }
 
-// Deepest is the most loops that a needle can knit off at once without trouble (rules: 5.5).
+// Deepest is the most loops that a needle can knit off at once without trouble (rules 5.5).
 const Deepest = 3
 
 // Took is the needles that took the yarn of each feeder in one pass.

@@ -5,7 +5,7 @@ import (
 )
 
 // Feeders shares the yarns of all rows between two feeders so that the fewest
-// threadings are made over the whole piece (rules: 5.1). A threading is a yarn in a
+// threadings are made over the whole piece (rules 5.1). A threading is a yarn in a
 // feeder that did not hold it on the row before; the first row's count. A row of one
 // yarn takes it in feeder 1 and empties feeder 2.
 //

@@ -8,7 +8,7 @@ import (
 // On a machine with one feeder a row of two colours is two passes, out in the one
 // that leads and back in the other, and a yarn that is not in the feeder hangs at the
 // side where it last stopped. A yarn wanted on the other side must be cut and joined
-// again (rules: 5.2).
+// again (rules 5.2).
 //
 //	out ←  A A A A A     the carriage, and A with it, goes left; at the left A is
 //	back → B B B B B     changed for B; the row ends on the right, in B

@@ -40,7 +40,7 @@ func (l *Loom) setSize(p *pass.Pass) {
 }
 
 // EndNeedles holds the end needles of the work to where they knit every row, if the
-// section says so (rules: End needles). Where selected needles knit they come forward,
+// section says so (rules 1, End needles). Where selected needles knit they come forward,
 // where forward needles tuck they are left at rest. on is false in rows in which that
 // would drop their stitches: with two-colour cams, when feeder 2 is empty. Beside a
 // motif that is not all over the ends knit anyway, and the switch is off.

@@ -5,7 +5,7 @@ import (
 	"slices"
 )
 
-// School is how needles get chosen (rules: Selection).
+// School is how needles get chosen (rules 1, Selection).
 type School uint8
 
 // The four schools of selection.
@@ -89,5 +89,5 @@ func (p *Profile) HasCard() bool { return p.Program == PunchCard }
 func (p *Profile) CardRows(lines int) int { return lines * ((p.Loop + lines - 1) / lines) }
 
 // FloatLimit is the longest float, in stitches, that 25 mm allows at the given
-// width of a stitch in millimetres (rules: 5.1); at least 1.
+// width of a stitch in millimetres (rules 5.1); at least 1.
 func FloatLimit(stitchMM float64) int { return max(1, int(25/stitchMM+1e-9)) }

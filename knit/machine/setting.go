@@ -22,7 +22,7 @@ var (
 	Plain     = both("plain", Cams{Knit, Knit, Hold})
 	TwoColour = with(both("two-colour", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Feeder2 = true })
 
-	// A two-colour row of a machine with one feeder goes out and comes back (rules: 5.2).
+	// A two-colour row of a machine with one feeder goes out and comes back (rules 5.2).
 	Outward = both("outward", Cams{Hold, Knit, Hold})
 	Back    = both("back", Cams{Knit, Slip, Knit})
 

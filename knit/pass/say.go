@@ -8,7 +8,7 @@ import (
 	"vindel/knit/words"
 )
 
-// Cautions (rules: Care), shown at the step where they matter.
+// Cautions (rules 8), shown at the step where they matter.
 const (
 	CareHooks   = "Latch hooks and moving carriages pinch: keep fingers and hair clear. Never force a carriage; check what caught, and the stitch size. Your machine's manual comes first."
 	CareWeights = "Weights fall when the last stitches come off: take them off first, with a hand under them."

@@ -4,5 +4,5 @@
 //
 //	sections[1].areas[0].first: "L140": the bed ends at L100
 //
-// It imports chart, machine and finding.
+// It imports chart and machine.
 package piece

@@ -72,7 +72,7 @@ func DefaultOptions() (o Options) {
 }
 
 // EndsHeld says that the end needles are kept where they knit, by the machine's switch or
-// by hand (rules: End needles).
+// by hand (rules 1, End needles).
 func (o *Options) EndsHeld() bool { return o.EndNeedles != "off" }
 
 // OddSide is where the odd stitch goes when a width is centred.

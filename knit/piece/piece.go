@@ -68,7 +68,7 @@ func (s *Section) Title() string {
 // Lace says that the section's charts are drawn in the marks of lace.
 func (s *Section) Lace() bool { return s.Technique.Drawn == InLace }
 
-// Area places a rectangle of a chart on needles (rules: Placing charts). A rectangle's
+// Area places a rectangle of a chart on needles (rules 2). A rectangle's
 // columns and rows count from 1 at the bottom left, both ends included.
 type Area struct {
 	Chart           *Chart

@@ -72,7 +72,7 @@ func (k *planner) noSelector(purl bool) bool {
 }
 
 // selectingPass is the pass before a pattern's first row where no knitting pass does
-// its work (rules: Selection): a plain row in the yarn of row 1's feeder 1, or a free pass.
+// its work (rules 1, Selection): a plain row in the yarn of row 1's feeder 1, or a free pass.
 func (k *planner) selectingPass(s *section, w loom.Work) {
 	l := k.loom
 	if s.Section.Options.Selecting == "free" {

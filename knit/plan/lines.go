@@ -56,7 +56,7 @@ func (k *planner) number(s *section, from int) {
 }
 
 // link settles which pass reads which program line, and what it sets for the next
-// (rules: Selection), and puts card and program in where a section's first
+// (rules 1, Selection), and puts card and program in where a section's first
 // line is read.
 func (k *planner) link() {
 	for i := range k.Passes {

@@ -13,7 +13,7 @@ import (
 	"vindel/knit/piece"
 )
 
-// Intarsia (rules: 5.7). Every field of colour in a row has a bobbin of its own, laid by
+// Intarsia (rules 5.7). Every field of colour in a row has a bobbin of its own, laid by
 // hand in the direction the carriage will go; the carriage feeds no yarn.
 var Intarsia = Technique{
 	Technique: piece.Technique{Name: "intarsia", Label: "intarsia", Drawn: piece.InYarns},

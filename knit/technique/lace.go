@@ -15,7 +15,7 @@ import (
 	"vindel/knit/piece"
 )
 
-// Lace by transfer (rules: 5.5). Before the first knitted row of a chart row its stitches
+// Lace by transfer (rules 5.5). Before the first knitted row of a chart row its stitches
 // are transferred, by the lace carriage (lace_carriage.go) or by hand, in the fewest shifts
 // (transfers.go), and then the knit or the purl carriage knits. A lace carriage lives on the
 // left and ends there; the other carriage lives on the right and knits two rows, there and

@@ -14,10 +14,10 @@ import (
 	"vindel/knit/piece"
 )
 
-// slipLimit is the default of the most rows running that a needle is slipped (rules: 5.3).
+// slipLimit is the default of the most rows running that a needle is slipped (rules 5.3).
 const slipLimit = 6
 
-// Slip, and slipped colour work (rules: 5.3). One yarn makes a row; a stitch that is to
+// Slip, and slipped colour work (rules 5.3). One yarn makes a row; a stitch that is to
 // show another yarn is passed over, and so goes on showing what it showed before.
 var Slip = Technique{
 	Technique: piece.Technique{Name: "slip", Label: "slip", Drawn: piece.InStitches, Mark: chart.Slip,

@@ -53,7 +53,7 @@ type Technique struct {
 
 	// Asks is what a course of the fabric must be, from the placed chart alone.
 	Asks func(p *piece.Piece, s *bed.Placed, c *fabric.Course) fabric.Want
-	// Limits reports where the section (from 0) goes beyond what is good for fabric or
+	// Limits reports where the section (from 1) goes beyond what is good for fabric or
 	// machine; nil: nothing but what is told of every section, such as floats.
 	Limits func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding
 }

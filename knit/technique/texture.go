@@ -9,7 +9,7 @@ import (
 	"vindel/knit/piece"
 )
 
-// Texture is knit and purl (rules: 5.8). A purl carriage, where the machine has one, makes
+// Texture is knit and purl (rules 5.8). A purl carriage, where the machine has one, makes
 // the selected needles purl; it lives on the right, so its rows come in pairs. Without
 // one every row is knitted plain, and its purl stitches are dropped and latched back
 // by hand before the next.

@@ -5,7 +5,7 @@ import (
 	"vindel/knit/machine"
 )
 
-// Transfers of one lace row (rules: 5.5), from the marks as they lie on the bed. Each
+// Transfers of one lace row (rules 5.5), from the marks as they lie on the bed. Each
 // stitch used by the row stands on a needle and is wanted on another; stitches of one
 // decrease are wanted on the same. A shift moves some stacks one needle each, all the
 // same way: never two neighbours, and only onto a needle that is empty or holds a stitch

@@ -11,7 +11,7 @@ import (
 	"vindel/knit/piece"
 )
 
-// Tuck (rules: 5.4). The chart marks the tucks. By the convention of cards and
+// Tuck (rules 5.4). The chart marks the tucks. By the convention of cards and
 // programs selected needles knit and the unselected tuck, so the chart is inverted on
 // its way there; a profile may say the reverse, and so do hand-selected machines,
 // where the needles that tuck are put in the tucking position.

@@ -15,7 +15,7 @@ import (
 	"vindel/knit/piece"
 )
 
-// TwoColour (rules: 5.1, 5.2). With two feeders a row is one pass: feeder 1 knits the
+// TwoColour (rules 5.1; in two passes: rules 5.2). With two feeders a row is one pass: feeder 1 knits the
 // needles at rest, feeder 2 those forward. With one it is two, out and back.
 var TwoColour = Technique{
 	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true},

@@ -13,10 +13,10 @@ import (
 	"vindel/knit/piece"
 )
 
-// weaveLimit is the default longest float of a woven yarn, in stitches (rules: 5.6).
+// weaveLimit is the default longest float of a woven yarn, in stitches (rules 5.6).
 const weaveLimit = 4
 
-// Weave (rules: 5.6). The main yarn knits every needle; before each pass the weft is
+// Weave (rules 5.6). The main yarn knits every needle; before each pass the weft is
 // laid by hand, under needles at rest and over forward ones. A marked stitch shows it
 // on the purl side, which is the right side, so marked stitches are the unselected
 // needles, unless the profile says the reverse.
