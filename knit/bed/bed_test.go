@@ -40,7 +40,7 @@ func TestPlacing(t *testing.T) {
 		{"purl side, as drawn", nil, []string{"BAABAABA", "ABBABBAB"}},
 		{"knit side, mirrored", []edit.Change{set("/charts/c/side", "knit")}, []string{"AABAABAA", "BBABBABB"}},
 		{"anchor one to the right", []edit.Change{area("first", "L3")}, []string{"ABAABAAB", "BABBABBA"}},
-		{"anchor outside the area", []edit.Change{area("first", "R30")}, []string{"AABAABAA", "BABBABBA"}[:0:0]},
+		{"anchor outside the work", []edit.Change{area("first", "R30")}, []string{"BAABAABA", "ABBABBAB"}},
 		{"only on some needles", []edit.Change{area("from", "L2"), area("to", "R2"), area("first", "L2")},
 			[]string{"AABAABAA", "AAABBAAA"}},
 		{"upside down", []edit.Change{area("transform", []string{"upside-down"})}, []string{"ABBABBAB", "BAABAABA"}},
@@ -53,9 +53,6 @@ func TestPlacing(t *testing.T) {
 			area("first", "L1")}, []string{"CCCBACCC", "CCCABCCC"}},
 		{"invert", []edit.Change{area("transform", []string{"invert"})}, []string{"ABBABBAB", "BAABAABA"}},
 	} {
-		if len(c.want) == 0 {
-			continue
-		}
 		p := piecetest.New(t, "program-preselect", "L4", "R4", figure, c.edits...)
 		s, _ := bed.Place(p, 1)
 		for i, want := range c.want {
@@ -63,6 +60,12 @@ func TestPlacing(t *testing.T) {
 				t.Errorf("%s, row %d: got %s, want %s", c.name, len(c.want)-i, got, want)
 			}
 		}
+	}
+	// Each repeat stands a row above its left neighbour.
+	p := piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.", "..", ".."}, area("drop", 1))
+	s, _ := bed.Place(p, 1)
+	if got := []string{row(p, s, 3), row(p, s, 2), row(p, s, 1)}; !slices.Equal(got, []string{"BAAAAABA", "AAAABAAA", "AABAAAAA"}) {
+		t.Errorf("three rows, dropped by one: %q", got)
 	}
 }
 

@@ -141,6 +141,10 @@ func TestPairs(t *testing.T) {
 	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool { return st.Do == pass.SetCard && st.Value == 1 }) {
 		t.Error("the card is not set back before the last pass of the round")
 	}
+	if first := fmt.Sprint(pl.Passes[0].Before); !strings.Contains(first, "Sweep the reader across") ||
+		!slices.ContainsFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Do == pass.SetCard && st.Section == 1 }) {
+		t.Errorf("before the first pass, which line 1 serves: %s", first)
+	}
 	left := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/start", "left")))
 	if len(left.Passes) != 0 || !slices.ContainsFunc(left.Findings,
 		func(f finding.Finding) bool { return f.Code == "carriage-side" }) {
@@ -214,8 +218,8 @@ func TestFarSide(t *testing.T) {
 			}
 		}
 	}
-	if pl.Totals.Cuts != 1 || cut != "pass 3 A left " || len(pl.Findings) != 1 || pl.Findings[0].Code != "yarn-far-side" {
-		t.Fatalf("%d cuts (%s), %v", pl.Totals.Cuts, cut, pl.Findings)
+	if pl.Totals.Cuts != 1 || pl.Totals.Threadings != 3 || cut != "pass 3 A left " || len(pl.Findings) != 1 || pl.Findings[0].Code != "yarn-far-side" {
+		t.Fatalf("%d cuts (%s), %d threadings, %v", pl.Totals.Cuts, cut, pl.Totals.Threadings, pl.Findings)
 	}
 	// The remedy it offers is another start colour, and it works.
 	if _, err := forced.Apply(pl.Findings[0].Remedy()); err != nil {
