@@ -193,6 +193,11 @@ func TestWidths(t *testing.T) {
 	if got := bed.Widths(84, 14, 1, 200); !slices.Equal(got[:3], []int{85, 71, 99}) {
 		t.Errorf("Widths near 84 = %v, want 85, 71, 99 first", got)
 	}
+	for id, want := range map[string]int{"hand-mid": 2, "card-direct": 1} {
+		if p := piecetest.New(t, id, "L4", "R4", []string{"#."}); bed.Seam(p, p.Section(1)) != want {
+			t.Errorf("%s: %d stitches more for a seam, want %d", id, bed.Seam(p, p.Section(1)), want)
+		}
+	}
 }
 
 // TestEvened: the remedy of any row that changes the count makes it even, and touches

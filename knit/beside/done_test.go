@@ -49,6 +49,7 @@ func TestPlaceAfterEdits(t *testing.T) {
 		{"colours redrawn", edit.Row(p.Charts["c"], 1, "##..##.."), done, true},
 		{"fewer rows than were knitted", edit.SectionRows(3, 4), 4 + 3 + 4, false},
 		{"the section at work taken away", edit.RemoveSection(p, 3), 7, false},
+		{"a chart of one row", edit.Rows(p, p.Charts["c"], []string{"#..#..#."}), 4 + 1 + 2, false},
 		{"a taller chart", edit.Rows(p, p.Charts["c"], []string{"........", "#..#..#.", "..##....", ".#...##."}), 4 + 4 + 6,
 			true},
 	} {

@@ -96,3 +96,15 @@ func TestID(t *testing.T) {
 		}
 	}
 }
+
+// TestOwnWords: what is set is said in the owner's words for it, or in ours.
+func TestOwnWords(t *testing.T) {
+	p := &piece.Piece{Machine: machine.Profile{Words: map[string]string{"slip": "left lever up"}}}
+	slip, plain := pass.SettingStep(machine.Slipping, 0), pass.SettingStep(machine.Plain, 0)
+	if got := slip.Say(p); !strings.Contains(got, "left lever up") {
+		t.Errorf("slip: %s", got)
+	}
+	if got := plain.Say(p); !strings.Contains(got, "plain") {
+		t.Errorf("plain: %s", got)
+	}
+}

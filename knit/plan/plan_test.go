@@ -263,15 +263,19 @@ func TestHandSteps(t *testing.T) {
 		set("/limits", map[string]any{"weights": 10})))); !slices.Equal(got, []int{21, 41}) {
 		t.Errorf("every ten rows of two passes: before passes %v, want 21 and 41", got)
 	}
-	pl := plan.Make(piecetest.New(t, "card-direct", "L2", "R2", []string{"#.#."}))
+	var pl *pass.Plan
+	for id, want := range map[string]string{"card-direct": "care cams thread thread cast-on set-card ",
+		"program-small": "care cams thread cast-on care set-card "} { // mains power: off before a program goes in
+		pl = plan.Make(piecetest.New(t, id, "L2", "R2", []string{"#.#."}))
+		order := ""
+		for _, st := range pl.Passes[0].Before {
+			order += string(st.Do) + " "
+		}
+		if order != want {
+			t.Errorf("%s, before the first pass: %s, want %s", id, order, want)
+		}
+	}
 	order := ""
-	for _, st := range pl.Passes[0].Before {
-		order += string(st.Do) + " "
-	}
-	if order != "care cams thread thread cast-on set-card " {
-		t.Errorf("before the first pass: %s", order)
-	}
-	order = ""
 	for _, st := range pl.After {
 		order += string(st.Do) + " "
 	}

@@ -132,6 +132,11 @@ func TestBobbins(t *testing.T) {
 	if !slices.Equal(got, want) {
 		t.Errorf("laid:\n%s\nwant\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
 	}
+	var out strings.Builder
+	if err := pl.WriteJSON(&out, nil); err != nil || strings.Count(out.String(), `"twist": true`) != 5 {
+		t.Errorf("%d twists, want one at every bobbin but on its first row; %v",
+			strings.Count(out.String(), `"twist": true`), err)
+	}
 	if tot := pl.Totals; tot.Bobbins != 3 || tot.BobbinsAtOnce != 3 || tot.Threadings != 0 || tot.Knitted != 3 {
 		t.Errorf("totals %+v", tot)
 	}
