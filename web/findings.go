@@ -19,11 +19,6 @@ type findingView struct {
 	Title, Text     string
 	Fix             string
 	CanFix          bool
-	Section         int
-	Row             int
-	Needles         string
-	From, To        int // needles along the bed, for marking
-	HasNeedles      bool
 	Chart           string
 	Column, ChartAt int
 }
@@ -36,16 +31,15 @@ const mostFindings = 60
 func (d *opened) findings() (list []findingView) {
 	for i, f := range d.result.Findings[:min(len(d.result.Findings), mostFindings)] {
 		v := findingView{Index: i, Code: string(f.Code), Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix,
-			CanFix: f.Mend != nil, Section: f.Section, Row: f.Rows[0], Needles: f.Needles.String()}
-		v.Title = fmt.Sprintf("Section %d", f.Section)
+			CanFix: f.Mend != nil}
+		if v.Title = "The whole piece"; f.Section > 0 {
+			v.Title = fmt.Sprintf("Section %d", f.Section)
+		}
 		if f.Rows[0] > 0 && f.Rows[0] == f.Rows[1] {
 			v.Title += fmt.Sprintf(", row %d", f.Rows[0])
 		}
-		if !f.Needles.Empty() {
-			v.HasNeedles, v.From, v.To = true, int(f.Needles.First()), int(f.Needles.Last())
-			if f.Section > 0 && f.Rows[0] > 0 {
-				v.Chart, v.Column, v.ChartAt = d.result.Plan.Section(f.Section).Source(f.Needles.First(), f.Rows[0])
-			}
+		if !f.Needles.Empty() && f.Section > 0 && f.Rows[0] > 0 {
+			v.Chart, v.Column, v.ChartAt = d.result.Plan.Section(f.Section).Source(f.Needles.First(), f.Rows[0])
 		}
 		list = append(list, v)
 	}

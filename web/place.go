@@ -34,7 +34,6 @@ type placeView struct {
 	Bed      bedView
 	Sections []sectionView
 	Widths   []widthOffer
-	Charts   []string
 	Findings findingList
 	Options  []choice
 	Yarns    []piece.Word // to choose from
@@ -61,7 +60,6 @@ type sectionView struct {
 	Technique string
 	Choices   []piece.Word // techniques that a chart can be knitted in, and their words
 	Weft      string
-	Yarns     string
 	Rows      int
 	Written   string // rows as the file has them; "" where left out
 	Size      string
@@ -128,8 +126,7 @@ func (s *Server) place(c *gin.Context) {
 		v := placeView{Page: s.piecePage(c, d, "place"), Piece: p, ID: d.stored.ID, Head: d.stored.Head,
 			Machines: choices, Machine: chosen(choices, d.stored.Doc), About: about(&p.Machine),
 			Notice: s.notice(d.stored.ID),
-			From:   p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1,
-			Charts: chartNames(p)}
+			From:   p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1}
 		v.WidthCM = d.centimetres(v.Width)
 		v.Stitches, v.Rows = measured(p.Gauge.Stitches), measured(p.Gauge.Rows)
 		v.Findings = d.listed()

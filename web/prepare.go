@@ -45,7 +45,6 @@ type cheatView struct {
 // cheatRowView is a chart row of the cheat sheet, the topmost first.
 type cheatRowView struct {
 	Row, Counter int
-	Dirs         []string
 	Yarns        []yarnState
 	Cells        []bool // within one repeat, left to right on the bed: bring forward
 	Columns      string
@@ -131,9 +130,6 @@ func (d *opened) cheat(section int) cheatView {
 		for _, y := range r.Yarns {
 			row.Yarns = append(row.Yarns, yarnState{ID: p.YarnID(y), Name: p.YarnName(y),
 				Colour: p.Yarns[y-1].Colour})
-		}
-		for _, p := range r.Passes {
-			row.Dirs = append(row.Dirs, p.Dir.String())
 		}
 		row.Cells = make([]bool, r.Width)
 		for k, c := range r.Columns {
