@@ -166,7 +166,7 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 	}
 	drop := 0
 	if sec := p.UsedIn(c); sec != nil {
-		if st.Technique = sec.Technique.Name; sec.Lace() {
+		if sec.Lace() {
 			st.Blank = "."
 			for y := range c.H {
 				st.Balance = append(st.Balance, c.Balance(c.Row(y)))

@@ -12,7 +12,6 @@ import (
 
 // railRow is one pass as the desk's script draws it beside a chart row.
 type railRow struct {
-	N       int      `json:"n"`
 	Counter int      `json:"counter"`
 	Dir     string   `json:"dir"`
 	Feeders []string `json:"feeders"`
@@ -26,7 +25,7 @@ type railRow struct {
 func railRows(p *piece.Piece, rows []beside.Row) []railRow {
 	list := make([]railRow, len(rows))
 	for i, r := range rows {
-		list[i] = railRow{N: r.N, Counter: r.Counter, Dir: r.Dir.String(), Knots: r.Knots, Text: r.Text, Lace: r.Lace}
+		list[i] = railRow{Counter: r.Counter, Dir: r.Dir.String(), Knots: r.Knots, Text: r.Text, Lace: r.Lace}
 		for _, y := range r.Feeders {
 			list[i].Feeders = append(list[i].Feeders, p.YarnID(y))
 		}
