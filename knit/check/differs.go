@@ -3,6 +3,7 @@ package check
 import (
 	"fmt"
 
+	"vindel/knit/bed"
 	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/finding"
@@ -26,7 +27,7 @@ func differs(_ *pass.Plan, f *fabric.Fabric) []finding.Finding {
 	out.Section, out.Rows, out.Needles = at.Section, [2]int{at.Row, at.Row}, at.Needles
 	if s := f.Plan.Section(at.Section); !at.Needles.And(s.Covered).Empty() {
 		out.Fix = fmt.Sprintf("Draw %v in %s", at.Needles, p.YarnName(at.Yarn))
-		out.Mend = func() []edit.Change { return s.Repaint(at.Needles, at.Row, at.Yarn, p) }
+		out.Mend = func() []edit.Change { return s.Repaint(at.Yarn, p, bed.Spot{Needles: at.Needles, Row: at.Row}) }
 	}
 	return []finding.Finding{out}
 }

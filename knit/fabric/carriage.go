@@ -192,6 +192,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		caught := held.And(machine.Range(took[0].First(), took[0].Last()))
 		c.rec.tucked(p, caught)
 		b.tuck(caught, feeder1)
+		took[0] = took[0].Or(caught)
 	}
 	if p.Carriage == machine.PurlCarriage {
 		c.rec.purled(b.forward.And(b.work))

@@ -1,6 +1,7 @@
 package fabric_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -27,21 +28,40 @@ func TestHeldCatches(t *testing.T) {
 	}
 }
 
+// TestLongFloats: along the yarn, from the needle that took it to the next, over the turn
+// too; to the edge of the work nothing floats, and a yarn that rested begins afresh. Each
+// float is its needles, its pass, and a < where only the row below can break it.
 func TestLongFloats(t *testing.T) {
-	p := piecetest.New(t, "card-direct", "L8", "R8", []string{"......#.........", "#.#.#.#.#.#.#.#."})
-	f := technique.Prove(plan.Make(p))
-	// Row 1 from the top is pass 2: B floats 6 stitches to the left edge, 9 to the right.
-	for limit, want := range map[int]string{5: "L8-L3 L1-R8", 6: "L1-R8", 9: ""} {
+	for _, c := range []struct {
+		name  string
+		rows  []string // the top row first; pass 1 goes left
+		limit int
+		want  string
+	}{
+		{"in a pass, not to the edges", []string{".#.....#...", "#.#.#.#.#.#"}, 4, "2:L3-R2"},
+		{"at the limit", []string{".#.....#...", "#.#.#.#.#.#"}, 5, ""},
+		{"over the turn, inside this row", []string{"......#....", "#.#.#.#.#.#"}, 4, "2:L4-R1"},
+		{"over the turn, beyond what the row below had", []string{"#.#.#.#.#.#", "......#..#."}, 3, "2:L4-R1<"},
+		{"from the same needle", []string{"#..........", "#.........."}, 0, ""},
+		{"rested for a row", []string{"..........#", "...........", "#.........."}, 8, ""},
+		{"and if it had not", []string{"..........#", "#.........."}, 8, "2:L4-R5"},
+	} {
+		p := piecetest.New(t, "card-direct", "L5", "R6", c.rows)
+		f := technique.Prove(plan.Make(p))
 		var got []string
-		for _, l := range f.LongFloats(1, limit) {
-			got = append(got, l.First.String()+"-"+l.Last.String())
+		for i := range f.Plan.Passes {
+			for _, l := range f.LongFloats(i, c.limit) {
+				switch at := l.First.String() + "-" + l.Last.String(); {
+				case l.Below:
+					got = append(got, fmt.Sprintf("%d:%s<", i+1, at))
+				default:
+					got = append(got, fmt.Sprintf("%d:%s", i+1, at))
+				}
+			}
 		}
-		if strings.Join(got, " ") != want {
-			t.Errorf("over %d: got %v, want %s", limit, got, want)
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("%s: %v, want %s", c.name, got, c.want)
 		}
-	}
-	if s := f.Summary(); s.LongestFloat != (fabric.LongestFloat{Yarn: "B", Stitches: 9}) {
-		t.Errorf("longest float %v", s.LongestFloat)
 	}
 	// Floats that are longer by one from row to row, the longest neither first nor last.
 	grows := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L8", "R8",

@@ -6,12 +6,18 @@ import (
 	"vindel/knit/piece"
 )
 
-// Float is a stretch of yarn that runs past needles without being taken, in one
-// pass, from needle First to Last, both included.
+// Float is a stretch of yarn that runs past needles without being taken, from the last
+// needle that took it to the next that takes it, in one pass or over the turn between two:
+// the needles strictly between, First to Last, both included. To the edge of the work
+// nothing floats: there the yarn turns (rules 4).
 type Float struct {
-	Pass        int // index of the pass
+	Pass        int // index of the pass that takes the yarn up again
 	Yarn        piece.YarnNo
 	First, Last machine.Needle
+	Turn        bool // it lies over the turn between two passes
+	// Below says that it lies at a turn, beyond what the pass before had taken: a stitch of
+	// that row would break it, not one of this.
+	Below bool
 }
 
 // Stitches is the length of the float in needles; 0 for none.
@@ -23,43 +29,80 @@ func (f Float) Stitches() int {
 }
 
 // measure keeps the longest float of all passes.
-func (f *Fabric) measure(i int, p *pass.Pass, work machine.Set) {
-	for feeder, took := range f.Took[i] {
-		longest := f.Longest.Stitches()
-		if took.Empty() || took == work {
-			continue
-		}
-		gap := machine.Range(work.First(), work.Last()).Minus(took)
-		if !gap.HasRun(longest + 1) {
-			continue
-		}
-		for first, last := range gap.Runs() {
-			if float := (Float{i, p.Yarn(feeder + 1), first, last}); float.Stitches() > f.Longest.Stitches() {
+func (f *Fabric) measure(i int) {
+	for feeder := range f.Took[i] {
+		f.longer(i, feeder, f.Longest.Stitches(), func(float Float) {
+			if float.Stitches() > f.Longest.Stitches() {
 				f.Longest = float
 			}
+		})
+	}
+}
+
+// LongFloats lists, for pass i (from 0), the floats of more than limit stitches: for each
+// feeder the one over the turn, and then those of the pass, left to right.
+func (f *Fabric) LongFloats(i, limit int) (floats []Float) {
+	for feeder := range f.Took[i] {
+		f.longer(i, feeder, limit, func(float Float) { floats = append(floats, float) })
+	}
+	return floats
+}
+
+// longer tells of the floats of a feeder's yarn that pass i ends, where they are of more
+// than limit stitches.
+func (f *Fabric) longer(i, feeder, limit int, tell func(Float)) {
+	took, p := f.Took[i][feeder], &f.Plan.Passes[i]
+	if took.Empty() {
+		return
+	}
+	y := p.Yarn(feeder + 1)
+	if from, ok := f.cameFrom(i, y); ok {
+		to := first(took, p)
+		if low, high := min(from, to)+1, max(from, to)-1; int(high-low)+1 > limit {
+			tell(Float{i, y, low, high, true, (to > from) == (p.Dir == machine.Left)})
+		}
+	}
+	gap := machine.Range(took.First(), took.Last()).Minus(took)
+	if !gap.HasRun(limit + 1) {
+		return
+	}
+	for low, high := range gap.Runs() {
+		if int(high-low)+1 > limit {
+			tell(Float{i, y, low, high, false, false})
 		}
 	}
 }
 
-// LongFloats lists, for pass i (from 0), the floats of more than limit stitches, left
-// to right, feeder 1's before feeder 2's. A float runs from the last needle that took
-// the yarn to the next; the stretches to both edges of the work count. A yarn that no
-// needle took has none.
-func (f *Fabric) LongFloats(i, limit int) (floats []Float) {
-	work := f.Plan.Passes[i].Main().AtWork
-	for feeder, took := range f.Took[i] {
-		if took.Empty() || took == work {
-			continue
+// cameFrom is the needle that last took a yarn before pass i, if the yarn has gone with the
+// carriage since: one that rested in between begins afresh.
+func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
+	for i--; i >= 0; i-- {
+		p := &f.Plan.Passes[i]
+		feeder := 0
+		for feeder < len(f.Took[i]) && p.Yarn(feeder+1) != y {
+			feeder++
 		}
-		gap := machine.Range(work.First(), work.Last()).Minus(took)
-		if !gap.HasRun(limit + 1) {
-			continue
+		if feeder == len(f.Took[i]) {
+			return 0, false
 		}
-		for first, last := range gap.Runs() {
-			if int(last-first)+1 > limit {
-				floats = append(floats, Float{i, f.Plan.Passes[i].Yarn(feeder + 1), first, last})
-			}
+		if took := f.Took[i][feeder]; !took.Empty() {
+			return last(took, p), true
 		}
 	}
-	return floats
+	return 0, false
+}
+
+// first is the needle of a set that a pass comes to first; last is the other end.
+func first(on machine.Set, p *pass.Pass) machine.Needle {
+	if p.Dir == machine.Left {
+		return on.Last()
+	}
+	return on.First()
+}
+
+func last(on machine.Set, p *pass.Pass) machine.Needle {
+	if p.Dir == machine.Left {
+		return on.First()
+	}
+	return on.Last()
 }

@@ -295,7 +295,7 @@ func (f *Fabric) purled(on machine.Set) {
 
 // passed notes what is known once the carriage is across.
 func (f *Fabric) passed(i int, p *pass.Pass, b *needles) {
-	f.measure(i, p, b.work)
+	f.measure(i)
 	if p.Course > 0 {
 		f.settle(p, b)
 		c := &f.Courses[p.Course-1]

@@ -268,6 +268,16 @@ const (
 	//	/sections/0/areas/- {"chart": "c", "from": "R1"}
 	AreasTouch Code = "areas-touch"
 
+	// MotifAlone occurs when the second yarn of two-colour rows turns away from the edge of the
+	// work, farther than a float may be.
+	//
+	// Example:
+	//	card-preselect L12-R12 two-colour
+	//	#.#.
+	//	/sections/0/areas/0/from "L2"
+	//	/sections/0/areas/0/to "R2"
+	MotifAlone Code = "motif-alone"
+
 	// AreaCut occurs when a repeat is cut at an end of its area.
 	//
 	// Example:

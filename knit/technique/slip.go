@@ -75,7 +75,7 @@ func slipMay(l *loom.Loom, w loom.Work) *finding.Finding {
 			w.Row, p.YarnName(own), wrong, n, p.YarnName(row[n-s.From]), p.YarnName(l.Showing(n))),
 		Fix: "Let them show " + p.YarnName(own)}
 	if !wrong.And(s.Covered).Empty() {
-		f.Mend = func() []edit.Change { return s.Repaint(wrong, w.Row, own, p) }
+		f.Mend = func() []edit.Change { return s.Repaint(own, p, bed.Spot{Needles: wrong, Row: w.Row}) }
 	}
 	return f
 }

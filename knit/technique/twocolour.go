@@ -13,6 +13,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 )
 
 // TwoColour (rules 5.1; in two passes: rules 5.2). With two feeders a row is one pass: feeder 1 knits the
@@ -51,6 +52,49 @@ var TwoColour = Technique{
 		}
 		return w
 	},
+	Limits: motifsAlone,
+}
+
+// motifsAlone notes a second yarn that turns away from the edge of the work, farther than a
+// float may be: the motif stands alone, and its edge may gape.
+func motifsAlone(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
+	limit := pl.Piece.FloatLimit()
+	var turns machine.Set
+	rows, yarn := [2]int{}, piece.YarnNo(0)
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		if p.Section != section || p.Yarn(2) == 0 {
+			continue
+		}
+		work := p.Main().AtWork
+		for feeder, took := range f.Took[i] {
+			if took.Empty() || work.Empty() {
+				continue
+			}
+			left, right := int(took.First()-work.First()), int(work.Last()-took.Last())
+			if max(left, right) <= limit {
+				continue
+			}
+			if left > limit {
+				turns.Add(took.First())
+			}
+			if right > limit {
+				turns.Add(took.Last())
+			}
+			if rows[0] == 0 {
+				rows[0], yarn = p.Row(), p.Yarn(feeder+1)
+			}
+			rows[1] = p.Row()
+		}
+	}
+	if turns.Empty() {
+		return nil
+	}
+	return []finding.Finding{{Code: finding.MotifAlone, Severity: finding.Note, Section: section, Rows: rows,
+		Needles: turns,
+		Text: fmt.Sprintf("%s turns at %v, away from the edge of the work: a motif that stands alone.",
+			words.Capital(pl.Piece.YarnName(yarn)), turns),
+		Fix: "Catch it there by hand where the edge gapes"}}
 }
 
 // twoYarns says that the needles show more than one yarn in a row.
@@ -167,5 +211,5 @@ func tooManyColours(p *piece.Piece, s *bed.Placed, row int, colours []bed.Colour
 		Text: fmt.Sprintf("Row %d has %d colours (%s); a two-colour row takes two. The rarest stand at %v%s.", row,
 			len(colours), strings.Join(names, ", "), extra, where),
 		Fix:  "Knit them in " + p.YarnName(paint),
-		Mend: func() []edit.Change { return s.Repaint(extra, row, paint, p) }}
+		Mend: func() []edit.Change { return s.Repaint(paint, p, bed.Spot{Needles: extra, Row: row}) }}
 }
