@@ -2,6 +2,7 @@ package bed
 
 import (
 	"slices"
+	"sync"
 
 	"vindel/knit/chart"
 	"vindel/knit/finding"
@@ -30,7 +31,9 @@ type Placed struct {
 	// cut, and Refused what stops the plan at a row (from 1), by row of the cycle.
 	Cut     machine.Set
 	Refused map[int]*finding.Finding
-	padded  []chart.Grid // the areas before their padding closed up; empty where there is none
+	once    sync.Once
+	waiting []machine.Set // by row: see Waiting
+	padded  []chart.Grid  // the areas before their padding closed up; empty where there is none
 }
 
 // YarnRow is the yarns of section row r (from 1), left to right.

@@ -19,10 +19,10 @@ func (s *Placed) Repaint(y piece.YarnNo, p *piece.Piece, spots ...Spot) []edit.C
 	return s.redraw(spots, p, func(c *piece.Chart) rune { return c.Character(y, p) })
 }
 
-// Restitch is the edit of the charts after which the given needles make a stitch in
-// section row r; empty where none of them lies in an area whose chart has a mark for it.
-func (s *Placed) Restitch(needles machine.Set, r int, stitch chart.Stitch, p *piece.Piece) []edit.Change {
-	return s.redraw([]Spot{{needles, r}}, p, func(c *piece.Chart) rune { return c.Mark(stitch) })
+// Restitch is the edit of the charts after which needles make a stitch in their rows; empty
+// where none of them lies in an area whose chart has a mark for it.
+func (s *Placed) Restitch(stitch chart.Stitch, p *piece.Piece, spots ...Spot) []edit.Change {
+	return s.redraw(spots, p, func(c *piece.Chart) rune { return c.Mark(stitch) })
 }
 
 // redraw is the edit that draws the cells which needles show in their rows with the

@@ -18,7 +18,8 @@ type carriage struct {
 	m    *machine.Profile
 	rec  *Fabric
 
-	beds [2]needles
+	beds   [2]needles
+	reader *reader
 
 	on       machine.Carriage // the carriage on the bed; noCarriage: none
 	at       machine.Side     // of the carriage that knits: knit and purl hand the yarn over
@@ -33,7 +34,8 @@ const noCarriage machine.Carriage = 255
 // Knit runs the plan pass by pass, as far as it goes. What only the simulation can see is
 // in Faults, each a reason to stop. Compare says whether the fabric is what was asked for.
 func Knit(pl *pass.Plan) *Fabric {
-	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), at: pl.Piece.Start, laceAt: machine.Left}
+	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
+		at: pl.Piece.Start, laceAt: machine.Left}
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
 		for j := range p.Before {
@@ -94,6 +96,10 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	case pass.Reform:
 		b.forward = b.forward.Minus(st.Needles) // the fingers leave the needle at rest
 		c.rec.purled(st.Needles.And(b.work))
+	case pass.SetCard:
+		c.reader.set(st.Section, st.Value)
+	case pass.SetCams:
+		c.reader.turn(st.Control, st.Value == 1)
 	case pass.Cut:
 		c.hangs[st.Yarn] = 0
 	case pass.Unthread:
@@ -135,9 +141,7 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		c.fault(finding.YarnNotThreaded, p, machine.Set{}, "the feeders hold %s, not %s.", c.holding(c.feeders[:]),
 			c.holding(half.Yarns))
 	}
-	if p.Lace.Now || !p.Lace.InProgram && (c.m.School == machine.Direct || c.m.School == machine.Pairs) {
-		b.forward = b.forward.Or(half.Select.Minus(half.ByHand)) // the program selects as the carriage passes
-	}
+	c.selectNow(p)
 	if b.forward != half.Select {
 		c.fault(finding.SelectionLost, p, b.forward.Minus(half.Select).Or(half.Select.Minus(b.forward)),
 			"other needles stand forward than the row needs.")
@@ -210,6 +214,44 @@ func (c *carriage) laidInOrder(p *pass.Pass) {
 	}
 }
 
+// selectNow is what the program selects as the carriage passes.
+func (c *carriage) selectNow(p *pass.Pass) {
+	b, half := &c.beds[machine.Main], p.Main()
+	switch {
+	case p.Lace.Now, !p.Lace.InProgram && c.m.School == machine.Pairs,
+		!p.Lace.InProgram && c.m.School == machine.Direct && p.Carriage != machine.KnitCarriage:
+		b.forward = b.forward.Or(half.Select.Minus(half.ByHand))
+	case !p.Lace.InProgram && c.m.School == machine.Direct:
+		forward, line := c.reader.read(b.work)
+		c.line(p, line)
+		b.forward = b.forward.Or(forward.Minus(half.PushedBack))
+	}
+}
+
+// selectNext is what a carriage that selects a row ahead brings forward for the next pass.
+func (c *carriage) selectNext(p *pass.Pass) {
+	b := &c.beds[machine.Main]
+	switch {
+	case p.Lace.InProgram, c.m.School == machine.Preselect && p.Carriage != machine.KnitCarriage:
+		b.forward = p.Main().Sets
+	case c.m.School == machine.Preselect:
+		var line int
+		b.forward, line = c.reader.read(b.work)
+		c.line(p, line)
+		if sets := p.Main().Sets; b.forward != sets {
+			c.fault(finding.SelectionLost, p, b.forward.Minus(sets).Or(sets.Minus(b.forward)),
+				"other needles come forward for the next pass than the plan says.")
+		}
+	}
+}
+
+// line holds the line that is read to the one that the plan says.
+func (c *carriage) line(p *pass.Pass, read int) {
+	if read != p.Line {
+		c.fault(finding.SelectionLost, p, machine.Set{}, "line %d is read, not line %d.", read, p.Line)
+	}
+}
+
 // settle leaves things as they are once the carriage is across: what was knitted is back at
 // rest, what was held waits for the next pass, and the yarns hang on the other side.
 func (c *carriage) settle(p *pass.Pass) {
@@ -222,9 +264,7 @@ func (c *carriage) settle(p *pass.Pass) {
 	if cams.Held != machine.Hold {
 		b.hold = machine.Set{}
 	}
-	if c.m.School == machine.Preselect || p.Lace.InProgram {
-		b.forward = p.Main().Sets
-	}
+	c.selectNext(p)
 	c.at = p.Dir
 	if !p.Free {
 		for _, y := range c.feeders {

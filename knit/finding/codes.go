@@ -268,6 +268,17 @@ const (
 	//	/sections/0/areas/- {"chart": "c", "from": "R1"}
 	AreasTouch Code = "areas-touch"
 
+	// TurnHole occurs when needles wait one after another at an end of slipped rows: short rows,
+	// whose turns leave holes.
+	//
+	// Example:
+	//	card-direct L6-R6 slip
+	//	########....
+	//	########....
+	//	####........
+	//	####........
+	TurnHole Code = "turn-hole"
+
 	// MotifAlone occurs when the second yarn of two-colour rows turns away from the edge of the
 	// work, farther than a float may be.
 	//

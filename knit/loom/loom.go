@@ -34,18 +34,18 @@ type Loom struct {
 	on       machine.Carriage // on the bed
 	knitter  machine.Carriage // the one that knitted last
 
-	feeders   [2]piece.YarnNo // what is threaded, where there are two
-	yarns     yarnState       // and where there is one: where every yarn lies
-	cams      [2]string       // the setting for each way, by its key; "": not set yet
-	size      string          // of the stitch, as it is set
-	endSwitch bool            // the switch of the end needles is on
-	standing  machine.Set     // chosen by hand: needles that the last pass has left forward
-	weighed   int             // rows of fabric when the weights were last moved
+	feeders  [2]piece.YarnNo // what is threaded, where there are two
+	yarns    yarnState       // and where there is one: where every yarn lies
+	cams     [2]string       // the setting for each way, by its key; "": not set yet
+	size     string          // of the stitch, as it is set
+	standing machine.Set     // chosen by hand: needles that the last pass has left forward
+	weighed  int             // rows of fabric when the weights were last moved
 
 	parts   []pass.RowPart                // what passes work, kept together
 	shows   *[machine.MaxBed]piece.YarnNo // what each needle shows; nil where nobody asks
 	techs   map[any]any                   // what techniques keep, one value a type (State)
 	rowFrom int                           // the index of the first pass of the row at work
+	lined   bool                          // the end needles of the pass at work have been seen to
 }
 
 // New is a loom at the start of a piece; ask keeps track of what needles show (Showing).
@@ -140,7 +140,7 @@ func (l *Loom) begin(row int, s machine.Setting) *pass.Pass {
 	p := &l.Plan.Passes[len(l.Plan.Passes)-1]
 	half := p.Main()
 	half.Setting, half.Size = s, l.placed.Section.Size
-	half.AtWork = l.placed.InWork(max(row, 1))
+	half.AtWork, l.lined = l.placed.InWork(max(row, 1)), false
 	return p
 }
 
@@ -158,6 +158,9 @@ func (l *Loom) Again() *pass.Pass {
 // those. back is the setting for the way back, where the two ways go together.
 func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	section, half := l.placed.Section, p.Main()
+	if !l.lined {
+		half.Line = half.Select
+	}
 	p.N, p.Section, p.Dir = len(l.Plan.Passes), l.placed.No, l.Stands(p.Carriage).Other()
 	p.ID = l.identity(p)
 	fingers := p.Before
@@ -166,7 +169,7 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	lace := p.Carriage == machine.LaceCarriage
 	castOn := pass.CastOnStep(half.AtWork, p.Yarn(1))
 	if p.N == 1 {
-		p.Before = append(p.Before, pass.CareStep(pass.CareHooks))
+		p.Before = append(p.Before, pass.CareStep(pass.CareHooks), pass.CounterStep(0))
 		if castOn.Yarn == 0 {
 			castOn.Yarn = section.RowYarn(1)
 		}

@@ -33,42 +33,36 @@ func (l *Loom) setWay(p *pass.Pass, s machine.Setting, way machine.Side) {
 }
 
 func (l *Loom) setSize(p *pass.Pass) {
-	if size := p.Main().Size; size != l.size {
+	if size := p.Main().Size; size != "" && size != l.size { // left empty, it stays
 		p.Before = append(p.Before, pass.SizeStep(size))
 		l.size = size
 	}
 }
 
-// EndNeedles holds the end needles of the work to where they knit every row, if the
+// EndNeedles asks that the end needles of the work are held to where they knit, if the
 // section says so (rules 1, End needles). Where selected needles knit they come forward,
-// where forward needles tuck they are left at rest. on is false in rows in which that
-// would drop their stitches: with two-colour cams, when feeder 2 is empty. Beside a
-// motif that is not all over the ends knit anyway, and the switch is off.
+// where forward needles tuck they are left at rest. on is false in rows in which that would
+// drop their stitches: with two-colour cams, when feeder 2 is empty. Beside a motif that is
+// not all over the ends knit anyway.
 func (l *Loom) EndNeedles(p *pass.Pass, selectedKnit, on bool) {
 	s, half := l.placed, p.Main()
-	policy, work := s.Section.Options.EndNeedles, half.AtWork
-	if !s.Section.Options.EndsHeld() || s.Covered != work {
-		return
-	}
-	if policy == "auto" && on != l.endSwitch {
-		p.Before = append(p.Before, pass.SwitchStep(pass.EndNeedles, on))
-		l.endSwitch = on
-	}
-	if !on {
+	half.Line, l.lined = half.Select, true
+	work := half.AtWork
+	if !on || !s.Section.Options.EndsHeld() || s.Covered != work {
 		return
 	}
 	ends := machine.SetOf(work.First(), work.Last())
 	p.Exempt = ends
-	byHand := policy == "hand"
 	switch {
-	case selectedKnit && byHand:
-		half.ByHand = ends.Minus(half.Select)
-	case byHand:
-		half.PushedBack = ends.And(half.Select)
+	case !selectedKnit: // no switch leaves a needle at rest
+		if half.Select = half.Select.Minus(ends); l.Machine.School != machine.ByHand {
+			half.PushedBack = ends
+		}
+		return
+	case s.Section.Options.EndNeedles == "auto" && l.Machine.EndSwitch:
+		p.Ends = true
+	default: // the same words on every row, whatever the line holds
+		half.ByHand = ends
 	}
-	if selectedKnit {
-		half.Select = half.Select.Or(ends)
-	} else {
-		half.Select = half.Select.Minus(ends)
-	}
+	half.Select = half.Select.Or(ends)
 }

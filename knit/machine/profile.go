@@ -72,6 +72,7 @@ type Profile struct {
 	TuckSelected string // knit or tuck: what selected needles do on tuck cams
 	WeaveSel     string // hidden or shown
 	ResetEach    bool   // tucking needles are set again after every pass
+	EndSwitch    bool   // a switch brings the end needles forward while a line is read
 	MirrorSwitch bool
 	Words        map[string]string // the user's own, by the keys of plainWords; others are kept
 }
@@ -80,6 +81,9 @@ type Profile struct {
 func (p *Profile) Reads(c Carriage) bool {
 	return p.Program != NoProgram && slices.Contains(p.Advances, c.String())
 }
+
+// Selects says that the knit carriage has a switch by which it reads the program, or not.
+func (p *Profile) Selects() bool { return p.School == Preselect || p.School == Direct }
 
 // HasCard says that a punch card selects the needles.
 func (p *Profile) HasCard() bool { return p.Program == PunchCard }

@@ -5,6 +5,7 @@ package machine
 // from its cams.
 type Setting struct {
 	Key     string  // of the profile's words
+	Plan    string  // its word in a plan: plain, or the technique's; "": the key
 	Ways    [2]Cams // to the left, to the right
 	Feeder2 bool    // needles forward take feeder 2
 	Lays    bool    // every needle takes the yarn laid on it by hand
@@ -12,10 +13,25 @@ type Setting struct {
 	Fine    bool    // and leaves the loop on both needles
 }
 
+// Word is what a plan calls it, whatever its owner does.
+func (s *Setting) Word() string {
+	if s.Plan != "" {
+		return s.Plan
+	}
+	return s.Key
+}
+
 // Cams is what the setting does on a way.
 func (s *Setting) Cams(way Side) Cams { return s.Ways[way-Left] }
 
 func both(key string, c Cams) Setting { return Setting{Key: key, Ways: [2]Cams{c, c}} }
+
+// part is a setting of a technique that has several.
+func part(key, word string, c Cams) Setting {
+	s := both(key, c)
+	s.Plan = word
+	return s
+}
 
 // The settings that the core asks for.
 var (
@@ -23,17 +39,17 @@ var (
 	TwoColour = with(both("two-colour", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Feeder2 = true })
 
 	// A two-colour row of a machine with one feeder goes out and comes back (rules 5.2).
-	Outward = both("outward", Cams{Hold, Knit, Hold})
-	Back    = both("back", Cams{Knit, Slip, Knit})
+	Outward = part("outward", "two-colour", Cams{Hold, Knit, Hold})
+	Back    = part("back", "two-colour", Cams{Knit, Slip, Knit})
 
 	Free        = both("free", Cams{Slip, Slip, Hold}) // the empty carriage of a free pass
 	Slipping    = both("slip", Cams{Knit, Slip, Hold})
-	TuckRest    = both("tuck-rest", Cams{Knit, Tuck, Hold}) // those at rest tuck
-	TuckForward = both("tuck-fwd", Cams{Tuck, Knit, Hold})  // those forward tuck
+	TuckRest    = part("tuck-rest", "tuck", Cams{Knit, Tuck, Hold}) // those at rest tuck
+	TuckForward = part("tuck-fwd", "tuck", Cams{Tuck, Knit, Hold})  // those forward tuck
 
 	WeaveRest    = both("weave", Cams{Knit, Weave, Hold}) // the weft shows on those at rest
 	WeaveForward = both("weave", Cams{Weave, Knit, Hold}) // or on those forward
-	LaidYarns    = with(both("lay", Cams{Lay, Lay, Hold}), func(s *Setting) { s.Lays = true })
+	LaidYarns    = with(part("lay", "intarsia", Cams{Lay, Lay, Hold}), func(s *Setting) { s.Lays = true })
 
 	// The lace carriage passes every needle over and moves whole stitches.
 	Transfer     = with(both("transfer", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves = true })

@@ -25,6 +25,7 @@ func IDs() (ids []string) {
 
 func card(p Profile) Profile {
 	p.Program, p.Loop, p.Overlap, p.CardOrigin = PunchCard, 36, "copy", L(12)
+	p.EndSwitch = p.School != Pairs
 	p.HolePitchMM, p.RowPitchMM, p.HoleMM = 4.5, 5, 3.5
 	return p
 }
@@ -43,10 +44,11 @@ var shipped = []Profile{
 		TuckSelected: "knit", WeaveSel: "hidden"}),
 	{ID: "program-preselect", Name: "Electronic, selects a row ahead", Bed: 200, PitchMM: 4.5, Beds: 2,
 		School: Preselect, Feeders: 2, Program: Electronic, Columns: 200, RowsMax: 1000, Stitches: 200000,
-		AreasMax: 8, Lace: "separate", Advances: []string{"lace"}, TuckSelected: "knit", WeaveSel: "hidden"},
+		AreasMax: 8, Lace: "separate", Advances: []string{"lace"}, TuckSelected: "knit", WeaveSel: "hidden",
+		EndSwitch: true},
 	{ID: "program-small", Name: "Electronic, small memory", Bed: 200, PitchMM: 4.5, Beds: 1, School: Preselect,
 		Feeders: 2, Program: Electronic, Columns: 48, RowsMax: 200, Stitches: 9600, AreasMax: 3, Lace: "separate",
-		Advances: []string{"lace"}, TuckSelected: "knit", WeaveSel: "hidden"},
+		Advances: []string{"lace"}, TuckSelected: "knit", WeaveSel: "hidden", EndSwitch: true},
 	card(Profile{ID: "two-bed-pairs", Name: "Two beds, card read in pairs", Bed: 176, PitchMM: 5, Beds: 2,
 		School: Pairs, Feeders: 2, Columns: 40, Offset: 5, TuckSelected: "knit", WeaveSel: "hidden"}),
 }

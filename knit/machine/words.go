@@ -17,7 +17,7 @@ var Terms = []Term{
 	{"tuck-fwd", "tuck", "needles forward tuck, those at rest knit"},
 	{"weave", "weave", "every needle knits, over the yarn laid by hand"},
 	{"lay", "intarsia", "every needle knits the yarn laid on it"},
-	{"select", "select", ""},
+	{"select", "selecting", "the carriage reads the card or program as it goes"},
 	{"transfer", "transfer", "the lace carriage moves whole stitches"},
 	{"fine", "fine transfer", "the lace carriage leaves the loop on both needles: no eyelet"},
 	{"out", "out of work", ""},

@@ -85,7 +85,7 @@ type planJSON struct {
 func (pl *Plan) stepJSON(st *Step) stepJSON {
 	p := pl.Piece
 	j := stepJSON{Do: st.Do, Needles: st.Needles.String(), Tool: st.Tool, Feeder: st.Feeder,
-		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Key + string(st.Control), Size: st.Size, Text: st.Say(p)}
+		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Text: st.Say(p)}
 	switch st.Do {
 	case Transfer, SetCams:
 		j.Dir = st.Side.String()

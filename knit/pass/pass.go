@@ -11,6 +11,7 @@ type Half struct {
 	AtWork machine.Set // needles that are not out of work; by the loom, as the pass is begun
 	Select machine.Set // standing forward; by the technique, before the pass is sent
 	Hold   machine.Set // in full hold; likewise
+	Line   machine.Set // what the program line of its row selects, before switches and fingers; by the loom
 	Sets   machine.Set // brought forward by this pass for the next; by the planner, when all passes are there
 
 	// What of it the fingers do: of Select, those that they bring forward, and besides those
@@ -55,6 +56,7 @@ type Pass struct {
 	Free      bool // an empty carriage: knits nothing, moves no counter
 	Patterned bool // its needles come from a chart row, so a program has a line for it
 	Own       int  // the program line that its own row stands on
+	Ends      bool // the end-needle switch is to be on while that line is read
 	Lace      Lace // zero outside lace sections
 }
 

@@ -61,8 +61,11 @@ func (st *Step) Say(p *piece.Piece) string {
 		key := st.Setting.Key
 		switch {
 		case st.Control != "":
-			return fmt.Sprintf("Turn the %s %s on both sides", m.Word(string(st.Control)),
-				[...]string{"off", "on"}[st.Value])
+			on := [...]string{"off", "on"}[st.Value]
+			if st.Control == EndNeedles {
+				on += " on both sides"
+			}
+			return fmt.Sprintf("Turn the %s %s", m.Word(string(st.Control)), on)
 		case st.Setting.Moves:
 			return fmt.Sprintf("Set the lace carriage: %s (%s)", m.Word(key), machine.Meaning(key))
 		case key != "" && st.Side != 0:

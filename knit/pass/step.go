@@ -57,8 +57,12 @@ type Step struct {
 // Control is something besides the cams that is switched on or off.
 type Control string
 
-// EndNeedles is the switch that makes end needles knit whatever the line holds.
-const EndNeedles Control = "end-needles"
+// The controls. Both act while a line is read: with Selecting off none is, and with EndNeedles
+// on both end needles come forward, whatever the line holds.
+const (
+	EndNeedles Control = "end-needles"
+	Selecting  Control = "select"
+)
 
 // CastOnStep casts stitches on in a yarn.
 func CastOnStep(needles machine.Set, y piece.YarnNo) Step {

@@ -26,6 +26,7 @@ func (f *MachineField) Typed(text string) any { return f.typed(strings.TrimSpace
 func byHand(m *machine.Profile) bool     { return m.Program == machine.NoProgram }
 func byCard(m *machine.Profile) bool     { return m.Program == machine.PunchCard }
 func byProgram(m *machine.Profile) bool  { return m.Program == machine.Electronic }
+func selects(m *machine.Profile) bool    { return m.Selects() }
 func programmed(m *machine.Profile) bool { return m.Program != machine.NoProgram }
 
 // MachineFields is the table by which machines are read and their pages made, in the order
@@ -64,6 +65,8 @@ var MachineFields = []MachineField{
 		Word{"hidden", "hide the woven yarn"}, Word{"shown", "show it"}),
 	yes("reset_each_pass", "Tucking needles are set again each pass",
 		func(m *machine.Profile) *bool { return &m.ResetEach }, nil),
+	yes("end_switch", "A switch brings end needles forward",
+		func(m *machine.Profile) *bool { return &m.EndSwitch }, selects),
 	whole("comb", "Needles of the comb", "", func(m *machine.Profile) *int { return &m.Comb }, 0, 64, byHand),
 	whole("columns", "Columns of the card, or widest program", "stitches",
 		func(m *machine.Profile) *int { return &m.Columns }, 1, machine.MaxBed, programmed),

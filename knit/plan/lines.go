@@ -83,8 +83,10 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 	if next == nil || next.Own == 0 || next.Lace.InProgram {
 		return
 	}
-	to := next.Main()
-	p.Line, p.Main().Sets = next.Own, to.Select.Minus(to.ByHand).Or(to.PushedBack)
+	p.Line, p.Main().Sets = next.Own, next.Main().Line
+	if next.Ends {
+		p.Main().Sets = p.Main().Sets.Or(next.Exempt)
+	}
 	setAgain(next)
 	if next.Row() == 1 {
 		k.setProgram(p, next.Section)

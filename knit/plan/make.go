@@ -50,6 +50,8 @@ func Make(p *piece.Piece) *pass.Plan {
 		}
 	}
 	k.link()
+	k.switches()
+	k.order()
 	k.count()
 	if k.m.Feeders == 1 {
 		k.offerFewerCuts()

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"vindel/knit/beside"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
@@ -180,6 +181,44 @@ func TestEndNeedles(t *testing.T) {
 			t.Errorf("%s: by hand %v", policy, pl.Passes[2].Main().ByHand)
 		}
 	}
+	// Each change stands before the pass that reads the line of the row, and selecting goes off
+	// with the last line; readers of pairs have neither switch, nor hand-selected machines.
+	for _, c := range []struct{ id, policy, want string }{
+		{"card-preselect", "auto", "1 select 1, 2 end-needles 1, 3 end-needles 0, 4 select 0, "},
+		{"card-direct", "auto", "1 select 1, 2 end-needles 1, 3 end-needles 0, 4 select 0, "},
+		{"card-preselect", "off", "1 select 1, 4 select 0, "}, {"card-preselect", "hand", "1 select 1, 4 select 0, "},
+		{"two-bed-pairs", "auto", ""}, {"hand-mid", "auto", ""},
+	} {
+		pl := plan.Make(piecetest.New(t, c.id, "L2", "R2", rows, set("/options", map[string]any{"end_needles": c.policy}),
+			set("/sections/-", map[string]any{"technique": "plain", "rows": 1})))
+		got := ""
+		for i := range pl.Passes {
+			for _, st := range pl.Passes[i].Before {
+				if st.Control != "" {
+					got += fmt.Sprint(i+1, " ", st.Control, " ", st.Value, ", ")
+				}
+			}
+		}
+		if got != c.want {
+			t.Errorf("%s, %s: %s, want %s", c.id, c.policy, got, c.want)
+		}
+	}
+	// By hand the same needles are brought forward on every row that has two yarns, whatever
+	// the line holds; without a switch "auto" is that too.
+	for _, c := range [][]edit.Change{{set("/options", map[string]any{"end_needles": "hand"})},
+		{set("/options", map[string]any{"end_needles": "auto"}), set("/machine/end_switch", false)}} {
+		got := ""
+		for _, p := range plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"#..#", "....", ".##."}, c...)).Passes {
+			for _, st := range p.Before {
+				if st.Do == pass.BringForward {
+					got += fmt.Sprint(p.N, " ", st.Needles, " ")
+				}
+			}
+		}
+		if got != "2 L2,R2 4 L2,R2 " {
+			t.Errorf("ends by hand: %s", got)
+		}
+	}
 	motif := plan.Make(piecetest.New(t, "card-preselect", "L4", "R4", rows,
 		set("/options", map[string]any{"end_needles": "auto"}), area("from", "L2"), area("to", "R2"), area("first", "L2")))
 	if got := motif.Passes[2].Main().Select.String(); got != "L1-R1" {
@@ -264,8 +303,8 @@ func TestHandSteps(t *testing.T) {
 		t.Errorf("every ten rows of two passes: before passes %v, want 21 and 41", got)
 	}
 	var pl *pass.Plan
-	for id, want := range map[string]string{"card-direct": "care cams thread thread cast-on set-card ",
-		"program-small": "care cams thread cast-on care set-card "} { // mains power: off before a program goes in
+	for id, want := range map[string]string{"card-direct": "care thread cast-on counter set-card cams cams thread ",
+		"program-small": "care thread cams cast-on counter care set-card cams "} { // mains power: off before a program goes in
 		pl = plan.Make(piecetest.New(t, id, "L2", "R2", []string{"#.#."}))
 		order := ""
 		for _, st := range pl.Passes[0].Before {

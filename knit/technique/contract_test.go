@@ -194,6 +194,7 @@ func TestSpoilt(t *testing.T) {
 	laid := []edit.Change{edit.Set("/sections/0/technique", "intarsia")[0]}
 	moved := []edit.Change{edit.Set("/charts/c/legend", map[string]any{})[0], edit.Set("/charts/c/side", "knit")[0],
 		edit.Set("/sections/0/technique", "lace")[0], piecetest.Before(2, "A")}
+	held := []edit.Change{edit.Set("/options", map[string]any{"end_needles": "auto"})[0]}
 	remove := func(p *pass.Pass, do pass.Do) {
 		p.Before = slices.DeleteFunc(slices.Clone(p.Before), func(st pass.Step) bool { return st.Do == do })
 	}
@@ -237,6 +238,22 @@ func TestSpoilt(t *testing.T) {
 		{finding.SelectionLost, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			pl.Passes[2].Main().Sets.Remove(pl.Passes[2].Main().Sets.First())
 		}},
+		{finding.SelectionLost, "card-preselect", figure, held, func(pl *pass.Plan) { // the switch a pass late
+			late := slices.IndexFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Control == pass.EndNeedles })
+			pl.Passes[1].Before = append(pl.Passes[1].Before, pl.Passes[0].Before[late])
+			pl.Passes[0].Before = slices.Delete(pl.Passes[0].Before, late, late+1)
+		}},
+		{finding.SelectionLost, "card-direct", figure, held, func(pl *pass.Plan) { // selecting never turned on
+			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before,
+				func(st pass.Step) bool { return st.Control == pass.Selecting })
+		}},
+		{finding.SelectionLost, "program-small", figure, nil, func(pl *pass.Plan) { // the program a line too far
+			for i := range pl.Passes[0].Before {
+				if st := &pl.Passes[0].Before[i]; st.Do == pass.SetCard {
+					st.Value = 2
+				}
+			}
+		}},
 		{finding.NeedleNoYarn, "card-preselect", figure, nil, func(pl *pass.Plan) {
 			for i := range pl.Passes {
 				remove(&pl.Passes[i], pass.Thread)
@@ -258,6 +275,7 @@ func TestSpoilt(t *testing.T) {
 		}
 	}
 	wrong := plan.Make(piecetest.New(t, "card-direct", "L4", "R4", figure[:1]))
+	wrong.Passes[0].Main().Line.Add(machine.L(4))
 	wrong.Passes[0].Main().Select.Add(machine.L(4))
 	if f := technique.Prove(wrong); f.Differences != 1 || !strings.HasPrefix(f.First, "section 1, row 1, L4:") {
 		t.Errorf("one hole too many: %d differences, first %s", f.Differences, f.First)

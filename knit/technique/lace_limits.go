@@ -106,7 +106,7 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		"Draw a stitch between the two yarn-overs, or help by hand",
 		"%v: neighbours stand empty together, first in row %d. They make one wide hole: after the next row see that both hold the yarn, and twist one of the two loops by hand.", l.holes.needles, l.holes.rows[0])
 	report(finding.LaceEdge, finding.Warn, l.edge,
-		finding.Always(edit.SectionOption(l.section, "end_needles", "auto")),
+		finding.Always(keepEnds(l.pl, l.section)),
 		"Keep the end needles out of the transfers",
 		"The end needle %v is transferred, first in row %d; the selvedge opens there.", l.edge.needles,
 		l.edge.rows[0])

@@ -44,7 +44,7 @@ var Tuck = Technique{
 	Limits: func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
 		r := NewRemarks(pl)
 		for c := range f.Section(section) {
-			r.edge(c)
+			r.edge(c, machine.Set{})
 		}
 		return r.Found
 	},

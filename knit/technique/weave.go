@@ -3,6 +3,7 @@ package technique
 import (
 	"fmt"
 
+	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/fabric"
@@ -90,8 +91,8 @@ func weaveLimits(pl *pass.Plan, _ *fabric.Fabric, section int) (out []finding.Fi
 			on     machine.Set
 			stitch chart.Stitch
 		}{{over.Parted(limit), chart.Knit}, {under.Parted(limit), chart.Weave}} {
-			if len(s.Restitch(way.on, r, way.stitch, p)) > 0 {
-				out[len(out)-1].Mend = func() []edit.Change { return s.Restitch(way.on, r, way.stitch, p) }
+			if len(s.Restitch(way.stitch, p, bed.Spot{Needles: way.on, Row: r})) > 0 {
+				out[len(out)-1].Mend = func() []edit.Change { return s.Restitch(way.stitch, p, bed.Spot{Needles: way.on, Row: r}) }
 				break
 			}
 		}

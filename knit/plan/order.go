@@ -1,0 +1,88 @@
+package plan
+
+import (
+	"cmp"
+	"slices"
+
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+)
+
+// order puts what hands do before each pass in an order in which it can be done.
+func (k *planner) order() {
+	for i := range k.Passes {
+		p := &k.Passes[i]
+		slices.SortStableFunc(p.Before, func(a, b pass.Step) int { return cmp.Compare(rank(p, &a), rank(p, &b)) })
+	}
+}
+
+// What is done before a pass, in order. At the start the stitches come on first, with their
+// own yarn, size and plain cams; then the counter is set, and after that come card, switches,
+// pattern cams and the second yarn (rules 5.12).
+const (
+	careful   = iota // of hooks and carriages
+	firstYarn        // of the stitches that are cast on
+	firstSize
+	firstCams
+	castOn
+	fingers // on the row below: reformed, moved, a lifeline
+	weights
+	counter
+	program // in, with what is said of it
+	locked
+	selecting
+	ends
+	carriages // off the bed, and on
+	cams
+	size
+	yarnOut
+	yarnIn
+	needles
+)
+
+func rank(p *pass.Pass, st *pass.Step) int {
+	first := p.N == 1
+	switch st.Do {
+	case pass.Care:
+		if st.Text == pass.CarePower {
+			return program
+		}
+		return careful
+	case pass.CastOn:
+		return castOn
+	case pass.Thread:
+		if first && st.Feeder == 1 {
+			return firstYarn
+		}
+		return yarnIn
+	case pass.Unthread, pass.Park, pass.Cut:
+		return yarnOut
+	case pass.SetCams:
+		switch {
+		case st.Control == pass.Selecting:
+			return selecting
+		case st.Control == pass.EndNeedles:
+			return ends
+		case st.Size != "" && first:
+			return firstSize
+		case st.Size != "":
+			return size
+		case first && st.Setting.Key == machine.Plain.Key:
+			return firstCams
+		}
+		return cams
+	case pass.Weights:
+		return weights
+	case pass.SetCounter:
+		return counter
+	case pass.SetCard, pass.Note:
+		return program
+	case pass.CardLock, pass.CardRelease:
+		return locked
+	case pass.Remove, pass.Attach:
+		return carriages
+	case pass.BringForward, pass.ToHold, pass.ToWork:
+		return needles
+	}
+	return fingers
+}

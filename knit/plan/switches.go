@@ -1,0 +1,36 @@
+package plan
+
+import (
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+)
+
+// switches turns the knit carriage's reading and the machine's end-needle switch on and off
+// where that falls due: both act while a line is read, so on a carriage that selects a row
+// ahead they change before the pass that reads a row's line, not before the one that knits
+// it (rules 1, End needles). Both are off at first.
+func (k *planner) switches() {
+	if !k.m.Selects() {
+		return
+	}
+	var selecting, ends bool
+	for i := range k.Passes {
+		p := &k.Passes[i]
+		if p.Carriage != machine.KnitCarriage {
+			continue // the others read without a switch
+		}
+		reads := p.Line > 0
+		held := reads && p.Ends
+		if k.m.School == machine.Preselect {
+			held = reads && i+1 < len(k.Passes) && k.Passes[i+1].Ends
+		}
+		if reads != selecting {
+			p.Before = append(p.Before, pass.SwitchStep(pass.Selecting, reads))
+			selecting = reads
+		}
+		if held != ends {
+			p.Before = append(p.Before, pass.SwitchStep(pass.EndNeedles, held))
+			ends = held
+		}
+	}
+}
