@@ -74,7 +74,7 @@ func (d *drawing) size() (w, h float64) {
 
 // place is where needle index i (from the left of the bed) lies on the drawing, in wales.
 func (d *drawing) place(i int) int {
-	if d.side == chart.KnitSide {
+	if d.f.Away(d.side) {
 		i = d.f.W - 1 - i
 	}
 	return i - d.win.X

@@ -3,7 +3,6 @@ package paper
 import (
 	"image/color"
 
-	"vindel/knit/chart"
 	"vindel/knit/machine"
 )
 
@@ -66,7 +65,7 @@ func (d *drawing) lean(n machine.Needle, c int) (foot float64, below []float64) 
 		return 0, nil
 	}
 	turn := 1.0
-	if d.side == chart.KnitSide {
+	if d.f.Away(d.side) {
 		turn = -1
 	}
 	switch {

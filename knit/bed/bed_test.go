@@ -39,6 +39,11 @@ func TestPlacing(t *testing.T) {
 	}{
 		{"purl side, as drawn", nil, []string{"BAABAABA", "ABBABBAB"}},
 		{"knit side, mirrored", []edit.Change{set("/charts/c/side", "knit")}, []string{"AABAABAA", "BBABBABB"}},
+		{"near bed, purl side: mirrored", []edit.Change{set("/machine/program_bed", "near")},
+			[]string{"AABAABAA", "BBABBABB"}},
+		{"near bed, knit side: as drawn",
+			[]edit.Change{set("/machine/program_bed", "near"), set("/charts/c/side", "knit")},
+			[]string{"BAABAABA", "ABBABBAB"}},
 		{"anchor one to the right", []edit.Change{area("first", "L3")}, []string{"ABAABAAB", "BABBABBA"}},
 		{"anchor outside the work", []edit.Change{area("first", "R30")}, []string{"BAABAABA", "ABBABBAB"}},
 		{"only on some needles", []edit.Change{area("from", "L2"), area("to", "R2"), area("first", "L2")},

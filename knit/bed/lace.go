@@ -112,7 +112,7 @@ func (s *Placed) lace(grids []chart.Grid) (out []finding.Finding) {
 // coverLace puts one area's marks on the rows, over what is there, and notes which span
 // each belongs to. A row that changes the stitch count is refused and left plain.
 func (s *Placed) coverLace(a *piece.Area, g chart.Grid, owner []int32, spans []span) []span {
-	turned := (a.Chart.Face == chart.KnitSide) != hasMirror(a)
+	turned := a.Away != hasMirror(a)
 	marks := make([]chart.Stitch, g.W)
 	first, last := int(a.From-s.From), min(int(a.To-s.From), s.W-1)
 	phase := int(s.From - a.First)

@@ -122,8 +122,9 @@ func lcm(a, b, most int) int {
 	return min(a/x*b, most)
 }
 
-// Lie is the area's rectangle of keys as it lies on the bed, after its transforms: a
-// knit-side drawing is mirrored once more (rules 1, What the knitter sees).
+// Lie is the area's rectangle of keys as it lies on the bed, after its transforms: a drawing
+// for the face that looks away from the knitter is mirrored once more (rules 1, What the
+// knitter sees).
 func Lie(a *piece.Area) chart.Grid {
 	g := cut(a, a.Chart.Grid)
 	if slices.Contains(a.Transform, "invert") {
@@ -141,7 +142,7 @@ func cut[T comparable](a *piece.Area, m chart.Mat[T]) chart.Mat[T] {
 		m = m.Cut(a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
 	}
 	m = m.Transform(a.Transform)
-	if a.Chart.Face == chart.KnitSide {
+	if a.Away {
 		m = m.Mirror()
 	}
 	return m

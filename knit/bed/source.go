@@ -42,7 +42,7 @@ func (a turned) order() (names []string) {
 			names = append(names, name)
 		}
 	}
-	if a.Chart.Face == chart.KnitSide {
+	if a.Away {
 		names = append(names, "mirror")
 	}
 	return names

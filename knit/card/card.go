@@ -38,9 +38,9 @@ func Sections(pl *pass.Plan) (sections []int) {
 	return sections
 }
 
-// line is one program line of a section: the needles that it selects, those at work, and
-// those that do not follow the chart.
-type line struct{ selected, atWork, exempt machine.Set }
+// line is one program line of a section: the needles that it selects, and those at work.
+// Switches and fingers do the rest.
+type line struct{ selected, atWork machine.Set }
 
 // lines gives the program lines of a section (from 1), line 1 first.
 func lines(pl *pass.Plan, section int) []line {
@@ -51,9 +51,9 @@ func lines(pl *pass.Plan, section int) []line {
 			continue
 		}
 		if half := p.Main(); p.Lace.InProgram {
-			list[p.Own-1] = line{p.Lace.Reads, half.AtWork, machine.Set{}}
+			list[p.Own-1] = line{p.Lace.Reads, half.AtWork}
 		} else {
-			list[p.Own-1] = line{half.Select, half.AtWork, p.Exempt}
+			list[p.Own-1] = line{half.Line, half.AtWork}
 		}
 	}
 	return list
@@ -76,7 +76,7 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 	var clash machine.Set
 	for l, line := range list {
 		var known [machine.MaxBed]bool
-		covered := s.Covered.Minus(line.exempt).Minus(s.Cut)
+		covered := s.Covered.Minus(s.Cut)
 		for n := range covered.All() {
 			c, hole := column(m, n), uint8(0)
 			if line.selected.Has(n) {
@@ -90,7 +90,7 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 			pattern.Set(c, l, hole)
 		}
 		// Columns that no area needs are free for the needles beside the areas.
-		for n := range line.selected.And(line.atWork).Minus(covered).Minus(line.exempt).All() {
+		for n := range line.selected.And(line.atWork).Minus(covered).All() {
 			if c := column(m, n); !known[c] {
 				pattern.Set(c, l, 1)
 			}

@@ -33,21 +33,20 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	list := lines(pl, section)
 	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(list))}
 	width := int(pl.Piece.To-pl.Piece.From) + 1
-	knit := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Chart.Face == chart.KnitSide })
+	away := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Away })
 	if len(s.Section.Areas) == 1 && s.Cut.Empty() {
 		a := &s.Section.Areas[0]
 		w.Repeats, w.First, width = true, a.First, s.Wide[0]
 	}
 	w.Bits = chart.NewMat[uint8](width, len(list))
 	for l, line := range list {
-		// A needle held to a policy does not follow the chart, so another of its column tells.
-		for n := range s.Covered.Minus(line.exempt).And(line.selected).All() {
+		for n := range s.Covered.And(line.selected).All() {
 			w.Bits.Set((int(n-w.First)%width+width)%width, l, 1)
 		}
 	}
-	if knit && m.MirrorSwitch {
+	if away && m.MirrorSwitch {
 		w.Mirrored, w.Bits = "switch", w.Bits.Mirror()
-	} else if knit {
+	} else if away {
 		w.Mirrored = "data"
 	}
 	for i := range pl.Passes {
@@ -106,11 +105,15 @@ func (w *Program) keyIn(pl *pass.Plan) {
 	if w.Bits.H > s.Height && !s.Section.Lace() && len(s.Section.Areas) > 0 {
 		tell("the data are expanded to %d lines, since areas or feeders repeat in cycles of their own", w.Bits.H)
 	}
+	away := chart.KnitSide
+	if pl.Piece.Machine.Near {
+		away = chart.PurlSide
+	}
 	switch w.Mirrored {
 	case "data":
-		tell("the data are mirrored already for the knit side; leave a mirror switch off")
+		tell("the data are mirrored already for the %v side; leave a mirror switch off", away)
 	case "switch":
-		tell("the data are as drawn; turn the mirror switch on for the knit side")
+		tell("the data are as drawn; turn the mirror switch on for the %v side", away)
 	}
 }
 

@@ -77,7 +77,7 @@ func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []line) []
 	var back, forward machine.Set
 	rows := [2]int{0, 0}
 	for l := range pattern.H {
-		for n := range list[l].atWork.Minus(s.Covered.Minus(s.Cut)).Minus(list[l].exempt).All() {
+		for n := range list[l].atWork.Minus(s.Covered.Minus(s.Cut)).All() {
 			if hole := pattern.At(column(m, n), l) == 1; hole != list[l].selected.Has(n) {
 				if hole {
 					back.Add(n)

@@ -5,6 +5,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/knit/chart"
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
@@ -69,5 +70,29 @@ func TestLongFloats(t *testing.T) {
 	if s := grows.Summary(); s.LongestFloat != (fabric.LongestFloat{Yarn: "B", Stitches: 5}) ||
 		grows.Longest.Stitches() != 5 {
 		t.Errorf("longest float %v, %v", s.LongestFloat, grows.Longest)
+	}
+}
+
+// TestNearBed: whichever bed is patterned, the fabric shows a chart as drawn on the face that
+// it is drawn for; only which face the knitter looks at, and so which chart is mirrored on
+// its way to the needles, is the other one.
+func TestNearBed(t *testing.T) {
+	rows := []string{"#...", ".##."}
+	for _, side := range []string{"knit", "purl"} {
+		forward := map[string]machine.Set{}
+		for _, bed := range []string{"far", "near"} {
+			pl := plan.Make(piecetest.New(t, "card-direct", "L2", "R2", rows, piecetest.Set("/machine/program_bed", bed),
+				piecetest.Set("/charts/c/side", side)))
+			f := technique.Prove(pl)
+			face := map[string]chart.Face{"knit": chart.KnitSide, "purl": chart.PurlSide}[side]
+			if got := fmt.Sprint(f.Draw(face)); got != "[BAAA ABBA]" || f.Differences > 0 {
+				t.Errorf("%s side, %s bed: shows %s", side, bed, got)
+			}
+			forward[bed] = pl.Passes[1].Main().Select
+		}
+		if forward["far"] == forward["near"] || forward["far"] != machine.SetOf(map[string]machine.Needle{"knit": machine.R(2),
+			"purl": machine.L(2)}[side]) {
+			t.Errorf("%s side: forward %v", side, forward)
+		}
 	}
 }

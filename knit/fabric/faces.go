@@ -8,8 +8,8 @@ import (
 )
 
 // Draw draws one face: the top row first, as one looks at that face; a character is the
-// yarn on show, `o` an eyelet, a space a wale that runs free. The purl side lies as the bed
-// does, the knit side, which faces away from the knitter, is its mirror.
+// yarn on show, `o` an eyelet, a space a wale that runs free. The face that the knitter looks
+// at lies as the bed does, the other is its mirror.
 func (f *Fabric) Draw(face chart.Face) []string {
 	ids := []byte{' '}
 	for _, y := range f.Plan.Piece.Yarns {
@@ -28,12 +28,17 @@ func (f *Fabric) Draw(face chart.Face) []string {
 				line[x] = 'o'
 			}
 		}
-		if face == chart.KnitSide {
+		if f.Away(face) {
 			slices.Reverse(line)
 		}
 		rows[len(rows)-1-c] = string(line)
 	}
 	return rows
+}
+
+// Away says that a face of the fabric looks away from the knitter while it is knitted.
+func (f *Fabric) Away(face chart.Face) bool {
+	return (face == chart.KnitSide) != f.Plan.Piece.Machine.Near
 }
 
 // Summary is the fabric as `vindel fabric --format json` prints it.

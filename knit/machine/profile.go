@@ -72,6 +72,7 @@ type Profile struct {
 	TuckSelected string // knit or tuck: what selected needles do on tuck cams
 	WeaveSel     string // hidden or shown
 	ResetEach    bool   // tucking needles are set again after every pass
+	Near         bool   // the patterned bed is the one nearest to her: its knit side faces her
 	EndSwitch    bool   // a switch brings the end needles forward while a line is read
 	MirrorSwitch bool
 	Words        map[string]string // the user's own, by the keys of plainWords; others are kept

@@ -78,6 +78,7 @@ type Area struct {
 	Blank           bool // above the chart's top: blank, not repeated
 	Drop            int
 	Lace            bool // of a lace section: padding closes up, and mirroring exchanges the leans
+	Away            bool // drawn for the face that looks away from the knitter: mirrored once more
 }
 
 // Limits are in stitches or rows; 0 means the default of the rules. Weights is
