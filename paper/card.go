@@ -33,9 +33,14 @@ func newCardSheet(c *card.Card, m *machine.Profile, title string) *cardSheet {
 func (s *cardSheet) draw(p pen) {
 	c := s.c
 	p.fill(new(path).rect(0, 0, s.w, s.h), page)
+	ends := ", not joined"
+	if c.Overlap > 0 {
+		ends = fmt.Sprintf(" and %d to join", c.Overlap)
+	}
 	p.text(12, 12, 5, -1, false, ink, s.title)
 	p.text(12, 17.5, 3, -1, false, soft,
-		fmt.Sprintf("%d columns, %d rows and %d to join; a pattern of %d lines; numbers stand %d rows higher, as the window shows them", c.Holes.W, c.Rows, card.Overlap, c.Lines, s.m.Offset))
+		fmt.Sprintf("%d columns, %d rows%s; a pattern of %d lines; numbers stand %d rows higher, as the window shows them",
+			c.Holes.W, c.Rows, ends, c.Lines, s.m.Offset))
 	p.text(12, 21.7, 3, -1, false, soft, words.Capital(cmp.Or(c.Reading, schoolWords(c.School))))
 	right := s.left + s.cellW*float64(c.Holes.W)
 	bottom := s.top + s.row*float64(c.Holes.H)

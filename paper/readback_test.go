@@ -112,7 +112,7 @@ func TestCardReadBack(t *testing.T) {
 		for name, circles := range map[string][]circle{"SVG": svgCircles(svg), "PDF": pdfCircles(t, pdf)} {
 			xs, ys := places(circles, func(c circle) float64 { return c.x }),
 				places(circles, func(c circle) float64 { return c.y })
-			if len(xs) != m.Columns || len(ys) != made.Rows+card.Overlap {
+			if len(xs) != m.Columns || len(ys) != made.Rows+made.Overlap {
 				t.Fatalf("%s: %d columns and %d rows are printed", name, len(xs), len(ys))
 			}
 			got := make([][]byte, len(ys))

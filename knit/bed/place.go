@@ -20,7 +20,8 @@ type Placed struct {
 	W       int
 	Rows    int // to be knitted
 	Height  int // of the tallest area
-	Cycle   int // rows after which the placing begins again; at most Rows
+	Whole   int // rows after which the placing begins again
+	Cycle   int // of those, the rows that are knitted: at most Rows
 	Yarn    []piece.YarnNo
 	Stitch  []chart.Stitch
 	Covered machine.Set // needles that lie in an area
@@ -81,7 +82,7 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	sec := p.Section(no)
 	s := &Placed{Section: sec, No: no, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows,
-		Height: 1, Cycle: 1}
+		Height: 1, Whole: 1}
 	grids := make([]chart.Grid, len(sec.Areas))
 	s.Wide = make([]int, len(sec.Areas))
 	for k := range sec.Areas {
@@ -100,11 +101,12 @@ func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 		if sec.Areas[k].Blank {
 			h = s.Height
 		}
-		s.Cycle = lcm(s.Cycle, h, s.Rows)
+		s.Whole = lcm(s.Whole, h, piece.MaxRows)
 	}
 	if n := len(sec.Stripes); n > 0 {
-		s.Cycle = lcm(s.Cycle, n, s.Rows)
+		s.Whole = lcm(s.Whole, n, piece.MaxRows)
 	}
+	s.Cycle = min(s.Whole, s.Rows)
 	s.fill(p, grids)
 	found := s.findings(p, grids)
 	if sec.Lace() {
@@ -155,6 +157,7 @@ func Dropped(h, drop, k, r int) int { return mod(r-1-k*drop, h) + 1 }
 // at is the row of area a's grid, from 0, that repeat k shows in section row r (from
 // 1), or -1 where the area is blank there.
 func (s *Placed) at(a *piece.Area, h, k, r int) int {
+	r += s.Section.Shift()
 	if !a.Blank {
 		return Dropped(h, a.Drop, k, r) - 1
 	}
@@ -245,7 +248,7 @@ func (s *Placed) Source(n machine.Needle, r int) (name string, column, row int) 
 		if n < a.From || n > a.To {
 			continue
 		}
-		w, h := a.size()
+		w, h := a.Size()
 		if s.padded != nil && s.padded[k].W > 0 {
 			w = s.padded[k].W
 			for _, key := range s.padded[k].Row(0) {

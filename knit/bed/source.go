@@ -11,53 +11,16 @@ import (
 // the cell of the drawing. It must agree with chart's transforms, cell for cell.
 type turned struct{ *piece.Area }
 
-// size is the area's width and height as it lies on the bed.
-func (a turned) size() (w, h int) {
-	w, h = a.Columns[1]-a.Columns[0]+1, a.Rows[1]-a.Rows[0]+1
-	for _, name := range a.order() {
-		w, h = grown(name, w, h)
-	}
-	return w, h
-}
-
-func grown(name string, w, h int) (int, int) {
-	switch name {
-	case "turn", "turn-right":
-		return h, w
-	case "bounce":
-		return w, max(h, 2*h-2)
-	case "double-width":
-		return 2 * w, h
-	case "double-length":
-		return w, 2 * h
-	}
-	return w, h
-}
-
-// order are the area's transforms in the order they are applied, the mirroring of a
-// knit-side drawing last.
-func (a turned) order() (names []string) {
-	for _, name := range chart.Transforms {
-		if slices.Contains(a.Transform, name) {
-			names = append(names, name)
-		}
-	}
-	if a.Away {
-		names = append(names, "mirror")
-	}
-	return names
-}
-
 // drawn is the chart's column and row, from 1 at the bottom left, of the cell that
 // lies at column x and row y of the area, from 0.
 func (a turned) drawn(x, y int) (column, row int) {
 	type size struct{ w, h int }
-	steps := a.order()
+	steps := a.Order()
 	before := make([]size, len(steps)) // the size each step starts from
 	w, h := a.Columns[1]-a.Columns[0]+1, a.Rows[1]-a.Rows[0]+1
 	for i, name := range steps {
 		before[i] = size{w, h}
-		w, h = grown(name, w, h)
+		w, h = chart.Grown(name, w, h)
 	}
 	for i, name := range slices.Backward(steps) {
 		w, h := before[i].w, before[i].h

@@ -5,7 +5,6 @@ import (
 
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/words"
 )
 
@@ -54,32 +53,9 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 		which = now.Carriage.String() + " carriage"
 	}
 	say(false, ", the %s on the %v", which, now.Dir.Other())
-	if n := Window(pl, i); n > 0 {
+	if n := now.Window; n > 0 {
 		say(false, ", number %d in the card's window", n)
 	}
 	say(false, ".")
 	return list
-}
-
-// Window is the number that stands in the card's window before pass i: that of the
-// card row read last (rules 6, Punch card); 0 before the first and without a card.
-func Window(pl *pass.Plan, i int) int {
-	m, now := &pl.Piece.Machine, &pl.Passes[i]
-	lines := pl.LinesOf(now.Section)
-	if !m.HasCard() || lines == 0 {
-		return 0
-	}
-	read := 0
-	for j := i - 1; j >= 0; j-- {
-		if pl.Passes[j].Section != now.Section && pl.Passes[j+1].Row() != 1 {
-			break
-		}
-		if pl.Passes[j].Line > 0 {
-			read++
-		}
-	}
-	if read == 0 {
-		return 0
-	}
-	return (read-1)%m.CardRows(lines) + 1
 }

@@ -11,14 +11,15 @@ import (
 	"vindel/knit/words"
 )
 
-// Overlap is how many rows at the top lie over the rows at the bottom of a joined card.
-const Overlap = 2
+// overlap is how many rows at the top lie over the rows at the bottom of a joined card.
+const overlap = 2
 
 // Card is a punch card: Holes is Rows+Overlap rows × Columns, row 1 at the bottom,
 // 1 for a hole. Numbers and Marks stand beside the row with the same index; 0 and
 // "" are none.
 type Card struct {
 	Section int // from 1
+	Overlap int // rows at the top that lie over those at the bottom, where it is joined
 	School  machine.School
 	Reading string // of a lace card: which kind of lace carriage it is cut for
 	Lines   int    // of the pattern; Rows is a multiple of it
@@ -30,33 +31,12 @@ type Card struct {
 
 // Sections lists the sections (from 1) that need a card or a program.
 func Sections(pl *pass.Plan) (sections []int) {
-	for i, n := range pl.Lines {
-		if n > 0 {
+	for i, lines := range pl.Programs {
+		if len(lines) > 0 {
 			sections = append(sections, i+1)
 		}
 	}
 	return sections
-}
-
-// line is one program line of a section: the needles that it selects, and those at work.
-// Switches and fingers do the rest.
-type line struct{ selected, atWork machine.Set }
-
-// lines gives the program lines of a section (from 1), line 1 first.
-func lines(pl *pass.Plan, section int) []line {
-	list := make([]line, pl.LinesOf(section))
-	for i := range pl.Passes {
-		p := &pl.Passes[i]
-		if p.Section != section || p.Own == 0 {
-			continue
-		}
-		if half := p.Main(); p.Lace.InProgram {
-			list[p.Own-1] = line{p.Lace.Reads, half.AtWork}
-		} else {
-			list[p.Own-1] = line{half.Line, half.AtWork}
-		}
-	}
-	return list
 }
 
 // column is the card column (from 0) that selects a needle.
@@ -69,8 +49,9 @@ func column(m *machine.Profile, n machine.Needle) int {
 // leftmost needles.
 func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 	m := &pl.Piece.Machine
-	list := lines(pl, section)
+	list := pl.Programs[section-1]
 	s := pl.Section(section)
+	work := s.InWork(1)
 	h := len(list)
 	pattern := chart.NewMat[uint8](m.Columns, h)
 	var clash machine.Set
@@ -79,7 +60,7 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 		covered := s.Covered.Minus(s.Cut)
 		for n := range covered.All() {
 			c, hole := column(m, n), uint8(0)
-			if line.selected.Has(n) {
+			if line.Has(n) {
 				hole = 1
 			}
 			if known[c] && pattern.At(c, l) != hole {
@@ -90,7 +71,7 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 			pattern.Set(c, l, hole)
 		}
 		// Columns that no area needs are free for the needles beside the areas.
-		for n := range line.selected.And(line.atWork).Minus(covered).All() {
+		for n := range line.And(work).Minus(covered).All() {
 			if c := column(m, n); !known[c] {
 				pattern.Set(c, l, 1)
 			}
@@ -98,12 +79,15 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 	}
 	found := widths(pl, section, clash)
 	found = append(found, patternsAll(pl, section, pattern, list)...)
-	c := &Card{Section: section, School: m.School, Lines: h, Rows: m.CardRows(h)}
+	c := &Card{Section: section, School: m.School, Lines: h, Rows: pl.CardRows(section)}
+	if s.Section.Joined {
+		c.Overlap = overlap
+	}
 	if s.Section.Lace() {
 		c.Reading = School(m)
 	}
-	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+Overlap)
-	c.Numbers, c.Marks = make([]int, c.Rows+Overlap), make([]string, c.Rows+Overlap)
+	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+c.Overlap)
+	c.Numbers, c.Marks = make([]int, c.Rows+c.Overlap), make([]string, c.Rows+c.Overlap)
 	for y := range c.Holes.H {
 		row := c.Holes.Row(y)
 		if y >= c.Rows && m.Overlap == "holes" {

@@ -30,7 +30,7 @@ type Program struct {
 // MakeProgram makes the program of a section (from 1).
 func MakeProgram(pl *pass.Plan, section int) *Program {
 	m, s := &pl.Piece.Machine, pl.Section(section)
-	list := lines(pl, section)
+	list := pl.Programs[section-1]
 	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(list))}
 	width := int(pl.Piece.To-pl.Piece.From) + 1
 	away := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Away })
@@ -40,7 +40,7 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	}
 	w.Bits = chart.NewMat[uint8](width, len(list))
 	for l, line := range list {
-		for n := range s.Covered.And(line.selected).All() {
+		for n := range s.Covered.And(line).All() {
 			w.Bits.Set((int(n-w.First)%width+width)%width, l, 1)
 		}
 	}

@@ -72,13 +72,13 @@ func pad(a *piece.Area, n int) []edit.Change {
 
 // patternsAll reports needles in work outside the areas where the card would select
 // otherwise than the plan: a card patterns the whole bed.
-func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []line) []finding.Finding {
+func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []machine.Set) []finding.Finding {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	var back, forward machine.Set
 	rows := [2]int{0, 0}
 	for l := range pattern.H {
-		for n := range list[l].atWork.Minus(s.Covered.Minus(s.Cut)).All() {
-			if hole := pattern.At(column(m, n), l) == 1; hole != list[l].selected.Has(n) {
+		for n := range s.InWork(1).Minus(s.Covered.Minus(s.Cut)).All() {
+			if hole := pattern.At(column(m, n), l) == 1; hole != list[l].Has(n) {
 				if hole {
 					back.Add(n)
 				} else {

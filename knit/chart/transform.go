@@ -141,3 +141,18 @@ func mirrorsAbout(g Grid, shift int, image []uint8) bool {
 	}
 	return true
 }
+
+// Grown is the size that a transform gives a rectangle of w stitches and h rows.
+func Grown(name string, w, h int) (int, int) {
+	switch name {
+	case "turn", "turn-right":
+		return h, w
+	case "bounce":
+		return w, max(h, 2*h-2)
+	case "double-width":
+		return 2 * w, h
+	case "double-length":
+		return w, 2 * h
+	}
+	return w, h
+}

@@ -172,9 +172,9 @@ func TestLaceLines(t *testing.T) {
 					made.Main().ByHand))
 			}
 		}
-		if !r.Fabric.Matches() || strings.Join(got, "; ") != c.want || r.Plan.Lines[1] != c.lines ||
+		if !r.Fabric.Matches() || strings.Join(got, "; ") != c.want || r.Plan.LinesOf(2) != c.lines ||
 			r.Plan.Totals.Threadings != 1 {
-			t.Errorf("advances %v: %s, %d lines, %s\n%q", c.advances, r.Fabric.First, r.Plan.Lines[1], r.Plan, got)
+			t.Errorf("advances %v: %s, %d lines, %s\n%q", c.advances, r.Fabric.First, r.Plan.LinesOf(2), r.Plan, got)
 		}
 	}
 }

@@ -98,6 +98,10 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 		c.rec.purled(st.Needles.And(b.work))
 	case pass.SetCard:
 		c.reader.set(st.Section, st.Value)
+	case pass.Note:
+		if st.Value > 0 { // the reader is swept across
+			_, c.reader.taken = c.reader.take()
+		}
 	case pass.SetCams:
 		c.reader.turn(st.Control, st.Value == 1)
 	case pass.Cut:
@@ -148,7 +152,8 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 	}
 	if half.Setting.Moves {
 		c.transfer(p, b.forward.And(b.work), p.Dir, half.Setting.Fine)
-		c.laceAt, b.forward = p.Dir, half.Sets
+		c.laceAt, b.forward = p.Dir, machine.Set{}
+		c.selectNext(p)
 		return
 	}
 	c.rec.begin(p, b.work)
@@ -218,8 +223,13 @@ func (c *carriage) laidInOrder(p *pass.Pass) {
 func (c *carriage) selectNow(p *pass.Pass) {
 	b, half := &c.beds[machine.Main], p.Main()
 	switch {
-	case p.Lace.Now, !p.Lace.InProgram && c.m.School == machine.Pairs,
-		!p.Lace.InProgram && c.m.School == machine.Direct && p.Carriage != machine.KnitCarriage:
+	case p.Lace.Now:
+		forward, line := c.reader.take()
+		c.line(p, line)
+		b.forward = b.forward.Or(forward.And(b.work))
+	case !p.Lace.InProgram && c.m.School == machine.Pairs:
+		c.selectPair(p)
+	case !p.Lace.InProgram && c.m.School == machine.Direct && p.Carriage != machine.KnitCarriage:
 		b.forward = b.forward.Or(half.Select.Minus(half.ByHand))
 	case !p.Lace.InProgram && c.m.School == machine.Direct:
 		forward, line := c.reader.read(b.work)
@@ -228,20 +238,52 @@ func (c *carriage) selectNow(p *pass.Pass) {
 	}
 }
 
+// selectPair: on the way left the needles are set as the line says that the reader has taken,
+// and stay so on the way right, on which it takes the next.
+func (c *carriage) selectPair(p *pass.Pass) {
+	r, b := c.reader, &c.beds[machine.Main]
+	if p.Own == 0 {
+		return
+	}
+	if p.Dir == machine.Left {
+		if r.taken != p.Own {
+			c.fault(finding.SelectionLost, p, machine.Set{}, "the needles are set by line %d, not by line %d.", r.taken, p.Own)
+		}
+		if r.pair = (machine.Set{}); r.taken > 0 {
+			r.pair = r.lines[r.section-1][r.taken-1]
+		}
+	}
+	b.forward = b.forward.Or(r.pair.And(b.work).Minus(p.Main().PushedBack))
+	if p.Line > 0 {
+		_, r.taken = r.take()
+		c.line(p, r.taken)
+	}
+}
+
 // selectNext is what a carriage that selects a row ahead brings forward for the next pass.
 func (c *carriage) selectNext(p *pass.Pass) {
 	b := &c.beds[machine.Main]
 	switch {
+	case p.Lace.InProgram && !p.Lace.Now:
+		var line int
+		b.forward, line = c.reader.take()
+		c.line(p, line)
+		c.asPlanned(p)
 	case p.Lace.InProgram, c.m.School == machine.Preselect && p.Carriage != machine.KnitCarriage:
 		b.forward = p.Main().Sets
 	case c.m.School == machine.Preselect:
 		var line int
 		b.forward, line = c.reader.read(b.work)
 		c.line(p, line)
-		if sets := p.Main().Sets; b.forward != sets {
-			c.fault(finding.SelectionLost, p, b.forward.Minus(sets).Or(sets.Minus(b.forward)),
-				"other needles come forward for the next pass than the plan says.")
-		}
+		c.asPlanned(p)
+	}
+}
+
+// asPlanned holds the needles that the carriage has brought forward to those of the plan.
+func (c *carriage) asPlanned(p *pass.Pass) {
+	if got, sets := c.beds[machine.Main].forward, p.Main().Sets; got != sets {
+		c.fault(finding.SelectionLost, p, got.Minus(sets).Or(sets.Minus(got)),
+			"other needles come forward for the next pass than the plan says.")
 	}
 }
 

@@ -5,28 +5,24 @@ import (
 	"vindel/knit/pass"
 )
 
-// reader is what drives the selection of the knit carriage: the cards or programs as they
-// are made from the plan, the one that is in, the line that is read next, and the switches.
+// reader is what drives the selection of the knit carriage: the cards or programs, the one
+// that is in, the line that is read next, and the switches.
 type reader struct {
 	lines   [][]machine.Set // by section and line, both from 0
+	round   []bool          // by section: after its last line comes the first again
 	section int             // whose is in, from 1; 0: none
 	next    int             // the line to be read next, from 1
 
 	selecting, ends bool
+
+	taken int         // of a reader that gives lines two passes: the line that it took last
+	pair  machine.Set // and what it has set with it, for the way left and the way right
 }
 
 func newReader(pl *pass.Plan) *reader {
-	r := &reader{lines: make([][]machine.Set, len(pl.Lines))}
-	for i, n := range pl.Lines {
-		r.lines[i] = make([]machine.Set, n)
-	}
-	made := make([]int, len(pl.Lines)) // lines of each that are made
-	for i := range pl.Passes {
-		p := &pl.Passes[i]
-		if p.Own == made[max(p.Section, 1)-1]+1 && p.Own > 0 && p.Section > 0 {
-			made[p.Section-1]++
-			r.lines[p.Section-1][p.Own-1] = p.Main().Line
-		}
+	r := &reader{lines: pl.Programs, round: make([]bool, len(pl.Placed))}
+	for i, s := range pl.Placed {
+		r.round[i] = s.Section.Joined || !pl.Piece.Machine.HasCard()
 	}
 	return r
 }
@@ -52,15 +48,30 @@ func (r *reader) turn(c pass.Control, on bool) {
 // reads says that the knit carriage reads a line on its way.
 func (r *reader) reads() bool { return r.selecting && r.section > 0 && len(r.lines[r.section-1]) > 0 }
 
-// read is the needles at work that the next line brings forward, and which line that is;
-// 0 where none is read.
+// take is what the next line selects, and which line that is; 0 where there is none: a
+// program goes round, and so does a card that is joined, but another has run out.
+func (r *reader) take() (selected machine.Set, line int) {
+	if r.section == 0 || len(r.lines[r.section-1]) == 0 {
+		return machine.Set{}, 0
+	}
+	lines := r.lines[r.section-1]
+	if r.next > len(lines) {
+		if !r.round[r.section-1] {
+			return machine.Set{}, 0
+		}
+		r.next = 1
+	}
+	line, r.next = r.next, r.next+1
+	return lines[line-1], line
+}
+
+// read is the needles at work that the knit carriage brings forward as it reads the next
+// line, and which line that is; 0 where none is read.
 func (r *reader) read(work machine.Set) (forward machine.Set, line int) {
 	if !r.reads() {
 		return machine.Set{}, 0
 	}
-	lines := r.lines[r.section-1]
-	line = (r.next-1)%len(lines) + 1
-	forward, r.next = lines[line-1], line+1
+	forward, line = r.take()
 	if r.ends && !work.Empty() {
 		forward = forward.Or(machine.SetOf(work.First(), work.Last()))
 	}

@@ -201,7 +201,8 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 func (l *Loom) identity(p *pass.Pass) pass.ID {
 	id := pass.ID{Section: l.placed.Section.ID, Repeat: 1, Row: p.Row(), Nth: len(l.Plan.Passes) - l.rowFrom}
 	if h := l.placed.Height; len(l.placed.Section.Areas) > 0 && id.Row > 0 {
-		id.Repeat, id.Row = 1+(id.Row-1)/h, 1+(id.Row-1)%h
+		row := id.Row - 1 + l.placed.Section.Shift()
+		id.Repeat, id.Row = 1+row/h, 1+row%h
 	}
 	return id
 }
@@ -211,7 +212,7 @@ func (l *Loom) identity(p *pass.Pass) pass.ID {
 func (l *Loom) Sent(p *pass.Pass) {
 	l.course++
 	l.Go(p)
-	if l.Machine.School == machine.Pairs {
+	if s := l.placed; l.Machine.School == machine.Pairs && !(s.Section.Passes > 0 && p.Row() == s.Rows) {
 		by, back := p.Main().ByHand, p.Main().PushedBack
 		l.course++
 		p = l.Again()

@@ -56,6 +56,9 @@ type Profile struct {
 	Offset     int    // lines between the one read and the one seen
 	Loop       int    // rows a card needs to close round the reader
 	Overlap    string // copy or holes: what the two overlapping rows carry
+	Joined     bool   // a card is closed into a loop, where a section does not say otherwise
+	ShowsNext  bool   // the window shows the line read next, not the one read last
+	LeadIn     int    // rows past the click before line 1, as a card is put in
 	CardOrigin Needle // the needle that column 1 selects
 	RowsMax    int    // program lines; 0: no limit
 	Stitches   int    // program cells in memory; 0: no limit
@@ -89,9 +92,14 @@ func (p *Profile) Selects() bool { return p.School == Preselect || p.School == D
 // HasCard says that a punch card selects the needles.
 func (p *Profile) HasCard() bool { return p.Program == PunchCard }
 
-// CardRows is how many rows a card of so many lines has: it is punched as often as closes it
-// round the reader.
-func (p *Profile) CardRows(lines int) int { return lines * ((p.Loop + lines - 1) / lines) }
+// CardRows is how many rows a card of so many lines has: a joined one is punched as often as
+// closes it round the reader, another once (rules 6, Punch card).
+func (p *Profile) CardRows(lines int, joined bool) int {
+	if !joined || lines == 0 {
+		return lines
+	}
+	return lines * ((p.Loop + lines - 1) / lines)
+}
 
 // FloatLimit is the longest float, in stitches, that 25 mm allows at the given
 // width of a stitch in millimetres (rules 5.1); at least 1.

@@ -25,7 +25,10 @@ func IDs() (ids []string) {
 
 func card(p Profile) Profile {
 	p.Program, p.Loop, p.Overlap, p.CardOrigin = PunchCard, 36, "copy", L(12)
-	p.EndSwitch = p.School != Pairs
+	if p.School == Pairs {
+		p.Near, p.ShowsNext, p.CardOrigin = true, true, L(20)
+	}
+	p.EndSwitch, p.Joined = p.School != Pairs, true
 	p.HolePitchMM, p.RowPitchMM, p.HoleMM = 4.5, 5, 3.5
 	return p
 }

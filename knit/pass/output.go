@@ -44,6 +44,7 @@ type passJSON struct {
 	Dir      machine.Side     `json:"dir"`
 	Row      int              `json:"row"`
 	Line     int              `json:"line"`
+	Window   int              `json:"window"`
 	Counter  int              `json:"counter"`
 	Run      int              `json:"run"`
 	Select   machine.Set      `json:"select"`
@@ -116,7 +117,7 @@ func (pl *Plan) steps(list []Step) []stepJSON {
 func (pl *Plan) passJSON(p *Pass) passJSON {
 	h, m := p.Main(), &pl.Piece.Machine
 	j := passJSON{N: p.N, Section: p.Section, School: m.School.String(), Carriage: p.Carriage, Dir: p.Dir,
-		Row: p.Row(), Line: p.Line, Counter: p.Counter, Run: p.Run,
+		Row: p.Row(), Line: p.Line, Window: p.Window, Counter: p.Counter, Run: p.Run,
 		Select: h.Select, Sets: h.Sets, Hold: h.Hold, Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
 		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
 	if second := &p.Beds[machine.Second]; !second.AtWork.Empty() {
@@ -149,7 +150,7 @@ func (pl *Plan) WriteJSON(w io.Writer, findings []finding.Finding) error {
 }
 
 // csvColumns of the CSV form have the JSON's names.
-var csvColumns = strings.Fields("n section carriage dir row line counter run select sets hold feeders cams size rack pitch second lays before")
+var csvColumns = strings.Fields("n section carriage dir row line counter run window select sets hold feeders cams size rack pitch second lays before")
 
 // WriteCSV writes one pass a line; hand steps are joined with " ; ".
 func (pl *Plan) WriteCSV(w io.Writer) error {
@@ -168,7 +169,7 @@ func (pl *Plan) WriteCSV(w io.Writer) error {
 		}
 		record := []string{strconv.Itoa(j.N), strconv.Itoa(j.Section), j.Carriage.String(), j.Dir.String(),
 			strconv.Itoa(j.Row), strconv.Itoa(j.Line),
-			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), j.Select.String(), j.Sets.String(), j.Hold.String(),
+			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), strconv.Itoa(j.Window), j.Select.String(), j.Sets.String(), j.Hold.String(),
 			strings.Join(j.Feeders, " "),
 			fmt.Sprintf("selected %v, unselected %v, held %v", j.Cams.Selected, j.Cams.Unselected, j.Cams.Held),
 			j.Size, strconv.Itoa(j.Rack), j.Pitch,

@@ -33,7 +33,7 @@ type RowPart struct{ Row, Part int }
 // begins it on the loom (Works, Carriage, settings, needles, Lays, Exempt, Patterned, Lace)
 // and sends it; sending fills in what only the loom knows (ID, N, Section, Dir, Counter, Run,
 // Course, and what Before takes of yarns, cams and carriages); when all passes are there the
-// planner settles the lines (Line, Own, Sets). Then it changes no more. Rows, lines, sections
+// planner settles the lines (Line, Own, Sets, Window). Then it changes no more. Rows, lines, sections
 // and feeders count from 1, and 0 is none.
 type Pass struct {
 	ID       ID               // stays when other rows are edited
@@ -46,6 +46,7 @@ type Pass struct {
 	Pitch    machine.Pitch    // of the two beds to each other
 	Works    []RowPart        // what it works of the section; none: a selecting or free pass
 	Line     int              // of the program or card, read in this pass
+	Window   int              // the number in the card's window, hands' work done; 0: no card
 	Counter  int              // reading after the pass
 	Run      int              // knitted passes so far, this one included
 	Course   int              // the row of fabric this pass is part of; 0: knits nothing

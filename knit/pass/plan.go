@@ -30,12 +30,14 @@ type Bobbin struct {
 	Left, Right       machine.Needle // of its field in the last row
 }
 
-// Plan is everything the planner decided. While it is made, Placed and Lines are there from
-// the first pass on, Passes and Bobbins grow, and After and Totals come last.
+// Plan is everything the planner decided. While it is made, Placed is there from the first
+// pass on, Passes and Bobbins grow, and After and Totals come last. Programs is, by section,
+// what each line of its card or program selects, line 1 first, before switches and fingers;
+// empty where nothing reads one.
 type Plan struct {
 	Piece    *piece.Piece
 	Placed   []*bed.Placed // one a section, in order
-	Lines    []int         // program lines of each section; 0: none
+	Programs [][]machine.Set
 	Passes   []Pass
 	After    []Step            // once the last pass is knitted, or where the plan stops, what its row still wants
 	Bobbins  []Bobbin          // of intarsia, in the order in which they come into use
@@ -51,7 +53,12 @@ type Plan struct {
 func (pl *Plan) Section(no int) *bed.Placed { return pl.Placed[no-1] }
 
 // LinesOf is the number of program lines of a section (from 1); 0: none.
-func (pl *Plan) LinesOf(section int) int { return pl.Lines[section-1] }
+func (pl *Plan) LinesOf(section int) int { return len(pl.Programs[section-1]) }
+
+// CardRows is how many rows the card of a section (from 1) has, without what lies over them.
+func (pl *Plan) CardRows(section int) int {
+	return pl.Piece.Machine.CardRows(pl.LinesOf(section), pl.Section(section).Section.Joined)
+}
 
 // Report adds a finding.
 func (pl *Plan) Report(f finding.Finding) { pl.Findings = append(pl.Findings, f) }

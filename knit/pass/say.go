@@ -50,7 +50,12 @@ func (st *Step) Say(p *piece.Piece) string {
 		case m.Program == machine.Electronic:
 			return fmt.Sprintf("Set the program of section %d to line %d", st.Section, st.Value)
 		case st.Section > 0:
-			return fmt.Sprintf("Put in the card of section %d, at line %d", st.Section, st.Value)
+			at := ""
+			if m.LeadIn > 0 {
+				at = fmt.Sprintf(" (%s past the click)", words.Count(m.LeadIn, "row", "rows"))
+			}
+			return fmt.Sprintf("Put in the card of section %d at line %d%s: number %d stands in the window", st.Section, st.Value,
+				at, st.Value)
 		}
 		return fmt.Sprintf("Set the card back to line %d", st.Value)
 	case CardLock:

@@ -1,6 +1,8 @@
 package pass
 
 import (
+	"fmt"
+
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -32,7 +34,7 @@ const (
 	CardLock    Do = "card-lock"
 	CardRelease Do = "card-release"
 	Lifeline    Do = "lifeline" // Value the counter's reading
-	Note        Do = "note"     // Text, Side, Needles it is about
+	Note        Do = "note"     // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
 	Care        Do = "care"     // Text
 )
 
@@ -142,6 +144,11 @@ func CardStep(do Do) Step { return Step{Do: do} }
 
 // LifelineStep lays a lifeline; the counter then reads n.
 func LifelineStep(n int) Step { return Step{Do: Lifeline, Value: n} }
+
+// SweepStep sweeps the reader across by hand, so that it takes a line.
+func SweepStep(line int) Step {
+	return Step{Do: Note, Value: line, Text: fmt.Sprintf("Sweep the reader across by hand, so that it takes line %d", line)}
+}
 
 // NoteStep says something in words of its own, about needles or a side where there are any.
 func NoteStep(text string, side machine.Side, needles machine.Set) Step {

@@ -53,9 +53,15 @@ type Section struct {
 	Weft      YarnNo
 	Size      string
 	Areas     []Area
+	Joined    bool // its card is closed into a loop
+	FromLine  int  // the row of its charts that its row 1 is, from 1
+	Passes    int  // one less than its rows take where a reader gives every line two; 0: all
 	Recipe    string
 	Options   Options
 }
+
+// Shift is by how many rows its charts are ahead of its own: from_line less one.
+func (s *Section) Shift() int { return s.FromLine - 1 }
 
 // Title is the section's name, or its technique's where it has none.
 func (s *Section) Title() string {

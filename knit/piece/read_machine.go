@@ -45,6 +45,7 @@ func (r *reader) machine(n node) {
 			m.Words[k] = v.at(k).text()
 		}
 	}
+	m.EndSwitch = m.EndSwitch && m.Selects() // fingers have none, nor has a reader of pairs
 	r.p.Machine = m
 }
 

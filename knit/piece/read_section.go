@@ -5,13 +5,15 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+
+	"vindel/knit/machine"
 )
 
 var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
-	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "recipe",
-		"options"}, optionKeys()...)
+	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "joined",
+		"from_line", "passes", "recipe", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -59,6 +61,15 @@ func (r *reader) section(n node) (s Section) {
 			s.Areas = append(s.Areas, a)
 		}
 	}
+	s.Joined = r.p.Machine.Joined
+	if j := n.at("joined"); !j.missing() {
+		s.Joined = j.yes()
+	}
+	s.FromLine = 1
+	if at := n.at("from_line"); !at.missing() {
+		s.FromLine = at.whole(1, MaxRows)
+	}
+	s.Passes = n.at("passes").whole(1, 2*MaxRows)
 	s.Recipe = n.at("recipe").text()
 	s.Options = r.options(n.at("options"), r.p.Options, n.at)
 	r.sectionSense(n, &s)
@@ -79,8 +90,45 @@ func (r *reader) sectionSense(n node, s *Section) {
 			*n.errs = append(*n.errs, &Error{n.path + "." + path, fmt.Errorf(format, a...)})
 		})
 	}
+	r.lineSense(n, s)
 	if s.Rows == 0 && n.at("rows").missing() && n.at("areas").list() == 0 && !t.OwnRows {
 		n.at("rows").fail("missing; without a chart a section says how many rows it has")
+	}
+}
+
+// lineSense checks what only a card or program has: another line to begin at, a card that is
+// closed or not, and an odd pass at the end.
+func (r *reader) lineSense(n node, s *Section) {
+	m, lined := &r.p.Machine, len(s.Areas) > 0 && s.Technique.Drawn != InLace
+	if at := n.at("from_line"); !at.missing() && (m.Program == machine.NoProgram || !lined) {
+		at.fail("only a section with a card or program has lines, and not one of lace")
+	}
+	tallest := 0
+	for i := range s.Areas {
+		_, h := s.Areas[i].Size()
+		tallest = max(tallest, h)
+	}
+	if s.FromLine > tallest && lined {
+		n.at("from_line").fail("%d: its charts have %d rows", s.FromLine, tallest)
+	}
+	if at := n.at("joined"); !at.missing() && !m.HasCard() {
+		at.fail("%s has no card", m.Name)
+	}
+	at := n.at("passes")
+	if at.missing() {
+		return
+	}
+	if s.Rows == 0 && s.Passes%2 == 1 {
+		s.Rows = (s.Passes + 1) / 2
+	}
+	switch {
+	case m.School != machine.Pairs:
+		at.fail("only a reader that gives every line two passes can end after one")
+	case !lined:
+		at.fail("a section without a chart has no lines")
+	case s.Passes != 2*s.Rows-1:
+		at.fail("%d: %d rows end after pass %d of the section, or after %d where `passes` is left out", s.Passes, s.Rows,
+			2*s.Rows-1, 2*s.Rows)
 	}
 }
 

@@ -59,7 +59,7 @@ func (k *planner) setsBack(s *section, row int) bool {
 	case "section":
 		return row == 1
 	case "repeat":
-		return len(s.Section.Areas) > 0 && (row-1)%s.Height == 0
+		return len(s.Section.Areas) > 0 && (row == 1 || (row-1+s.Section.Shift())%s.Height == 0)
 	}
 	return false
 }

@@ -12,18 +12,21 @@ import (
 // chart and feeders both begin again. Where yarns change feeders from one repeat to
 // the next the holes are inverted, so the program is longer than the chart.
 func (k *planner) programLines() {
-	k.Lines = make([]int, len(k.sections))
+	k.Programs = make([][]machine.Set, len(k.sections))
 	for i := range k.sections {
 		s := &k.sections[i]
 		if !s.technique.IsPatterned(k.m) || k.m.School == machine.ByHand || s.rows == 0 {
 			continue
 		}
 		yarns := k.yarns[s.at : s.at+s.rows]
-		lines := s.Cycle
+		lines := s.Whole
 		for lines < s.rows && !periodic(yarns, lines) {
-			lines += s.Cycle
+			lines += s.Whole
 		}
-		k.Lines[i] = min(lines, s.Rows)
+		if s.Section.Shift() == 0 { // else the card is whole, though its first lines are not knitted
+			lines = min(lines, s.Rows)
+		}
+		k.Programs[i] = make([]machine.Set, lines)
 	}
 }
 
@@ -37,20 +40,50 @@ func periodic(yarns [][]piece.YarnNo, n int) bool {
 }
 
 // number gives the passes of a section, from index `from`, the program line of their own
-// row: 1 to h, and again from 1; or lets the technique number them.
+// row: 1 to h, and again from 1; or lets the technique number them. What the lines select
+// becomes the section's program.
 func (k *planner) number(s *section, from int) {
 	passes := k.Passes[from:]
-	count := &k.Lines[s.No-1]
+	program := k.Programs[s.No-1]
 	if lines := s.technique.Lines; lines != nil {
-		*count = lines(k.m, s.Placed, passes)
+		program = make([]machine.Set, lines(k.m, s.Placed, passes))
+		for j := range passes {
+			if p := &passes[j]; p.Lace.InProgram {
+				program[p.Own-1] = p.Lace.Reads
+			}
+		}
+		k.Programs[s.No-1] = program
 		if at := slices.IndexFunc(passes, func(p pass.Pass) bool { return p.Line == 1 }); at >= 0 {
 			k.setProgram(&passes[at], s.No)
 		}
 		return
 	}
+	known := make([]bool, len(program))
 	for j := range passes {
-		if p := &passes[j]; p.Patterned && *count > 0 {
-			p.Own = (p.Row()-1)%*count + 1
+		p := &passes[j]
+		if !p.Patterned || len(program) == 0 {
+			continue
+		}
+		p.Own = (p.Row()-1+s.Section.Shift())%len(program) + 1
+		if !known[p.Own-1] {
+			known[p.Own-1], program[p.Own-1] = true, p.Main().Line
+		}
+	}
+	if s.Section.Shift() > 0 && slices.Contains(known, false) {
+		k.unread(s, known)
+	}
+}
+
+// unread fills in the lines that a section which begins at a later one never reads: what
+// they would select if it were knitted from line 1. The card is punched with them all the same.
+func (k *planner) unread(s *section, known []bool) {
+	program := k.Programs[s.No-1]
+	alone, from1 := *k.Piece, *s.Section
+	from1.FromLine, from1.Rows, from1.Passes = 1, len(program), 0
+	alone.Sections, alone.Start = []piece.Section{from1}, machine.Right
+	for i, line := range Make(&alone).Programs[0] {
+		if i < len(program) && !known[i] {
+			program[i] = line
 		}
 	}
 }
@@ -67,7 +100,7 @@ func (k *planner) link() {
 		}
 		switch k.m.School {
 		case machine.Direct:
-			if p.Line = p.Own; p.Own == 1 && p.Row() == 1 && !p.Lace.InProgram {
+			if p.Line = p.Own; p.Own > 0 && p.Row() == 1 && !p.Lace.InProgram {
 				k.setProgram(p, p.Section)
 			}
 		case machine.Preselect:
@@ -100,16 +133,15 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 // linkPairs: the reader takes a line on the way right and sets the needles on the
 // way left. A section's first line is read by sweeping the reader across by hand.
 func (k *planner) linkPairs(p, next *pass.Pass) {
-	if p.Own > 0 && p.Row() == 1 && p.Dir == machine.Left && p.Line == 0 {
-		k.setProgram(p, p.Section)
-		p.Before = append(p.Before, pass.NoteStep("Sweep the reader across by hand, so that it takes line 1", 0,
-			machine.Set{}))
-	}
-	if p.Dir != machine.Right || next == nil || next.Own == 0 || next.Row() == 1 {
+	if p.Lace.InProgram {
 		return
 	}
-	if p.Line = next.Own; p.Line == 1 {
-		p.Before = append(p.Before, pass.SetCardStep(0, 1))
+	if p.Own > 0 && p.Row() == 1 && p.Dir == machine.Left {
+		k.setProgram(p, p.Section)
+		p.Before = append(p.Before, pass.SweepStep(p.Own))
+	}
+	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Row() != 1 && !next.Lace.InProgram {
+		p.Line = next.Own
 	}
 }
 
@@ -132,5 +164,56 @@ func (k *planner) setProgram(p *pass.Pass, section int) {
 	if k.m.Program == machine.Electronic {
 		p.Before = append(p.Before, pass.CareStep(pass.CarePower))
 	}
-	p.Before = append(p.Before, pass.SetCardStep(section, 1))
+	p.Before = append(p.Before, pass.SetCardStep(section, k.Section(section).Section.FromLine))
+}
+
+// windows works out which number stands in the card's window before each pass, counted over
+// the whole card: the line read last, or the one after it where the window shows the next;
+// before the first reading the line under the reader (rules 1, Program). A card that is not
+// joined is set back to line 1 before the pass that reads line 1 again, whatever the school;
+// a joined one never is.
+func (k *planner) windows() {
+	if !k.m.HasCard() {
+		return
+	}
+	section, under, read := 0, 0, 0 // the card that is in, the row under its reader, the one read last
+	for i := range k.Passes {
+		p := &k.Passes[i]
+		reading := func() { // a joined card goes round
+			if read++; read == 1 && under > 0 {
+				read = under
+			}
+			read = (read-1)%k.CardRows(section) + 1
+			under = 0
+		}
+		put := slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.SetCard })
+		if !put && p.Line == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined {
+			p.Before = append(p.Before, pass.SetCardStep(0, 1))
+		}
+		for j := range p.Before {
+			switch st := &p.Before[j]; {
+			case st.Do == pass.SetCard:
+				under, read = st.Value, 0
+				if st.Section > 0 {
+					section = st.Section
+				}
+			case st.Do == pass.Note && st.Value > 0:
+				reading()
+			}
+		}
+		switch {
+		case section == 0:
+		case read == 0:
+			p.Window = under
+		case k.m.ShowsNext && k.Section(section).Section.Joined:
+			p.Window = read%k.CardRows(section) + 1
+		case k.m.ShowsNext:
+			p.Window = read + 1
+		default:
+			p.Window = read
+		}
+		if p.Line > 0 {
+			reading()
+		}
+	}
 }

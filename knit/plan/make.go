@@ -50,6 +50,7 @@ func Make(p *piece.Piece) *pass.Plan {
 		}
 	}
 	k.link()
+	k.windows()
 	k.switches()
 	k.order()
 	k.count()

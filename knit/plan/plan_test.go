@@ -131,10 +131,11 @@ func TestCounters(t *testing.T) {
 }
 
 // TestPairs: a reader in pairs gives each line a leftward and a rightward pass, reads
-// one pass ahead, and is set back before the last pass of a round.
+// one pass ahead; a card that is not joined is set back before the last pass of a round.
 func TestPairs(t *testing.T) {
 	rows := []string{"#..#", ".##."}
-	pl := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/sections/0/rows", 4)))
+	pl := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/sections/0/rows", 4),
+		set("/sections/0/joined", false)))
 	compare(t, "pairs", pl, "left r1 l0 c1 AB [L1-R1] []", "right r1 l2 c2 AB [L1-R1] []", "left r2 l0 c3 AB [L2,R2] []",
 		"right r2 l1 c4 AB [L2,R2] []",
 		"left r3 l0 c5 AB [L1-R1] []", "right r3 l2 c6 AB [L1-R1] []", "left r4 l0 c7 AB [L2,R2] []",
@@ -161,8 +162,8 @@ func TestFeedersInHoles(t *testing.T) {
 	compare(t, "three yarns in turn", pl, "left r0 l1 c1 A [] [L2,R2]",
 		"right r1 l2 c2 AB [L2,R2] [L2,R2]", "left r2 l3 c3 CB [L2,R2] [L1-R1]", "right r3 l4 c4 CA [L1-R1] [L1-R1]",
 		"left r4 l5 c5 BA [L1-R1] [L1-R1]", "right r5 l6 c6 BC [L1-R1] [L2,R2]", "left r6 l0 c7 AC [L2,R2] []")
-	if pl.Totals.Threadings != 7 || pl.Lines[0] != 6 {
-		t.Errorf("threadings %d, lines %d; want 7, 6", pl.Totals.Threadings, pl.Lines[0])
+	if pl.Totals.Threadings != 7 || pl.LinesOf(1) != 6 {
+		t.Errorf("threadings %d, lines %d; want 7, 6", pl.Totals.Threadings, pl.LinesOf(1))
 	}
 }
 

@@ -109,7 +109,7 @@ func TestPurlCarriage(t *testing.T) {
 	}
 	byHand := marked(t, "card-direct", "texture", "purl", []string{".##."})
 	if len(byHand.After) == 0 || byHand.After[0].Do != pass.Reform ||
-		byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.Lines[0] != 0 {
+		byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.LinesOf(1) != 0 {
 		t.Errorf("by hand: after the last pass %v", byHand.After)
 	}
 }

@@ -217,13 +217,15 @@ func TestSpoilt(t *testing.T) {
 			func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1)) }},
 		{finding.StitchDropped, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			both := machine.Range(machine.L(2), machine.L(1))
-			pl.Passes[2].Main().Sets, pl.Passes[3].Main().Select = both, both
+			pl.Passes[2].Main().Sets, pl.Passes[3].Main().Select, pl.Programs[1][0] = both, both, both
 		}},
 		{finding.TransferOff, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			pl.Passes[2].Main().Sets.Add(machine.L(4))
+			pl.Programs[1][0].Add(machine.L(4))
 			pl.Passes[3].Main().Select.Add(machine.L(4))
 		}},
 		{finding.FabricDiffers, "card-preselect", lace, moved, func(pl *pass.Plan) { // the card a line too far
+			pl.Programs[1] = append(pl.Programs[1][1:], pl.Programs[1][0])
 			for i := 2; i < 5; i++ {
 				pl.Passes[i].Main().Sets = pl.Passes[i+1].Main().Sets
 				pl.Passes[i+1].Main().Select = pl.Passes[i].Main().Sets
@@ -275,7 +277,7 @@ func TestSpoilt(t *testing.T) {
 		}
 	}
 	wrong := plan.Make(piecetest.New(t, "card-direct", "L4", "R4", figure[:1]))
-	wrong.Passes[0].Main().Line.Add(machine.L(4))
+	wrong.Programs[0][0].Add(machine.L(4))
 	wrong.Passes[0].Main().Select.Add(machine.L(4))
 	if f := technique.Prove(wrong); f.Differences != 1 || !strings.HasPrefix(f.First, "section 1, row 1, L4:") {
 		t.Errorf("one hole too many: %d differences, first %s", f.Differences, f.First)

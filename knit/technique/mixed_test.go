@@ -58,7 +58,8 @@ func mixedPiece(rng *rand.Rand) []byte {
 	ids := machine.IDs()
 	m := map[string]any{"profile": ids[rng.IntN(len(ids))], "weave": true, "intarsia": rng.IntN(3) > 0,
 		"purl_carriage": rng.IntN(2) == 0, "tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"),
-		"reset_each_pass": rng.IntN(2) == 0, "advances": [][]string{{"lace"}, {"lace", "purl"}, {"purl"}, {}}[rng.IntN(4)]}
+		"reset_each_pass": rng.IntN(2) == 0, "advances": [][]string{{"lace"}, {"lace", "purl"}, {"purl"}, {}}[rng.IntN(4)],
+		"joined": rng.IntN(2) == 0, "window": pick("read", "next"), "program_bed": pick("far", "near"), "loop": 1 + rng.IntN(8)}
 	if rng.IntN(3) == 0 {
 		m["school"], m["feeders"], m["lace"] = pick("hand", "preselect", "direct", "pairs"), 1+rng.IntN(2),
 			pick("separate", "combined", "hand", "")

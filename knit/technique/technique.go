@@ -147,7 +147,8 @@ func (t *Technique) RowsOf(s *bed.Placed) iter.Seq[int] {
 	}
 }
 
-// CoursesOf is how many rows of the fabric one row of the section makes on the machine.
+// CoursesOf is how many rows of the fabric one row of the section makes on the machine; the
+// last may make one less, where it ends after the first pass of a pair.
 func (t *Technique) CoursesOf(m *machine.Profile, s *piece.Section) int {
 	switch {
 	case t.Courses != nil:
@@ -202,7 +203,11 @@ func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 		if stops && r >= pl.Stopped.Row {
 			break
 		}
-		for range t.CoursesOf(&pl.Piece.Machine, s.Section) {
+		courses := t.CoursesOf(&pl.Piece.Machine, s.Section)
+		if s.Section.Passes > 0 && r == s.Rows {
+			courses--
+		}
+		for range courses {
 			if at >= len(f.Courses) || f.Courses[at].Section != s.No || f.Courses[at].Row != r {
 				f.Lacks(s.No, r, s.InWork(r))
 				continue

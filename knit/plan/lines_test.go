@@ -1,0 +1,113 @@
+package plan_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"vindel/knit/card"
+	"vindel/knit/edit"
+	"vindel/knit/pass"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+// cardWork is, pass by pass, the line that it reads and the number in the card's window
+// before it, with a > where hands put the card to a line or sweep the reader.
+func cardWork(pl *pass.Plan) string {
+	var got []string
+	for i := range pl.Passes {
+		p, by := &pl.Passes[i], ""
+		for _, st := range p.Before {
+			if st.Do == pass.SetCard || st.Do == pass.Note && st.Value > 0 {
+				by += fmt.Sprintf("%d>", st.Value)
+			}
+		}
+		got = append(got, fmt.Sprintf("%s%d/%d", by, p.Line, p.Window))
+	}
+	return strings.Join(got, " ")
+}
+
+// TestCardGoesRound: which pass reads which line, what stands in the window before it, and
+// where a card that is not joined is set back (rules 1, Selection and Program).
+func TestCardGoesRound(t *testing.T) {
+	joined, window := func(v bool) edit.Change { return piecetest.Set("/sections/0/joined", v) },
+		piecetest.Set("/machine/window", "read")
+	rows := func(n int) edit.Change { return piecetest.Set("/sections/0/rows", n) }
+	from := func(n int) edit.Change { return piecetest.Set("/sections/0/from_line", n) }
+	loop := piecetest.Set("/machine/loop", 6)
+	for _, c := range []struct {
+		machine string
+		edits   []edit.Change
+		want    string
+	}{
+		{"card-preselect", []edit.Change{rows(4)}, "1>1/1 2/1 3/2 1/3 0/4"},
+		{"card-preselect", []edit.Change{rows(4), joined(false)}, "1>1/1 2/1 3/2 1>1/1 0/1"},
+		{"card-preselect", []edit.Change{rows(4), from(3)}, "3>3/3 1/3 2/4 3/5 0/6"},
+		{"card-preselect", []edit.Change{rows(4), from(3), joined(false)}, "3>3/3 1>1/1 2/1 3/2 0/3"},
+		{"card-direct", []edit.Change{rows(4)}, "1>1/1 2/1 3/2 1/3"},
+		{"card-direct", []edit.Change{rows(8), loop}, "1>1/1 2/1 3/2 1/3 2/4 3/5 1/6 2/1"},
+		{"card-direct", []edit.Change{rows(4), joined(false)}, "1>1/1 2/1 3/2 1>1/1"},
+		{"card-direct", []edit.Change{rows(4), piecetest.Set("/machine/window", "next")}, "1>1/1 2/2 3/3 1/4"},
+		{"card-direct", []edit.Change{rows(2), from(2)}, "2>2/2 3/2"},
+		{"two-bed-pairs", []edit.Change{rows(4)}, "1>1>0/2 2/2 0/3 3/3 0/4 1/4 0/5 0/5"},
+		{"two-bed-pairs", []edit.Change{rows(4), window}, "1>1>0/1 2/1 0/2 3/2 0/3 1/3 0/4 0/4"},
+		{"two-bed-pairs", []edit.Change{rows(4), joined(false)}, "1>1>0/2 2/2 0/3 3/3 0/4 1>1/1 0/2 0/2"},
+		{"two-bed-pairs", []edit.Change{rows(3), from(3), piecetest.Set("/sections/0/passes", 5)},
+			"3>3>0/4 1/4 0/5 2/5 0/6"},
+		{"two-bed-pairs", []edit.Change{piecetest.Set("/sections/0/passes", 3)}, "1>1>0/2 2/2 0/3"},
+		{"program-preselect", []edit.Change{rows(4), from(2)}, "2>2/0 3/0 1/0 2/0 0/0"},
+		{"hand-mid", []edit.Change{rows(2)}, "0/0 0/0 0/0 0/0"},
+	} {
+		pl := plan.Make(piecetest.New(t, c.machine, "L6", "R6", []string{"#..", ".#.", "..#"}, c.edits...))
+		f := technique.Prove(pl)
+		if got := cardWork(pl); got != c.want {
+			t.Errorf("%s, %v: %s, want %s", c.machine, c.edits, got, c.want)
+		}
+		if f.Differences > 0 || len(f.Faults) > 0 {
+			t.Errorf("%s, %v: %d differences, %v", c.machine, c.edits, f.Differences, f.Faults)
+		}
+	}
+}
+
+// TestFromLine: the card of a section that begins at another line has all its lines, those
+// too that the section never reads; and a card that is not joined is as tall as the pattern.
+func TestFromLine(t *testing.T) {
+	rows := []string{"#..", ".##", "##.", "..#"}
+	for _, c := range []struct {
+		edits []edit.Change
+		tall  int
+	}{
+		{nil, 38}, {[]edit.Change{piecetest.Set("/sections/0/from_line", 4), piecetest.Set("/sections/0/rows", 1)}, 38},
+		{[]edit.Change{piecetest.Set("/sections/0/from_line", 3)}, 38},
+		{[]edit.Change{piecetest.Set("/sections/0/joined", false)}, 4},
+	} {
+		pl := plan.Make(piecetest.New(t, "card-preselect", "L6", "R6", rows, c.edits...))
+		made, _ := card.Make(pl, 1)
+		lines := strings.Split(strings.TrimSpace(made.Text()), "\n")
+		if len(lines) != c.tall {
+			t.Errorf("%v: %d rows", c.edits, len(lines))
+		}
+		for y, row := range rows { // the top row first; column 1 is L12, column 7 L6
+			if got := lines[len(lines)-len(rows)+y][6:9]; got != row {
+				t.Errorf("%v: line %d is %s, want %s", c.edits, len(rows)-y, got, row)
+			}
+		}
+	}
+	for key, bad := range map[string][]any{"from_line": {0, 5}, "passes": {2, 8, 9}, "joined": {"no"}} {
+		for _, v := range bad {
+			doc := piecetest.Document(t, "two-bed-pairs", "L6", "R6", rows, piecetest.Set("/sections/0/rows", 4),
+				piecetest.Set(edit.Section(1).To(key), v))
+			if _, err := technique.Piece(doc); err == nil || !strings.Contains(err.Error(), "sections[0]."+key) {
+				t.Errorf("%s %v: %v", key, v, err)
+			}
+		}
+	}
+	for id, e := range map[string]edit.Change{"hand-mid": piecetest.Set("/sections/0/from_line", 2),
+		"program-preselect": piecetest.Set("/sections/0/joined", true), "card-direct": piecetest.Set("/sections/0/passes", 7)} {
+		if _, err := technique.Piece(piecetest.Document(t, id, "L6", "R6", rows, e)); err == nil {
+			t.Errorf("%s: %v is taken", id, e)
+		}
+	}
+}
