@@ -78,6 +78,7 @@ func (s *Placed) lace(grids []chart.Grid) (out []finding.Finding) {
 	spans := []span{{}}
 	for k := range s.Section.Areas {
 		a := &s.Section.Areas[k]
+		out = append(out, s.asksWhichRows(a)...)
 		raw := cut(a, a.Chart.Grid)
 		if raw.W != grids[k].W {
 			s.padded[k] = raw
@@ -107,6 +108,26 @@ func (s *Placed) lace(grids []chart.Grid) (out []finding.Finding) {
 			Fix:     "Or choose a width that holds whole repeats"})
 	}
 	return out
+}
+
+// asksWhichRows: purls in even rows are those of a drawing that shows every row, unless it
+// says that it shows right-side rows only (rules 5.5). Once it says, nobody asks again.
+func (s *Placed) asksWhichRows(a *piece.Area) []finding.Finding {
+	if a.Chart.Shows {
+		return nil
+	}
+	for y := 1; y < a.Chart.H; y += 2 {
+		for _, key := range a.Chart.Row(y) {
+			if a.Chart.Lace(key) == chart.Purl {
+				return []finding.Finding{{Code: finding.RowsShown, Severity: finding.Note, Section: s.No,
+					Rows: [2]int{1, s.Rows}, Needles: machine.Range(a.From, a.To).And(s.work),
+					Text: fmt.Sprintf("Row %d of %s has purls. Does it show every row? It is read as right-side rows only, with a plain row after each; say which on its page, and this is not asked again.",
+						y+1, a.Chart.Name),
+					Fix: "It shows every row", Mend: finding.Always(edit.ShowsAll(a.Chart.Name))}}
+			}
+		}
+	}
+	return nil
 }
 
 // coverLace puts one area's marks on the rows, over what is there, and notes which span

@@ -15,8 +15,9 @@ type laceLine struct {
 	carriage machine.Carriage
 	dir      machine.Side
 	lace     pass.Lace
-	knit     int    // rows to knit once the line is read
-	by       string // the carriage that knits them, where it is not the knit carriage
+	knit     int  // rows to knit once the line is read
+	byPurl   bool // by the purl carriage
+	own      bool // a line that the carriage which knits reads itself; the first has the count
 	yarns    []string
 }
 
@@ -31,15 +32,17 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 			continue
 		}
 		if p.Lace.InProgram {
-			now = &list[p.Line-1]
-			*now = laceLine{carriage: p.Carriage, dir: p.Dir, lace: p.Lace}
+			line := &list[p.Line-1]
+			*line = laceLine{carriage: p.Carriage, dir: p.Dir, lace: p.Lace}
+			if line.own = p.Carriage != machine.LaceCarriage; !line.own || now == nil || !now.own {
+				now = line
+			}
 		}
-		if now == nil || p.Carriage == machine.LaceCarriage || p.Lace.InProgram {
+		if now == nil || p.Carriage == machine.LaceCarriage {
 			continue
 		}
-		if now.knit++; p.Carriage == machine.PurlCarriage {
-			now.by = "purl"
-		}
+		now.knit++
+		now.byPurl = p.Carriage == machine.PurlCarriage
 		for j := range p.Before {
 			if st := &p.Before[j]; st.Do == pass.Thread {
 				now.yarns = append(now.yarns, "thread "+pl.Piece.YarnName(st.Yarn))
@@ -49,16 +52,19 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 	return list
 }
 
-// words is the line's memo: the carriage, and where to leave it and knit.
+// words is the line's memo: the carriage, and where to leave it and knit. A carriage that
+// reads the lines of its rows itself has the memo on the first of them.
 func (l *laceLine) words() string {
-	out := []string{l.carriage.String()}
-	out = append(out, l.yarns...)
-	switch {
-	case l.knit == 0:
-	case l.by != "":
-		out = append(out, fmt.Sprintf("then %s %d", l.by, l.knit))
-	default:
-		out = append(out, fmt.Sprintf("then knit %d", l.knit))
+	out := append([]string{l.carriage.String()}, l.yarns...)
+	if l.knit > 0 {
+		knit := fmt.Sprintf("knit %d", l.knit)
+		if l.byPurl && !l.own {
+			knit += " with the purl carriage"
+		}
+		if !l.own {
+			knit = "then " + knit
+		}
+		out = append(out, knit)
 	}
 	return strings.Join(out, ", ")
 }

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/knit/card"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -150,22 +151,40 @@ func TestPadding(t *testing.T) {
 func TestLaceLines(t *testing.T) {
 	for _, c := range []struct {
 		advances []string
+		selects  string
 		want     string // carriage, way, line read, needles forward when it starts, needles brought by hand
 		lines    int
+		purls    int    // the line that holds the purls
+		memo     string // of line 5
 	}{
-		{[]string{"lace"},
-			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 0 L4,R1 L4,R1; purl right 0  ", 4},
-		{[]string{"lace", "purl"},
-			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6},
+		{[]string{"lace"}, "now",
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 0 L4,R1 L4,R1; purl right 0  ", 4, 0, ""},
+		{[]string{"lace", "purl"}, "ahead",
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6, 4,
+			"purl, knit 2; blank: no purl stitch follows"},
+		{nil, "now",
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6, 5,
+			"purl, knit 2"},
 	} {
 		p, err := technique.Piece(laceDocument(t, "program-preselect", "L4", "R4", []string{"-.o\\"},
 			area("transform", []string{"mirror"}),
-			set("/machine/purl_carriage", true), set("/machine/advances", c.advances), piecetest.Before(2, "A")))
+			set("/machine/purl_carriage", true), set("/machine/purl_selects", c.selects), piecetest.Before(2, "A")))
 		if err != nil {
 			t.Fatal(err)
 		}
+		if c.advances != nil { // left out, the purl carriage reads its lines
+			p.Machine.Advances = c.advances
+		}
 		r := check.Run(p)
 		var got []string
+		for line, selected := range r.Plan.Programs[1] {
+			if purls := selected == machine.SetOf(machine.L(4), machine.R(1)); purls != (line+1 == c.purls) {
+				t.Errorf("%v, %s: line %d selects %v", c.advances, c.selects, line+1, selected)
+			}
+		}
+		if w := card.MakeProgram(r.Plan, 2); c.memo != "" && w.Memos[4] != c.memo {
+			t.Errorf("%v, %s: memo of line 5: %s", c.advances, c.selects, w.Memos[4])
+		}
 		for _, made := range r.Plan.Passes {
 			if made.Section == 2 {
 				got = append(got, fmt.Sprintf("%v %v %d %v %v", made.Carriage, made.Dir, made.Line, made.Main().Select,

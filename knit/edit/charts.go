@@ -8,6 +8,9 @@ import (
 	"vindel/knit/piece"
 )
 
+// ShowsAll says that a lace chart shows every knitted row.
+func ShowsAll(name string) []Change { return Set(Chart(name).To("shows"), "all") }
+
 // DrawnFor says which side a chart is drawn for.
 func DrawnFor(name string, side chart.Face) []Change {
 	return Set(Chart(name).To("side"), side.String())

@@ -229,9 +229,12 @@ func (c *carriage) selectNow(p *pass.Pass) {
 		b.forward = b.forward.Or(forward.And(b.work))
 	case !p.Lace.InProgram && c.m.School == machine.Pairs:
 		c.selectPair(p)
-	case !p.Lace.InProgram && c.m.School == machine.Direct && p.Carriage != machine.KnitCarriage:
-		b.forward = b.forward.Or(half.Select.Minus(half.ByHand))
-	case !p.Lace.InProgram && c.m.School == machine.Direct:
+	case !p.Lace.InProgram && c.m.Selects() && p.Carriage == machine.PurlCarriage && p.Line > 0 &&
+		(c.m.School == machine.Direct || !c.m.PurlAhead):
+		forward, line := c.reader.take()
+		c.line(p, line)
+		b.forward = b.forward.Or(forward.And(b.work))
+	case !p.Lace.InProgram && c.m.School == machine.Direct && p.Carriage == machine.KnitCarriage:
 		forward, line := c.reader.read(b.work)
 		c.line(p, line)
 		b.forward = b.forward.Or(forward.Minus(half.PushedBack))
@@ -269,8 +272,15 @@ func (c *carriage) selectNext(p *pass.Pass) {
 		b.forward, line = c.reader.take()
 		c.line(p, line)
 		c.asPlanned(p)
-	case p.Lace.InProgram, c.m.School == machine.Preselect && p.Carriage != machine.KnitCarriage:
-		b.forward = p.Main().Sets
+	case p.Lace.InProgram, c.m.School == machine.Preselect && p.Carriage == machine.PurlCarriage && !c.m.PurlAhead:
+		b.forward = machine.Set{}
+	case c.m.School == machine.Preselect && p.Carriage == machine.PurlCarriage:
+		if b.forward = (machine.Set{}); p.Line > 0 {
+			var line int
+			b.forward, line = c.reader.take()
+			c.line(p, line)
+		}
+		c.asPlanned(p)
 	case c.m.School == machine.Preselect:
 		var line int
 		b.forward, line = c.reader.read(b.work)

@@ -319,6 +319,14 @@ const (
 	//	/sections/0/areas/0/first "L3"
 	LaceCut Code = "lace-cut"
 
+	// RowsShown occurs when a lace chart has purls in even rows and does not say which rows it shows.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	-...
+	//	.o/.
+	RowsShown Code = "rows-shown"
+
 	// LaceWideHole occurs when neighbours stand empty together.
 	//
 	// Example:

@@ -37,6 +37,7 @@ type Loom struct {
 	feeders  [2]piece.YarnNo // what is threaded, where there are two
 	yarns    yarnState       // and where there is one: where every yarn lies
 	cams     [2]string       // the setting for each way, by its key; "": not set yet
+	purl     string          // of the purl carriage's levers, likewise
 	size     string          // of the stitch, as it is set
 	standing machine.Set     // chosen by hand: needles that the last pass has left forward
 	weighed  int             // rows of fabric when the weights were last moved
@@ -178,8 +179,12 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 		p.Before = append(p.Before, castOn)
 	}
 	l.changeCarriage(p)
-	if !lace {
+	switch p.Carriage {
+	case machine.KnitCarriage:
 		l.setCams(p, back)
+		l.setSize(p)
+	case machine.PurlCarriage:
+		l.setPurl(p)
 		l.setSize(p)
 	}
 	l.moveWeights(p)
@@ -227,8 +232,12 @@ func (l *Loom) changeCarriage(p *pass.Pass) {
 	if p.Carriage == l.on {
 		return
 	}
+	had := l.knitter
+	if p.N == 1 {
+		had = p.Carriage // there is no yarn yet
+	}
 	p.Before = append(p.Before, pass.RemoveStep(l.on, l.Stands(l.on)),
-		pass.AttachStep(p.Carriage, l.Stands(p.Carriage), l.knitter))
+		pass.AttachStep(p.Carriage, l.Stands(p.Carriage), had))
 	l.on = p.Carriage
 }
 

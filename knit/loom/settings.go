@@ -32,6 +32,14 @@ func (l *Loom) setWay(p *pass.Pass, s machine.Setting, way machine.Side) {
 	p.Before = append(p.Before, pass.SettingStep(s, way))
 }
 
+// setPurl sets the purl carriage's own levers.
+func (l *Loom) setPurl(p *pass.Pass) {
+	if s := p.Main().Setting; s.Key != l.purl {
+		l.purl = s.Key
+		p.Before = append(p.Before, pass.SettingStep(s, 0))
+	}
+}
+
 func (l *Loom) setSize(p *pass.Pass) {
 	if size := p.Main().Size; size != "" && size != l.size { // left empty, it stays
 		p.Before = append(p.Before, pass.SizeStep(size))

@@ -69,6 +69,7 @@ type Profile struct {
 	HoleMM       float64 // a hole's diameter
 	Lace         string  // separate, combined, hand, or "" for none
 	PurlCarriage bool
+	PurlAhead    bool     // it purls the needles of the line read before, not of the one that it reads
 	Advances     []string // carriages that read a line in lace
 	Weave        bool
 	Intarsia     bool

@@ -4,13 +4,14 @@ package machine
 // makes needles do on each way. Settings are made in this file; nothing guesses one back
 // from its cams.
 type Setting struct {
-	Key     string  // of the profile's words
-	Plan    string  // its word in a plan: plain, or the technique's; "": the key
-	Ways    [2]Cams // to the left, to the right
-	Feeder2 bool    // needles forward take feeder 2
-	Lays    bool    // every needle takes the yarn laid on it by hand
-	Moves   bool    // of the lace carriage: it moves stitches
-	Fine    bool    // and leaves the loop on both needles
+	Key     string   // of the profile's words
+	Plan    string   // its word in a plan: plain, or the technique's; "": the key
+	Ways    [2]Cams  // to the left, to the right
+	Feeder2 bool     // needles forward take feeder 2
+	Lays    bool     // every needle takes the yarn laid on it by hand
+	Of      Carriage // whose it is
+	Moves   bool     // of the lace carriage: it moves stitches
+	Fine    bool     // and leaves the loop on both needles
 }
 
 // Word is what a plan calls it, whatever its owner does.
@@ -23,6 +24,12 @@ func (s *Setting) Word() string {
 
 // Cams is what the setting does on a way.
 func (s *Setting) Cams(way Side) Cams { return s.Ways[way-Left] }
+
+// As is the setting under a technique's word in plans.
+func (s Setting) As(technique string) Setting {
+	s.Plan = technique
+	return s
+}
 
 func both(key string, c Cams) Setting { return Setting{Key: key, Ways: [2]Cams{c, c}} }
 
@@ -52,8 +59,12 @@ var (
 	LaidYarns    = with(part("lay", "intarsia", Cams{Lay, Lay, Hold}), func(s *Setting) { s.Lays = true })
 
 	// The lace carriage passes every needle over and moves whole stitches.
-	Transfer     = with(both("transfer", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves = true })
-	FineTransfer = with(both("fine", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Fine = true, true })
+	Transfer     = with(both("transfer", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Of = true, LaceCarriage })
+	FineTransfer = with(both("fine", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Fine, s.Of = true, true, LaceCarriage })
+
+	// The purl carriage has levers of its own; selected needles it purls.
+	Purling   = with(both("purl", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Of = PurlCarriage })
+	PurlPlain = with(part("purl-plain", "plain", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Of = PurlCarriage })
 )
 
 func with(s Setting, f func(*Setting)) Setting {

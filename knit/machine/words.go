@@ -20,6 +20,8 @@ var Terms = []Term{
 	{"select", "selecting", "the carriage reads the card or program as it goes"},
 	{"transfer", "transfer", "the lace carriage moves whole stitches"},
 	{"fine", "fine transfer", "the lace carriage leaves the loop on both needles: no eyelet"},
+	{"purl", "purl", "needles forward are purled, those at rest knit"},
+	{"purl-plain", "plain", "every needle knits"},
 	{"out", "out of work", ""},
 	{"work", "at rest", ""},
 	{"forward", "forward", ""},

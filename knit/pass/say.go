@@ -71,8 +71,8 @@ func (st *Step) Say(p *piece.Piece) string {
 				on += " on both sides"
 			}
 			return fmt.Sprintf("Turn the %s %s", m.Word(string(st.Control)), on)
-		case st.Setting.Moves:
-			return fmt.Sprintf("Set the lace carriage: %s (%s)", m.Word(key), machine.Meaning(key))
+		case st.Setting.Of != machine.KnitCarriage:
+			return fmt.Sprintf("Set the %v carriage: %s (%s)", st.Setting.Of, m.Word(key), machine.Meaning(key))
 		case key != "" && st.Side != 0:
 			return fmt.Sprintf("Set the cams for the way %v: %s (%s)", st.Side, m.Word(key), machine.Meaning(key))
 		case key != "":
@@ -89,7 +89,7 @@ func (st *Step) Say(p *piece.Piece) string {
 	case Remove:
 		return fmt.Sprintf("Park the %v carriage off the bed, on the %v", st.Carriage, st.Side)
 	case Attach:
-		if st.Carriage == machine.PurlCarriage || st.Other == machine.PurlCarriage {
+		if st.Carriage != st.Other && st.Carriage != machine.LaceCarriage {
 			return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", st.Carriage, st.Side)
 		}
 		return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)

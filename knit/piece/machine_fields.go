@@ -27,6 +27,7 @@ func byHand(m *machine.Profile) bool     { return m.Program == machine.NoProgram
 func byCard(m *machine.Profile) bool     { return m.Program == machine.PunchCard }
 func byProgram(m *machine.Profile) bool  { return m.Program == machine.Electronic }
 func selects(m *machine.Profile) bool    { return m.Selects() }
+func purls(m *machine.Profile) bool      { return m.PurlCarriage }
 func programmed(m *machine.Profile) bool { return m.Program != machine.NoProgram }
 
 // MachineFields is the table by which machines are read and their pages made, in the order
@@ -55,6 +56,10 @@ var MachineFields = []MachineField{
 		Word{"", "none"}, Word{"separate", "a lace carriage that transfers what it selected on the pass before"},
 		Word{"combined", "a lace carriage that selects and transfers in one pass"}, Word{"hand", "by hand"}),
 	yes("purl_carriage", "Purl carriage", func(m *machine.Profile) *bool { return &m.PurlCarriage }, nil),
+	{Key: "purl_selects", Label: "It purls the needles of", Words: []Word{{"now", "the line that it reads"},
+		{"ahead", "the line read before"}}, For: purls, typed: text,
+		Value: func(m *machine.Profile) string { return map[bool]string{false: "now", true: "ahead"}[m.PurlAhead] },
+		read:  func(_ *reader, n node, m *machine.Profile) { m.PurlAhead = n.word("now", "ahead") == "ahead" }},
 	yes("weave", "Weaving guides", func(m *machine.Profile) *bool { return &m.Weave }, nil),
 	yes("intarsia", "Knits yarns laid by hand", func(m *machine.Profile) *bool { return &m.Intarsia }, nil),
 	word("tuck_selected", "On tuck, needles forward", func(m *machine.Profile) *string { return &m.TuckSelected },

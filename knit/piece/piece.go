@@ -38,6 +38,7 @@ type Chart struct {
 	Means   []chart.Meaning
 	Legend  map[rune]chart.Meaning // as the file has it
 	Unknown []rune
+	Shows   bool // the file says which rows it shows
 }
 
 // Section is a stretch of rows in one technique. Rows is 0 where the file leaves it
@@ -53,6 +54,7 @@ type Section struct {
 	Weft      YarnNo
 	Size      string
 	Areas     []Area
+	ByPurl    bool // of plain rows: the purl carriage knits them
 	Joined    bool // its card is closed into a loop
 	FromLine  int  // the row of its charts that its row 1 is, from 1
 	Passes    int  // one less than its rows take where a reader gives every line two; 0: all

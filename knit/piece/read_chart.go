@@ -30,7 +30,7 @@ func (r *reader) chart(name string, n node) {
 		c.Face = chart.PurlSide
 	}
 	c.All = n.at("shows").word("right-side", "all") == "all"
-	out := &Chart{Chart: c, Means: make([]chart.Meaning, len(c.Keys))}
+	out := &Chart{Chart: c, Shows: !n.at("shows").missing(), Means: make([]chart.Meaning, len(c.Keys))}
 	legend := map[rune]chart.Meaning{}
 	if l := n.at("legend"); !l.missing() {
 		for _, key := range l.members() {

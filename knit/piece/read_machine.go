@@ -45,6 +45,9 @@ func (r *reader) machine(n node) {
 			m.Words[k] = v.at(k).text()
 		}
 	}
+	if n.at("advances").missing() && m.PurlCarriage && len(m.Advances) > 0 {
+		m.Advances = []string{"lace", "purl"}
+	}
 	m.EndSwitch = m.EndSwitch && m.Selects() // fingers have none, nor has a reader of pairs
 	r.p.Machine = m
 }

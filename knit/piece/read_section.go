@@ -12,7 +12,7 @@ import (
 var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
-	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "joined",
+	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "joined",
 		"from_line", "passes", "recipe", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
@@ -61,6 +61,7 @@ func (r *reader) section(n node) (s Section) {
 			s.Areas = append(s.Areas, a)
 		}
 	}
+	s.ByPurl = n.at("carriage").word("knit", "purl") == "purl"
 	s.Joined = r.p.Machine.Joined
 	if j := n.at("joined"); !j.missing() {
 		s.Joined = j.yes()
@@ -81,6 +82,9 @@ func (r *reader) sectionSense(n node, s *Section) {
 	t := s.Technique
 	if len(s.Stripes) > 0 && !t.OneYarn {
 		n.at("yarns").fail("%s rows are not of one yarn each; use yarn", t.Name)
+	}
+	if at := n.at("carriage"); s.ByPurl && t.Name != "plain" {
+		at.fail("only plain rows say which carriage knits them")
 	}
 	if t.Weft && s.Weft == 0 && n.at("weft").missing() {
 		n.at("weft").fail("missing; name the yarn that is woven")

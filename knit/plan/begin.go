@@ -12,7 +12,7 @@ func (k *planner) begin(s *section, w loom.Work) bool {
 	l, first := k.loom, w.Row == 1
 	purl := s.technique.KnitterOf(k.m, s.Placed) == machine.PurlCarriage
 	patterned := s.technique.IsPatterned(k.m)
-	selects := k.m.School == machine.Preselect && patterned && k.noSelector(purl)
+	selects := k.m.School == machine.Preselect && patterned && k.noSelector(purl) && !(purl && !k.m.PurlAhead)
 	if first && (l.Knitter() == machine.PurlCarriage) != purl {
 		side := machine.Right
 		if purl && selects { // the selecting pass brings the yarn across

@@ -104,6 +104,11 @@ func (k *planner) link() {
 				k.setProgram(p, p.Section)
 			}
 		case machine.Preselect:
+			if k.purlsNow(p) {
+				if p.Line = p.Own; p.Row() == 1 {
+					k.setProgram(p, p.Section)
+				}
+			}
 			k.linkAhead(p, next)
 		case machine.Pairs:
 			k.linkPairs(p, next)
@@ -111,9 +116,15 @@ func (k *planner) link() {
 	}
 }
 
+// purlsNow: the purl carriage reads the line of the row that it is on, where it does not
+// purl what was selected before.
+func (k *planner) purlsNow(p *pass.Pass) bool {
+	return p.Carriage == machine.PurlCarriage && p.Own > 0 && !p.Lace.InProgram && !k.m.PurlAhead
+}
+
 // linkAhead: a preselecting carriage reads, as it knits one row, the line of the next.
 func (k *planner) linkAhead(p, next *pass.Pass) {
-	if next == nil || next.Own == 0 || next.Lace.InProgram {
+	if next == nil || next.Own == 0 || next.Lace.InProgram || k.purlsNow(next) {
 		return
 	}
 	p.Line, p.Main().Sets = next.Own, next.Main().Line

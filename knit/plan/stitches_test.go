@@ -114,6 +114,39 @@ func TestPurlCarriage(t *testing.T) {
 	}
 }
 
+// TestPurlCarriageAlone: it reads the line of the row that it knits, so nothing selects for
+// it; plain rows may be its own; it has levers of its own, and the yarn goes with it only
+// where knit and purl carriage change places.
+func TestPurlCarriageAlone(t *testing.T) {
+	byPurl := func(at edit.Path) edit.Change {
+		return set(at, map[string]any{"technique": "plain", "rows": 2, "yarn": "A", "carriage": "purl"})
+	}
+	pl := marked(t, "card-preselect", "texture", "purl", []string{"....", ".##."}, set("/machine/purl_carriage", true),
+		byPurl(edit.Section(1)), before(2, "A"), byPurl("/sections/-"))
+	var got []string
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		said := ""
+		for j := range p.Before {
+			if st := &p.Before[j]; st.Do == pass.Attach || st.Do == pass.SetCams && st.Setting.Key != "" {
+				said += "; " + st.Say(pl.Piece)
+			}
+		}
+		got = append(got, fmt.Sprintf("%v %d %v%s", p.Carriage, p.Line, p.Main().Select, said))
+	}
+	want := []string{"knit 0 ; Set the cams: plain (every needle knits)", "knit 0 ",
+		"purl 0 ; Bring the purl carriage on from the right; the yarn goes with it; Set the purl carriage: plain (every needle knits)",
+		"purl 0 ", "purl 1 L1-R1; Set the purl carriage: purl (needles forward are purled, those at rest knit)", "purl 2 ",
+		"purl 0 ; Set the purl carriage: plain (every needle knits)", "purl 0 "}
+	if f := technique.Prove(pl); !slices.Equal(got, want) || !f.Matches() {
+		t.Errorf("%q\nwant %q\n%s %v", got, want, f.First, f.Faults)
+	}
+	none := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"...."}, byPurl(edit.Section(1))))
+	if len(none.Findings) == 0 || none.Findings[0].Code != finding.TechniqueMachine {
+		t.Errorf("without a purl carriage: %v", none.Findings)
+	}
+}
+
 // TestBobbins: laid in the direction the carriage goes, no twist on a bobbin's first
 // row, both ends to darn, and a bobbin left far from where it is wanted.
 func TestBobbins(t *testing.T) {

@@ -189,6 +189,7 @@ func knitLace(l *loom.Loom, w loom.Work, part int, purl machine.Set, more func(p
 	p.Carriage = laceKnitter(l.Machine, w.Placed)
 	more(p)
 	if p.Carriage == machine.PurlCarriage {
+		p.Main().Setting = machine.Purling.As("lace")
 		if p.Main().Select = purl; !l.Machine.Reads(p.Carriage) {
 			p.Main().ByHand = purl
 		}

@@ -17,6 +17,15 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 		return 0
 	}
 	ahead := m.Lace == "separate" || m.Lace == "hand" && m.School == machine.Preselect
+	now := func(c machine.Carriage) bool { // it reads a line for the pass that it is on
+		if c == machine.PurlCarriage {
+			return !m.PurlAhead
+		}
+		return !ahead
+	}
+	before := func(i int) bool { // a pass before i has selected for it
+		return i > 0 && m.Reads(passes[i-1].Carriage) && !now(passes[i-1].Carriage)
+	}
 	line, cycle := 0, -1
 	for i := range passes {
 		p := &passes[i]
@@ -30,15 +39,15 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 		lines = max(lines, line)
 		half := p.Main()
 		p.Line, p.Own = line, line
-		p.Lace.InProgram, p.Lace.Now, p.Lace.Reads = true, !ahead, half.Select
-		if ahead {
+		p.Lace.InProgram, p.Lace.Now, p.Lace.Reads = true, now(p.Carriage), half.Select
+		if !p.Lace.Now {
 			p.Lace.Reads = machine.Set{}
-			if i+1 < len(passes) && m.Reads(passes[i+1].Carriage) {
+			if i+1 < len(passes) && m.Reads(passes[i+1].Carriage) && !now(passes[i+1].Carriage) {
 				p.Lace.Reads = passes[i+1].Main().Select
 			}
 			half.Sets = p.Lace.Reads
 			// Where no reading pass comes before it, fingers set what it needs.
-			if !half.Select.Empty() && (i == 0 || !m.Reads(passes[i-1].Carriage)) {
+			if !half.Select.Empty() && !before(i) {
 				half.ByHand = half.Select
 				p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, half.Select))
 			}
@@ -50,7 +59,7 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 				moved = moved.Or(st.Needles).Or(st.Needles.Left(1)).Or(st.Needles.Right(1))
 			}
 		}
-		if moved = moved.And(half.Select).Minus(half.ByHand); !moved.Empty() && ahead {
+		if moved = moved.And(half.Select).Minus(half.ByHand); !moved.Empty() && !p.Lace.Now {
 			p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, moved))
 		}
 		explain(p)
@@ -62,6 +71,8 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 func explain(p *pass.Pass) {
 	switch l := &p.Lace; {
 	case p.Carriage == machine.LaceCarriage && (l.Reads.Empty() || !l.Blank):
+	case !l.Reads.Empty() && l.Now:
+		l.Why, l.Blank = "purls "+words.Stitches(l.Reads.Len()), false
 	case !l.Reads.Empty():
 		l.Why, l.Blank, l.ForPurl = fmt.Sprintf("selects %s",
 			words.Count(l.Reads.Len(), "purl stitch", "purl stitches")), false, true

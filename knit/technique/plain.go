@@ -1,6 +1,7 @@
 package technique
 
 import (
+	"vindel/knit/bed"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -16,10 +17,26 @@ var Plain = Technique{
 			}
 		},
 	},
+	Lacks: func(m *machine.Profile, s *piece.Section) string {
+		if s.ByPurl && !m.PurlCarriage {
+			return "a purl carriage"
+		}
+		return ""
+	},
+	Knitter: func(_ *machine.Profile, s *bed.Placed) machine.Carriage {
+		if s.Section.ByPurl {
+			return machine.PurlCarriage
+		}
+		return machine.KnitCarriage
+	},
 	Yarns: sectionYarn,
 	Knit: func(l *loom.Loom, w loom.Work) {
 		l.NewCourse()
-		l.Go(l.New(w, machine.Plain))
+		p := l.New(w, machine.Plain)
+		if w.Placed.Section.ByPurl {
+			p.Carriage, p.Main().Setting = machine.PurlCarriage, machine.PurlPlain
+		}
+		l.Go(p)
 	},
 	Asks: asksStitches,
 }

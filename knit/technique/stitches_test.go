@@ -56,9 +56,11 @@ func TestStitchesComeOut(t *testing.T) {
 					set("/machine/tuck_selected", []string{"knit", "tuck"}[rng.IntN(2)]),
 					set("/machine/weave_selected", []string{"hidden", "shown"}[rng.IntN(2)]),
 					set("/machine/reset_each_pass", rng.IntN(2) == 0), set("/machine/purl_carriage", rng.IntN(2) == 0)}
+				ahead := rng.IntN(2) == 0
+				edits = append(edits, set("/machine/purl_selects", map[bool]string{true: "ahead", false: "now"}[ahead]))
 				if rng.IntN(3) == 0 && id != "two-bed-pairs" {
 					edits = append(edits, piecetest.Before(2*(1+rng.IntN(2)), "B"))
-				} else if m, _ := machine.Shipped(id); m.School == machine.Preselect {
+				} else if m, _ := machine.Shipped(id); m.School == machine.Preselect && ahead {
 					// the selecting pass takes the yarn to the purl carriage's side
 					edits = append(edits, set("/start", "left"))
 				}

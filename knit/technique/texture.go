@@ -29,6 +29,7 @@ var Texture = Technique{
 		p := l.New(w, machine.Plain)
 		if l.Machine.PurlCarriage {
 			p.Carriage, p.Main().Select, p.Patterned = machine.PurlCarriage, purls, true
+			p.Main().Setting = machine.Purling.As("texture")
 			l.Sent(p)
 			return
 		}
