@@ -197,7 +197,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		}
 	}
 	// A needle in full hold between two that take the yarn catches a strand of it.
-	if held = held.And(b.hold); !held.Empty() && feeder1 != 0 && !took[0].Empty() {
+	if held = held.And(b.hold); !held.Empty() && !c.m.HeldPasses && feeder1 != 0 && !took[0].Empty() {
 		caught := held.And(machine.Range(took[0].First(), took[0].Last()))
 		c.rec.tucked(p, caught)
 		b.tuck(caught, feeder1)

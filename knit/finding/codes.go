@@ -319,6 +319,14 @@ const (
 	//	/sections/0/areas/0/first "L3"
 	LaceCut Code = "lace-cut"
 
+	// TuckWay occurs when tucks are made by hand, and says what both ways of making them cost.
+	//
+	// Example:
+	//	hand-mid L4-R4 tuck
+	//	........
+	//	.#..#.#.
+	TuckWay Code = "tuck-way"
+
 	// RowsShown occurs when a lace chart has purls in even rows and does not say which rows it shows.
 	//
 	// Example:

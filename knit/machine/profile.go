@@ -76,6 +76,7 @@ type Profile struct {
 	TuckSelected string // knit or tuck: what selected needles do on tuck cams
 	WeaveSel     string // hidden or shown
 	ResetEach    bool   // tucking needles are set again after every pass
+	HeldPasses   bool   // the yarn does not catch on a needle in full hold between two that knit
 	Near         bool   // the patterned bed is the one nearest to her: its knit side faces her
 	EndSwitch    bool   // a switch brings the end needles forward while a line is read
 	MirrorSwitch bool

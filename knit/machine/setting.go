@@ -54,6 +54,8 @@ var (
 	TuckRest    = part("tuck-rest", "tuck", Cams{Knit, Tuck, Hold}) // those at rest tuck
 	TuckForward = part("tuck-fwd", "tuck", Cams{Tuck, Knit, Hold})  // those forward tuck
 
+	TakeBack = part("take-back", "tuck", Cams{Knit, Knit, Knit}) // and those in full hold knit with the rest
+
 	WeaveRest    = both("weave", Cams{Knit, Weave, Hold}) // the weft shows on those at rest
 	WeaveForward = both("weave", Cams{Weave, Knit, Hold}) // or on those forward
 	LaidYarns    = with(part("lay", "intarsia", Cams{Lay, Lay, Hold}), func(s *Setting) { s.Lays = true })

@@ -15,6 +15,7 @@ var Terms = []Term{
 	{"slip", "slip", "needles forward knit, those at rest are passed over"},
 	{"tuck-rest", "tuck", "needles forward knit, those at rest tuck"},
 	{"tuck-fwd", "tuck", "needles forward tuck, those at rest knit"},
+	{"take-back", "take back", "every needle knits, those in full hold too"},
 	{"weave", "weave", "every needle knits, over the yarn laid by hand"},
 	{"lay", "intarsia", "every needle knits the yarn laid on it"},
 	{"select", "selecting", "the carriage reads the card or program as it goes"},

@@ -70,6 +70,12 @@ var MachineFields = []MachineField{
 		Word{"hidden", "hide the woven yarn"}, Word{"shown", "show it"}),
 	yes("reset_each_pass", "Tucking needles are set again each pass",
 		func(m *machine.Profile) *bool { return &m.ResetEach }, nil),
+	{Key: "held_catch", Label: "Over a needle in full hold the yarn", Words: []Word{{"catches", "lies, and is knitted off later"},
+		{"passes", "does not catch"}}, typed: text,
+		Value: func(m *machine.Profile) string {
+			return map[bool]string{false: "catches", true: "passes"}[m.HeldPasses]
+		},
+		read: func(_ *reader, n node, m *machine.Profile) { m.HeldPasses = n.word("catches", "passes") == "passes" }},
 	{Key: "program_bed", Label: "The patterned bed is", Words: []Word{{"far", "away from you"}, {"near", "nearest to you"}},
 		For: programmed, typed: text,
 		Value: func(m *machine.Profile) string { return map[bool]string{false: "far", true: "near"}[m.Near] },

@@ -21,6 +21,10 @@ var Tuck = Technique{
 	Patterned: always,
 	Yarns:     sectionYarn,
 	Knit: func(l *loom.Loom, w loom.Work) {
+		if l.Machine.School == machine.ByHand && l.Machine.TuckSelected == "tuck" {
+			handTuckRow(l, w)
+			return
+		}
 		tucks := w.Placed.Wants(w.Row, chart.Tuck).And(w.InWork())
 		knit := l.Machine.TuckSelected != "tuck"
 		setting, forward := machine.TuckForward, tucks
