@@ -11,6 +11,7 @@ import (
 
 	"vindel/knit/card"
 	"vindel/knit/chart"
+	"vindel/knit/technique"
 	"vindel/paper"
 	"vindel/store"
 )
@@ -98,7 +99,11 @@ func (s *Server) cheat(c *gin.Context) {
 			s.fail(c, store.ErrNone)
 			return
 		}
-		data, err := paper.CheatPDF(d.result.Plan, n)
+		sheet := paper.CheatPDF
+		if d.piece.Section(n).Technique == &technique.Intarsia.Technique {
+			sheet = paper.LayingPDF
+		}
+		data, err := sheet(d.result.Plan, n)
 		s.send(c, kind, data, err)
 	})
 }

@@ -2,10 +2,13 @@ package web
 
 import (
 	"fmt"
+	"slices"
+
 	"vindel/knit/beside"
 	"vindel/knit/card"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/technique"
 
 	"github.com/gin-gonic/gin"
 )
@@ -17,6 +20,7 @@ type prepareView struct {
 	HasCard  bool
 	Cards    []cardView
 	Cheats   []cheatView
+	Layings  []layingView
 	Programs []programView
 	Yarns    []yarnUse
 	Bobbins  []bobbinView
@@ -52,6 +56,27 @@ type cheatRowView struct {
 	Text         string
 	Moves        []string // of lace: the tool's moves in words, and by cell the way that its stitch goes
 	Ways         []string
+}
+
+// layingView is the laying sheet of an intarsia section: what is laid before each row.
+type layingView struct {
+	Section, More int
+	Name          string
+	Rows          []layingRow // the top first
+}
+
+type layingRow struct {
+	Row, Counter int
+	Right        bool // the carriage goes right
+	Fields       []layField
+	Lays         []string
+}
+
+// layField is one lay as it lies on the needles, in hundredths of the width at work.
+type layField struct {
+	X, W   float64
+	Name   string
+	Colour string
 }
 
 type programView struct {
@@ -99,19 +124,25 @@ func (s *Server) prepare(c *gin.Context) {
 				v.Programs = append(v.Programs, d.program(no))
 			}
 		}
-		if p.Machine.School == machine.ByHand {
-			for i, sec := range p.Sections {
-				if len(sec.Areas) > 0 {
-					v.Cheats = append(v.Cheats, d.cheat(i+1))
-				}
+		for i, sec := range p.Sections {
+			switch {
+			case len(sec.Areas) == 0:
+			case sec.Technique == &technique.Intarsia.Technique:
+				v.Layings = append(v.Layings, d.laying(i+1))
+			case p.Machine.School == machine.ByHand:
+				v.Cheats = append(v.Cheats, d.cheat(i+1))
 			}
 		}
 		v.Yarns = d.yarnUse()
 		v.AtOnce = pl.Totals.BobbinsAtOnce
 		for _, b := range pl.Bobbins {
+			wind := fmt.Sprintf("%.1f m", b.Metres)
+			if b.Cone {
+				wind = "from the feeder"
+			}
 			v.Bobbins = append(v.Bobbins, bobbinView{b.Name,
 				yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour},
-				fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, fmt.Sprintf("%.1f m", b.Metres)})
+				fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, wind})
 		}
 		v.Minutes, _ = beside.Minutes(pl)
 		s.render(c, "prepare", v)
@@ -164,6 +195,34 @@ func (d *opened) cheat(section int) cheatView {
 	for i, j := 0, len(v.Rows)-1; i < j; i, j = i+1, j-1 {
 		v.Rows[i], v.Rows[j] = v.Rows[j], v.Rows[i]
 	}
+	return v
+}
+
+// laying is what is laid by hand before each row of an intarsia section (from 1).
+func (d *opened) laying(section int) layingView {
+	p, pl := d.piece, d.result.Plan
+	v := layingView{Section: section, Name: p.Section(section).Title()}
+	from, wide := p.From, float64(p.To-p.From)+1
+	before := 0
+	for i := range pl.Passes {
+		now := &pl.Passes[i]
+		if now.Section == section && len(now.Lays) > 0 {
+			row := layingRow{Row: now.Row(), Counter: before, Right: now.Dir == machine.Right}
+			for j := range now.Lays {
+				l := &now.Lays[j]
+				row.Fields = append(row.Fields, layField{100 * float64(l.From-from) / wide, 100 * float64(l.To-l.From+1) / wide,
+					l.Bobbin, p.Yarns[l.Yarn-1].Colour})
+				row.Lays = append(row.Lays, now.SayLay(p, j))
+			}
+			if len(v.Rows) < mostCheatRows {
+				v.Rows = append(v.Rows, row)
+			} else {
+				v.More++
+			}
+		}
+		before = now.Counter
+	}
+	slices.Reverse(v.Rows)
 	return v
 }
 

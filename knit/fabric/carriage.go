@@ -26,6 +26,7 @@ type carriage struct {
 	laceAt   machine.Side     // the lace carriage lives on the left
 	feeders  [2]piece.YarnNo
 	hangs    [64]machine.Side // one feeder: where each yarn hangs
+	bobbin   piece.YarnNo     // out of a feeder, and laid by hand
 	standing [2]pass.Half     // the beds as they stand for the pass at work
 }
 
@@ -107,7 +108,9 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	case pass.Cut:
 		c.hangs[st.Yarn] = 0
 	case pass.Unthread:
-		c.feeders[st.Feeder-1] = 0
+		if c.feeders[st.Feeder-1] = 0; st.Bobbin != "" {
+			c.bobbin = st.Yarn
+		}
 	case pass.Park:
 		c.hangs[st.Yarn] = c.at
 		if c.feeders[0] == st.Yarn {
@@ -119,6 +122,9 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 				c.plan.Piece.YarnName(st.Yarn), c.at, at)
 		}
 		c.feeders[st.Feeder-1] = st.Yarn
+		if c.bobbin == st.Yarn {
+			c.bobbin = 0
+		}
 	}
 }
 
@@ -318,6 +324,9 @@ func (c *carriage) settle(p *pass.Pass) {
 	}
 	c.selectNext(p)
 	c.at = p.Dir
+	if c.bobbin != 0 && p.Main().Setting.Lays {
+		c.hangs[c.bobbin] = p.Dir
+	}
 	if !p.Free {
 		for _, y := range c.feeders {
 			if y != 0 {

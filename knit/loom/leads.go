@@ -1,6 +1,8 @@
 package loom
 
 import (
+	"slices"
+
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -18,6 +20,7 @@ import (
 type yarnState struct {
 	carriage machine.Side
 	feeder   piece.YarnNo
+	bobbin   piece.YarnNo // taken out of the feeder to be laid by hand: it goes with the carriage
 	side     [26 * 2]machine.Side
 }
 
@@ -28,8 +31,25 @@ func (s *yarnState) take(y piece.YarnNo) (threaded, cut bool) {
 		return false, false
 	}
 	cut = s.side[y] != 0 && s.side[y] != s.carriage
-	s.feeder, s.side[y] = y, s.carriage
+	s.feeder, s.side[y], s.bobbin = y, s.carriage, 0
 	return true, cut
+}
+
+// out takes the yarn out of the feeder: it hangs where it is, or becomes a bobbin of a row
+// that lays it by hand.
+func (s *yarnState) out(laid []piece.YarnNo) {
+	if slices.Contains(laid, s.feeder) && s.feeder != 0 {
+		s.bobbin = s.feeder
+	}
+	s.feeder = 0
+}
+
+// across moves the carriage without a yarn in the feeder; a bobbin is laid behind it.
+func (s *yarnState) across() {
+	s.carriage = s.carriage.Other()
+	if s.bobbin != 0 {
+		s.side[s.bobbin] = s.carriage
+	}
 }
 
 // pass knits once across; the yarn in the feeder goes with the carriage.
@@ -40,8 +60,9 @@ func (s *yarnState) pass() {
 
 // row knits one row, led by lead, and counts the cuts.
 func (s *yarnState) row(n *Need, lead int) (cuts int) {
-	for range n.Idle { // the yarn in the feeder comes out and hangs where it is
-		s.feeder, s.carriage = 0, s.carriage.Other()
+	for range n.Idle {
+		s.out(n.Laid)
+		s.across()
 	}
 	for i := range n.Yarns {
 		if _, cut := s.take(n.at(lead, i)); cut {

@@ -34,13 +34,14 @@ type Loom struct {
 	on       machine.Carriage // on the bed
 	knitter  machine.Carriage // the one that knitted last
 
-	feeders  [2]piece.YarnNo // what is threaded, where there are two
-	yarns    yarnState       // and where there is one: where every yarn lies
-	cams     [2]string       // the setting for each way, by its key; "": not set yet
-	purl     string          // of the purl carriage's levers, likewise
-	size     string          // of the stitch, as it is set
-	standing machine.Set     // chosen by hand: needles that the last pass has left forward
-	weighed  int             // rows of fabric when the weights were last moved
+	feeders  [2]piece.YarnNo         // what is threaded, where there are two
+	bobbins  map[piece.YarnNo]string // yarns that came out of a feeder to be laid by hand
+	yarns    yarnState               // and where there is one: where every yarn lies
+	cams     [2]string               // the setting for each way, by its key; "": not set yet
+	purl     string                  // of the purl carriage's levers, likewise
+	size     string                  // of the stitch, as it is set
+	standing machine.Set             // chosen by hand: needles that the last pass has left forward
+	weighed  int                     // rows of fabric when the weights were last moved
 
 	parts   []pass.RowPart                // what passes work, kept together
 	shows   *[machine.MaxBed]piece.YarnNo // what each needle shows; nil where nobody asks

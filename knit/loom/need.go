@@ -19,10 +19,11 @@ type Work struct {
 // Need is the yarns that a row takes, in the order of the file.
 type Need struct {
 	Yarns []piece.YarnNo
-	Free  bool          // either of two may go in either feeder, or lead
-	Idle  int           // passes that the row makes without a yarn from the feeder
-	Twice bool          // its one yarn knits two passes
-	Shows []machine.Set // the needles that show each, where the technique has looked
+	Free  bool           // either of two may go in either feeder, or lead
+	Idle  int            // passes that the row makes without a yarn from the feeder
+	Laid  []piece.YarnNo // yarns that it lays by hand: of them one in the feeder becomes a bobbin
+	Twice bool           // its one yarn knits two passes
+	Shows []machine.Set  // the needles that show each, where the technique has looked
 }
 
 // Only is a need of one yarn; none where it is 0.

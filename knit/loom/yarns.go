@@ -14,6 +14,9 @@ func (l *Loom) takeYarns(p *pass.Pass) {
 	switch {
 	case p.Free && p.Main().Setting.Lays:
 		l.changeYarns(p)
+		if l.Machine.EmptyCounts {
+			l.counter++
+		}
 	case p.Free && !p.Main().Setting.Moves:
 		l.yarns.carriage = p.Dir
 	case !p.Free:
@@ -31,13 +34,13 @@ func (l *Loom) changeYarns(p *pass.Pass) {
 	}
 	for f := range l.feeders {
 		if old := l.feeders[f]; old != 0 && old != p.Yarn(f+1) {
-			p.Before = append(p.Before, pass.UnthreadStep(f+1, old))
+			p.Before = append(p.Before, pass.UnthreadStep(f+1, old, l.bobbins[old]))
 		}
 	}
 	for f := range l.feeders {
 		y := p.Yarn(f + 1)
 		if y != 0 && y != l.feeders[f] {
-			p.Before = append(p.Before, pass.ThreadStep(f+1, y))
+			p.Before = append(p.Before, pass.ThreadStep(f+1, y, l.backFrom(y)))
 			l.Plan.Totals.Threadings++
 		}
 		l.feeders[f] = y
@@ -49,11 +52,14 @@ func (l *Loom) changeYarns(p *pass.Pass) {
 func (l *Loom) changeYarn(p *pass.Pass) {
 	y, old := p.Yarn(1), l.yarns.feeder
 	if y == 0 { // yarns laid by hand, or none: what is in the feeder comes out
-		if old != 0 {
+		if name := l.bobbins[old]; name != "" {
+			p.Before = append(p.Before, pass.UnthreadStep(1, old, name))
+			l.yarns.out([]piece.YarnNo{old})
+		} else if old != 0 {
 			p.Before = append(p.Before, pass.ParkStep(old, l.carriage))
-			l.yarns.feeder = 0
+			l.yarns.out(nil)
 		}
-		l.yarns.carriage = l.carriage.Other()
+		l.yarns.across()
 		return
 	}
 	threaded, cut := l.yarns.take(y)
@@ -66,10 +72,36 @@ func (l *Loom) changeYarn(p *pass.Pass) {
 			l.Plan.Totals.Cuts++
 			l.farSide(p, y)
 		}
-		p.Before = append(p.Before, pass.ThreadStep(1, y))
+		p.Before = append(p.Before, pass.ThreadStep(1, y, l.backFrom(y)))
 		l.Plan.Totals.Threadings++
 	}
 	l.yarns.pass()
+}
+
+// Threaded lists the yarns in the feeders.
+func (l *Loom) Threaded() (yarns []piece.YarnNo) {
+	for _, y := range append(l.feeders[:], l.yarns.feeder) {
+		if y != 0 {
+			yarns = append(yarns, y)
+		}
+	}
+	return yarns
+}
+
+// IsBobbin says that the yarn in a feeder comes out to be laid by hand, under a name, as the
+// yarns are changed next.
+func (l *Loom) IsBobbin(y piece.YarnNo, name string) {
+	if l.bobbins == nil {
+		l.bobbins = map[piece.YarnNo]string{}
+	}
+	l.bobbins[y] = name
+}
+
+// backFrom is the bobbin that a yarn was before it goes back into a feeder, "" if it was none.
+func (l *Loom) backFrom(y piece.YarnNo) string {
+	name := l.bobbins[y]
+	delete(l.bobbins, y)
+	return name
 }
 
 // farSide reports a yarn that had to be cut because it lay on the other side.

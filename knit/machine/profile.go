@@ -75,6 +75,7 @@ type Profile struct {
 	Intarsia     bool
 	TuckSelected string // knit or tuck: what selected needles do on tuck cams
 	WeaveSel     string // hidden or shown
+	EmptyCounts  bool   // the empty pass before yarns laid by hand moves the counter
 	ResetEach    bool   // tucking needles are set again after every pass
 	HeldPasses   bool   // the yarn does not catch on a needle in full hold between two that knit
 	Near         bool   // the patterned bed is the one nearest to her: its knit side faces her

@@ -24,6 +24,7 @@ type stepJSON struct {
 	Value   *int   `json:"value,omitempty"`
 	Cams    string `json:"cams,omitempty"`
 	Carry   string `json:"carriage,omitempty"`
+	Bobbin  string `json:"bobbin,omitempty"`
 	Size    string `json:"size,omitempty"`
 	Text    string `json:"text"`
 }
@@ -86,7 +87,7 @@ type planJSON struct {
 func (pl *Plan) stepJSON(st *Step) stepJSON {
 	p := pl.Piece
 	j := stepJSON{Do: st.Do, Needles: st.Needles.String(), Tool: st.Tool, Feeder: st.Feeder,
-		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Text: st.Say(p)}
+		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Bobbin: st.Bobbin, Text: st.Say(p)}
 	switch st.Do {
 	case Transfer, SetCams:
 		j.Dir = st.Side.String()
@@ -206,6 +207,9 @@ func (pl *Plan) String() string {
 		}
 		for j := range s.Before {
 			fmt.Fprintf(&b, "        - %s\n", s.Before[j].Say(p))
+		}
+		for j := range s.Lays {
+			fmt.Fprintf(&b, "        lay %s\n", s.SayLay(p, j))
 		}
 		fmt.Fprintf(&b, "%5d  %s  row %-4d counter %-4d %-6s %s\n", s.N, s.Dir.Arrow(), s.Row(), s.Counter,
 			pl.yarnWords(s), pl.needleWords(s))

@@ -19,7 +19,7 @@ type Totals struct {
 }
 
 // Bobbin is one length of yarn laid by hand: rows and stitches are what it knits, Metres
-// what to wind. Each bobbin leaves two ends to darn.
+// what to wind. Each bobbin but one from the feeder leaves two ends to darn.
 type Bobbin struct {
 	Name              string
 	Yarn              piece.YarnNo
@@ -27,6 +27,7 @@ type Bobbin struct {
 	FirstRow, LastRow int
 	Stitches          int
 	Metres            float64
+	Cone              bool           // it is the yarn that came out of the feeder: nothing to wind, no end to anchor
 	Left, Right       machine.Needle // of its field in the last row
 }
 

@@ -1,7 +1,9 @@
 package pass
 
 import (
+	"cmp"
 	"fmt"
+	"strings"
 
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -35,11 +37,18 @@ func (st *Step) Say(p *piece.Piece) string {
 	case ToWork:
 		return fmt.Sprintf("Put %v %s", st.Needles, m.Word("work"))
 	case Thread:
+		if st.Bobbin != "" {
+			return fmt.Sprintf("Put %s, which was bobbin %s, back in %s", yarn, st.Bobbin, cmp.Or(feeder, "the feeder"))
+		}
 		if feeder == "" {
 			return fmt.Sprintf("Thread %s", yarn)
 		}
 		return fmt.Sprintf("Thread %s in %s", yarn, feeder)
 	case Unthread:
+		if st.Bobbin != "" {
+			return fmt.Sprintf("Take %s out of %s without cutting it: it is bobbin %s now", yarn,
+				cmp.Or(feeder, "the feeder"), st.Bobbin)
+		}
 		return fmt.Sprintf("Take %s out of %s", yarn, feeder)
 	case Cut:
 		return fmt.Sprintf("Cut %s, which hangs on the %v, and bring its end here", yarn, st.Side)
@@ -104,6 +113,22 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Bind off %s", words.Stitches(st.Needles.Len()))
 	}
 	return st.Text
+}
+
+// SayLay is lay i (from 0) of the pass in words, with the way in which it is laid: "2 spruce B1,
+// from beneath A2, R8 to L3".
+func (p *Pass) SayLay(pc *piece.Piece, i int) string {
+	l := &p.Lays[i]
+	from, to := l.From, l.To
+	if p.Dir == machine.Left {
+		from, to = to, from
+	}
+	beneath := ""
+	if p.Main().Setting.Lays && i > 0 && !l.First {
+		beneath = fmt.Sprintf(", from beneath %s", p.Lays[i-1].Bobbin)
+	}
+	return strings.Join(strings.Fields(fmt.Sprintf("%d %s %s", i+1, pc.YarnName(l.Yarn), l.Bobbin)), " ") +
+		fmt.Sprintf("%s, %v to %v", beneath, from, to)
 }
 
 // Short is the step in a few words, for the rail; "" where the rail stays quiet.

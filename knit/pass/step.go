@@ -17,8 +17,8 @@ const (
 	BringForward Do = "bring-forward" // Needles
 	ToHold       Do = "to-hold"       // Needles
 	ToWork       Do = "to-work"       // Needles
-	Thread       Do = "thread"        // Yarn, Feeder
-	Unthread     Do = "unthread"      // Yarn, Feeder
+	Thread       Do = "thread"        // Yarn, Feeder, Bobbin
+	Unthread     Do = "unthread"      // Yarn, Feeder, Bobbin
 	Cut          Do = "cut"           // Yarn, Side where it hangs
 	Park         Do = "park"          // Yarn, Side where it is left
 	Transfer     Do = "transfer"      // Needles, Side they go to, Tool
@@ -53,6 +53,7 @@ type Step struct {
 	Setting  machine.Setting  // to which the cams are set
 	Control  Control
 	Size     string
+	Bobbin   string
 	Text     string
 }
 
@@ -74,12 +75,15 @@ func CastOnStep(needles machine.Set, y piece.YarnNo) Step {
 // NeedleStep moves needles: forward, to hold, to rest.
 func NeedleStep(do Do, needles machine.Set) Step { return Step{Do: do, Needles: needles} }
 
-// ThreadStep puts a yarn in a feeder (from 1).
-func ThreadStep(feeder int, y piece.YarnNo) Step { return Step{Do: Thread, Feeder: feeder, Yarn: y} }
+// ThreadStep puts a yarn in a feeder (from 1); bobbin is the one that it was laid from
+// before, "" if none.
+func ThreadStep(feeder int, y piece.YarnNo, bobbin string) Step {
+	return Step{Do: Thread, Feeder: feeder, Yarn: y, Bobbin: bobbin}
+}
 
-// UnthreadStep takes a yarn out of a feeder (from 1).
-func UnthreadStep(feeder int, y piece.YarnNo) Step {
-	return Step{Do: Unthread, Feeder: feeder, Yarn: y}
+// UnthreadStep takes a yarn out of a feeder (from 1); bobbin is the one that it becomes, "" if none.
+func UnthreadStep(feeder int, y piece.YarnNo, bobbin string) Step {
+	return Step{Do: Unthread, Feeder: feeder, Yarn: y, Bobbin: bobbin}
 }
 
 // CutStep cuts a yarn that hangs on a side, so that it can be joined anew.

@@ -28,6 +28,7 @@ func byCard(m *machine.Profile) bool     { return m.Program == machine.PunchCard
 func byProgram(m *machine.Profile) bool  { return m.Program == machine.Electronic }
 func selects(m *machine.Profile) bool    { return m.Selects() }
 func purls(m *machine.Profile) bool      { return m.PurlCarriage }
+func lays(m *machine.Profile) bool       { return m.Intarsia }
 func programmed(m *machine.Profile) bool { return m.Program != machine.NoProgram }
 
 // MachineFields is the table by which machines are read and their pages made, in the order
@@ -62,6 +63,7 @@ var MachineFields = []MachineField{
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PurlAhead = n.word("now", "ahead") == "ahead" }},
 	yes("weave", "Weaving guides", func(m *machine.Profile) *bool { return &m.Weave }, nil),
 	yes("intarsia", "Knits yarns laid by hand", func(m *machine.Profile) *bool { return &m.Intarsia }, nil),
+	yes("empty_counts", "Its empty pass moves the counter", func(m *machine.Profile) *bool { return &m.EmptyCounts }, lays),
 	word("tuck_selected", "On tuck, needles forward", func(m *machine.Profile) *string { return &m.TuckSelected },
 		nil,
 		Word{"knit", "knit, those at rest tuck"}, Word{"tuck", "tuck, those at rest knit"}),

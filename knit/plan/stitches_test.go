@@ -147,6 +147,51 @@ func TestPurlCarriageAlone(t *testing.T) {
 	}
 }
 
+// TestFromTheFeeder: at an intarsia section the yarn in the feeder becomes the bobbin of the
+// field of its colour that is nearest to where it hangs, uncut; afterwards it goes back, and
+// is where the last row left it. Whether the empty pass counts is the machine's.
+func TestFromTheFeeder(t *testing.T) {
+	after := map[string]any{"technique": "plain", "rows": 1, "yarn": "A"}
+	for _, c := range []struct {
+		machine string
+		plain   int // rows before
+		said    string
+	}{
+		{"hand-chunky", 2, "Take yarn A out of the feeder without cutting it: it is bobbin A2 now; Put yarn A, which was bobbin A2, back in the feeder"},
+		{"hand-chunky", 1, "Take yarn A out of the feeder without cutting it: it is bobbin A1 now; Put yarn A, which was bobbin A1, back in the feeder"},
+		{"card-direct", 2, "Take yarn A out of feeder 1 without cutting it: it is bobbin A2 now; Put yarn A, which was bobbin A2, back in feeder 1"},
+	} {
+		for _, counts := range []bool{false, true} {
+			pl := plan.Make(piecetest.New(t, c.machine, "L4", "R4", []string{"..##....", "..##....", "..##...."},
+				set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true), set("/machine/empty_counts", counts),
+				set("/sections/-", after), before(c.plain, "A")))
+			var said []string
+			for i := range pl.Passes {
+				for j := range pl.Passes[i].Before {
+					if st := &pl.Passes[i].Before[j]; st.Bobbin != "" {
+						said = append(said, st.Say(pl.Piece))
+					}
+				}
+			}
+			last := pl.Passes[len(pl.Passes)-1]
+			f := technique.Prove(pl)
+			if strings.Join(said, "; ") != c.said || pl.Totals.Cuts != 0 || pl.Totals.Threadings != 2 || !f.Matches() {
+				t.Errorf("%s, %d rows: %q, %+v, %s %v", c.machine, c.plain, said, pl.Totals, f.First, f.Faults)
+			}
+			if want := map[bool]int{false: c.plain + 4, true: c.plain + 5}[counts]; last.Counter != want || last.Run != c.plain+4 {
+				t.Errorf("%s: the counter reads %d after the last pass", c.machine, last.Counter)
+			}
+		}
+	}
+	// A yarn that no field of the first row has hangs where it was, and is cut from the far side.
+	pl := plan.Make(piecetest.New(t, "hand-chunky", "L4", "R4", []string{"..##...."}, set("/sections/0/technique", "intarsia"),
+		set("/sections/0/rows", 2), set("/sections/-", map[string]any{"technique": "plain", "rows": 1, "yarn": "C"}),
+		before(2, "C")))
+	if pl.Totals.Cuts != 1 || !technique.Prove(pl).Matches() || !strings.Contains(pl.String(), "lay 2 yarn B B1, from beneath A2, L1 to L2") {
+		t.Errorf("cuts %d\n%s", pl.Totals.Cuts, pl)
+	}
+}
+
 // TestBobbins: laid in the direction the carriage goes, no twist on a bobbin's first
 // row, both ends to darn, and a bobbin left far from where it is wanted.
 func TestBobbins(t *testing.T) {

@@ -214,7 +214,7 @@ func TestSpoilt(t *testing.T) {
 			func(pl *pass.Plan) { pl.Passes[1].Lays = pl.Passes[1].Lays[:2] }},
 		{finding.LaidOutOfOrder, "hand-chunky", figure, laid, func(pl *pass.Plan) { slices.Reverse(pl.Passes[1].Lays) }},
 		{finding.YarnWrongSide, "hand-mid", figure, nil,
-			func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1)) }},
+			func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1, "")) }},
 		{finding.StitchDropped, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			both := machine.Range(machine.L(2), machine.L(1))
 			pl.Passes[2].Main().Sets, pl.Passes[3].Main().Select, pl.Programs[1][0] = both, both, both
@@ -261,7 +261,7 @@ func TestSpoilt(t *testing.T) {
 				remove(&pl.Passes[i], pass.Thread)
 				pl.Passes[i].Main().Yarns = []piece.YarnNo{pl.Passes[i].Yarn(1), 0}
 			}
-			pl.Passes[0].Before = append(pl.Passes[0].Before, pass.ThreadStep(1, 1))
+			pl.Passes[0].Before = append(pl.Passes[0].Before, pass.ThreadStep(1, 1, ""))
 		}},
 		{finding.CarriagesClash, "card-preselect", lace, moved, func(pl *pass.Plan) { remove(&pl.Passes[6], pass.Remove) }},
 	} {

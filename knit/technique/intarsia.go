@@ -23,9 +23,13 @@ var Intarsia = Technique{
 		}
 		return ""
 	},
-	Yarns: func(_ *piece.Piece, _ *bed.Placed, row int) (loom.Need, *finding.Finding) {
-		if row == 1 {
-			return loom.Need{Idle: 2}, nil // the pass that brings the needles to the laying position, and the row
+	Yarns: func(_ *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
+		if row == 1 { // the pass that brings the needles to the laying position, and the row
+			n := loom.Need{Idle: 2}
+			for _, f := range Fields(s, 1) {
+				n.Laid = append(n.Laid, f.Yarn)
+			}
+			return n, nil
 		}
 		return loom.Need{Idle: 1}, nil
 	},
@@ -123,16 +127,21 @@ type bobbins struct {
 
 func intarsiaRow(l *loom.Loom, w loom.Work) {
 	st, pl := loom.State[bobbins](l), l.Plan
+	fields := Fields(w.Placed, w.Row)
+	cones := map[string]bool{}
 	if w.Row == 1 {
-		bring := l.Extra(machine.LaidYarns, nil)
-		bring.Free = true
-		l.Go(bring)
 		st.fields, st.inUse = nil, nil
 		if st.laid == nil {
 			st.laid = map[piece.YarnNo]int{}
 		}
+		for y, name := range st.fromFeeders(l, fields) {
+			l.IsBobbin(y, name)
+			cones[name] = true
+		}
+		bring := l.Extra(machine.LaidYarns, nil)
+		bring.Free = true
+		l.Go(bring)
 	}
-	fields := Fields(w.Placed, w.Row)
 	from := Continue(st.fields, fields)
 	here := l.Stands(machine.KnitCarriage)
 	inUse, lays := make([]int, len(fields)), make([]pass.Lay, 0, len(fields))
@@ -141,10 +150,13 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	for j, f := range fields {
 		if from[j] < 0 {
 			st.laid[f.Yarn]++
-			pl.Bobbins = append(pl.Bobbins, pass.Bobbin{Name: fmt.Sprintf("%s%d", l.Piece.YarnID(f.Yarn),
-				st.laid[f.Yarn]), Yarn: f.Yarn, Section: w.Placed.No, FirstRow: w.Row})
+			name := bobbinName(l, f.Yarn, st.laid[f.Yarn])
+			pl.Bobbins = append(pl.Bobbins, pass.Bobbin{Name: name, Yarn: f.Yarn, Section: w.Placed.No, FirstRow: w.Row,
+				Cone: cones[name]})
 			inUse[j] = len(pl.Bobbins) - 1
-			on = on.Or(machine.Range(f.From, f.To))
+			if !cones[name] {
+				on = on.Or(machine.Range(f.From, f.To))
+			}
 		} else {
 			inUse[j] = st.inUse[from[j]]
 			reach(l, w, &pl.Bobbins[inUse[j]], f, here)
@@ -158,7 +170,7 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 		slices.Reverse(lays)
 	}
 	for _, lay := range lays {
-		if lay.First {
+		if lay.First && !cones[lay.Bobbin] {
 			begun = append(begun, lay.Bobbin)
 		}
 	}
@@ -168,11 +180,41 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	p := l.New(w, machine.LaidYarns)
 	p.Main().Yarns, p.Lays = nil, lays
 	if len(begun) > 0 {
-		p.Before = []pass.Step{pass.NoteStep(fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "),
-			here), here, on)}
+		p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "),
+			here), here, on))
+	}
+	switch {
+	case w.Row == 1:
+		p.Before = append(p.Before, pass.NoteStep("Lay the yarns in their order into the open hooks, and hold them down against the bed with a light hand while the carriage passes",
+			0, machine.Set{}))
+	case w.Row == 2 && len(lays) > 1:
+		p.Before = append(p.Before, pass.NoteStep("From here on pick up each yarn from beneath the one before. The twists of one row undo themselves on the next: leave the bobbins as they hang",
+			0, machine.Set{}))
 	}
 	l.Go(p)
 	wind(l)
+}
+
+func bobbinName(l *loom.Loom, y piece.YarnNo, n int) string {
+	return fmt.Sprintf("%s%d", l.Piece.YarnID(y), n)
+}
+
+// fromFeeders names the bobbins that the yarns in the feeders become, as the first row has
+// fields of their colours: each the field that is nearest to where the yarn hangs (rules 5.7).
+func (st *bobbins) fromFeeders(l *loom.Loom, fields []Field) map[piece.YarnNo]string {
+	names := map[piece.YarnNo]string{}
+	for _, y := range l.Threaded() {
+		n := 0
+		for _, f := range fields {
+			if f.Yarn != y {
+				continue
+			}
+			if n++; names[y] == "" || l.Stands(machine.KnitCarriage) == machine.Right {
+				names[y] = bobbinName(l, y, st.laid[y]+n)
+			}
+		}
+	}
+	return names
 }
 
 // reach reports a bobbin that hangs far from where its field wants it: it hangs at the end
