@@ -34,9 +34,6 @@ func Before(f *fabric.Fabric, i int) *Band {
 		Needles: needles(f, i), See: see(f, i), Next: next(pl, i)}
 	if p.Main().Setting.Moves {
 		b.Moves = laceMoves(p)
-		if p.Line > 0 {
-			b.Moves += fmt.Sprintf("; reads line %d", p.Line)
-		}
 	}
 	for j := range p.Before {
 		if st := &p.Before[j]; st.Hands() {
@@ -77,12 +74,26 @@ func rowWords(pl *pass.Plan, p *pass.Pass) string {
 	return fmt.Sprintf("row %d of %d, to the %v", p.Row(), rows, p.Dir)
 }
 
-// laceMoves says what a pass of the lace carriage does now.
+// laceMoves says what a pass of the lace carriage does now: what it moves, what it selects
+// for the next, or why it goes at all.
 func laceMoves(p *pass.Pass) string {
-	if p.Main().Select.Empty() {
-		return "moves nothing"
+	var parts []string
+	half := p.Main()
+	if n := half.Select.Len(); n > 0 {
+		parts = append(parts, fmt.Sprintf("moves %s to the %v", words.Stitches(n), p.Dir))
 	}
-	return fmt.Sprintf("moves %s to the %v", words.Stitches(p.Main().Select.Len()), p.Dir)
+	switch {
+	case !half.Sets.Empty() && len(parts) == 0:
+		parts = append(parts, fmt.Sprintf("selects %d", half.Sets.Len()))
+	case !half.Sets.Empty():
+		parts = append(parts, fmt.Sprintf("selects the next %d", half.Sets.Len()))
+	case len(parts) == 0:
+		parts = append(parts, "goes back for its place")
+	}
+	if p.Line > 0 {
+		parts = append(parts, fmt.Sprintf("reads line %d", p.Line))
+	}
+	return strings.Join(parts, "; ")
 }
 
 // turn names the carriage that goes now, in a piece where it is not always the same.

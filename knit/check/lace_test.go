@@ -243,7 +243,7 @@ func TestGauge(t *testing.T) {
 func TestLaceCounter(t *testing.T) {
 	p, err := technique.Piece(laceDocument(t, "hand-mid", "L6", "R6", []string{"......", "/o..o\\"},
 		set("/sections/0/rows", 6), set("/options", map[string]any{"counter": "repeat"}),
-		set("/limits", map[string]any{"weights": 4}), piecetest.Before(2, "A")))
+		set("/limits", map[string]any{"lifeline": 4}), piecetest.Before(2, "A")))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -258,6 +258,51 @@ func TestLaceCounter(t *testing.T) {
 	}
 	if counters != "1 2 1 2 3 4 1 2 3 4 1 2 3 4 " || lifelines != "3 7 11 " {
 		t.Errorf("counters %s, lifelines before rows %s", counters, lifelines)
+	}
+}
+
+// TestLaceByCard: everything that hands do for lace from a card, in the order in which it can
+// be done; what each pass does now; lifelines as often as the piece says, with what brings
+// her back to them; and a look after each moving pass, where she wants one.
+func TestLaceByCard(t *testing.T) {
+	for limit, lines := range map[int]string{1: "3 7 11", 4: "3 7 11", 5: "3 11", 12: "3", 0: ""} {
+		p, err := technique.Piece(laceDocument(t, "card-preselect", "L6", "R6", []string{"......", "/o..o\\"},
+			set("/sections/0/rows", 6), set("/limits", map[string]any{"lifeline": limit}), set("/options", map[string]any{"look": "on"}),
+			piecetest.Before(2, "A")))
+		if err != nil {
+			t.Fatal(err)
+		}
+		pl := plan.Make(p)
+		var steps, lifelines, looks []string
+		for i := range pl.Passes {
+			for j := range pl.Passes[i].Before {
+				st := &pl.Passes[i].Before[j]
+				if i == 2 || i == 3 {
+					steps = append(steps, fmt.Sprintf("%d %s", i+1, strings.Fields(st.Say(p))[0]))
+				}
+				switch st.Do {
+				case pass.Lifeline:
+					lifelines = append(lifelines, fmt.Sprint(pl.Passes[i].Run+1))
+					if st.Pass != i+1 || st.Value != pl.Passes[i-1].Counter || st.Window != pl.Passes[i].Window {
+						t.Errorf("lifeline %+v before pass %d", st, i+1)
+					}
+				case pass.Inspect:
+					looks = append(looks, fmt.Sprintf("%d %v/%v", i+1, st.Needles, st.Doubled))
+				}
+			}
+		}
+		if limit == 12 && (strings.Join(steps, ", ") !=
+			"3 Lay, 3 Put, 3 Lock, 3 Park, 3 Bring, 3 Set, 4 Release" || !strings.HasPrefix(strings.Join(looks, ", "),
+			"5 L5,R2/L6,R1, 6 L5,L2,R2,R5/L6,L1-R1,R6")) {
+			t.Errorf("steps %q, looks %q\n%s", steps, looks, pl)
+		}
+		if strings.Join(lifelines, " ") != lines {
+			t.Errorf("every %d rows: lifelines before rows %v, want %s", limit, lifelines, lines)
+		}
+		if text := pl.String(); limit == 12 && (!strings.Contains(text, "reads line 1; selects 2 for the next") ||
+			!strings.Contains(text, "moves L5,R2 one needle to the left")) {
+			t.Error(text)
+		}
 	}
 }
 
@@ -282,7 +327,7 @@ func TestFineAndOpen(t *testing.T) {
 			}
 		}
 	}
-	if said != "section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 ||
+	if said != "section 2 lace: transfer; section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 ||
 		r.Fabric.Doubled <= 8 {
 		t.Errorf("announced: %s; %d eyelets, %d doubled, %s", said, r.Fabric.Eyelets, r.Fabric.Doubled, r.Fabric.First)
 	}

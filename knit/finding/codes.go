@@ -349,6 +349,13 @@ const (
 	//	\o..o/
 	LaceLean Code = "lace-lean"
 
+	// LaceMirror occurs when the mirror image of the lace would take fewer passes of the lace carriage.
+	//
+	// Example:
+	//	card-preselect L6-R6 lace
+	//	./o...
+	LaceMirror Code = "lace-mirror"
+
 	// LaceBias occurs when every move goes one way, so that the fabric slants.
 	//
 	// Example:

@@ -26,6 +26,9 @@ type stepJSON struct {
 	Carry   string `json:"carriage,omitempty"`
 	Bobbin  string `json:"bobbin,omitempty"`
 	Size    string `json:"size,omitempty"`
+	Window  int    `json:"window,omitempty"`
+	Pass    int    `json:"pass,omitempty"`
+	Doubled string `json:"doubled,omitempty"`
 	Text    string `json:"text"`
 }
 
@@ -87,7 +90,8 @@ type planJSON struct {
 func (pl *Plan) stepJSON(st *Step) stepJSON {
 	p := pl.Piece
 	j := stepJSON{Do: st.Do, Needles: st.Needles.String(), Tool: st.Tool, Feeder: st.Feeder,
-		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Bobbin: st.Bobbin, Text: st.Say(p)}
+		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Bobbin: st.Bobbin, Window: st.Window,
+		Pass: st.Pass, Doubled: st.Doubled.String(), Text: st.Say(p)}
 	switch st.Do {
 	case Transfer, SetCams:
 		j.Dir = st.Side.String()
@@ -238,7 +242,11 @@ func (pl *Plan) yarnWords(p *Pass) string {
 
 func (pl *Plan) needleWords(p *Pass) string {
 	var parts []string
-	if h := p.Main(); !h.Select.Empty() {
+	h := p.Main()
+	switch {
+	case h.Setting.Moves && !h.Select.Empty():
+		parts = append(parts, fmt.Sprintf("moves %v one needle to the %v", h.Select, p.Dir))
+	case !h.Select.Empty():
 		parts = append(parts, "forward "+h.Select.String())
 	}
 	if h := p.Main(); !h.Hold.Empty() {
@@ -247,8 +255,12 @@ func (pl *Plan) needleWords(p *Pass) string {
 	if p.Line > 0 {
 		parts = append(parts, fmt.Sprintf("reads line %d", p.Line))
 	}
-	if p.Lace.Why != "" {
+	switch {
+	case p.Lace.Why == "":
+	case p.Lace.Blank:
 		parts = append(parts, p.Lace.Why)
+	case !h.Sets.Empty():
+		parts = append(parts, fmt.Sprintf("selects %d for the next", h.Sets.Len()))
 	}
 	return strings.Join(parts, "; ")
 }

@@ -106,7 +106,21 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v",
 			words.Stitches(st.Needles.Len()), st.Side, st.Tool, st.Needles)
 	case Lifeline:
-		return fmt.Sprintf("Lay a lifeline through this plain row, at %d on the counter", st.Value)
+		at := fmt.Sprintf("%d on the counter", st.Value)
+		if st.Window > 0 {
+			at += fmt.Sprintf(", card number %d", st.Window)
+		}
+		return fmt.Sprintf("Lay a lifeline through this plain row, and note it: %s, before pass %d", at, st.Pass)
+	case Inspect:
+		said := "Look: "
+		if !st.Needles.Empty() {
+			said += fmt.Sprintf("empty %v", st.Needles)
+		}
+		if !st.Doubled.Empty() {
+			said = strings.TrimSuffix(fmt.Sprintf("%s, doubled %v", said, st.Doubled), ", ")
+			said = strings.Replace(said, "Look: , ", "Look: ", 1)
+		}
+		return said + ", the others one loop each"
 	case Reform:
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
 	case BindOff:
@@ -170,6 +184,8 @@ func (st *Step) Short(p *piece.Piece) string {
 		return fmt.Sprintf("move %d %v", st.Needles.Len(), st.Side)
 	case Lifeline:
 		return "lifeline"
+	case Inspect:
+		return "look"
 	case Reform:
 		return fmt.Sprintf("reform %d as purl", st.Needles.Len())
 	case Attach:

@@ -33,7 +33,8 @@ const (
 	SetCounter  Do = "counter"  // Value
 	CardLock    Do = "card-lock"
 	CardRelease Do = "card-release"
-	Lifeline    Do = "lifeline" // Value the counter's reading
+	Lifeline    Do = "lifeline" // Value the counter's reading, Window the card's number, Pass the one that comes next
+	Inspect     Do = "inspect"  // Needles that are empty, Doubled
 	Note        Do = "note"     // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
 	Care        Do = "care"     // Text
 )
@@ -47,6 +48,9 @@ type Step struct {
 	Feeder   int          // from 1
 	Yarn     piece.YarnNo
 	Value    int
+	Window   int
+	Pass     int
+	Doubled  machine.Set
 	Section  int              // from 1
 	Carriage machine.Carriage // put on or taken off the bed
 	Other    machine.Carriage // the one that had the yarn before it
@@ -146,8 +150,14 @@ func CounterStep(n int) Step { return Step{Do: SetCounter, Value: n} }
 // CardStep locks or releases the card.
 func CardStep(do Do) Step { return Step{Do: do} }
 
-// LifelineStep lays a lifeline; the counter then reads n.
-func LifelineStep(n int) Step { return Step{Do: Lifeline, Value: n} }
+// LifelineStep lays a lifeline. The planner records where: the counter's reading, the number
+// in the card's window, and the pass that comes next.
+func LifelineStep() Step { return Step{Do: Lifeline} }
+
+// InspectStep looks which needles are empty and which doubled.
+func InspectStep(empty, doubled machine.Set) Step {
+	return Step{Do: Inspect, Needles: empty, Doubled: doubled}
+}
 
 // SweepStep sweeps the reader across by hand, so that it takes a line.
 func SweepStep(line int) Step {

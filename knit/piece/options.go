@@ -6,7 +6,7 @@ import (
 
 // Options choose between the schools of the rules: each is one of its words.
 type Options struct {
-	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles, Transfer string
+	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles, Transfer, Look string
 	// of two-pass rows; 0: whichever needs the fewest cuts
 	FirstYarn YarnNo
 }
@@ -44,6 +44,8 @@ var OptionTable = []Option{
 		func(o *Options) *string { return &o.EndNeedles }},
 	{"transfer", "Transfers", []Word{{"open", "open, with eyelets"}, {"fine", "fine, without"}},
 		func(o *Options) *string { return &o.Transfer }},
+	{"look", "After each moving pass of the lace carriage", []Word{{"off", "go on"},
+		{"on", "look which needles are empty and which doubled"}}, func(o *Options) *string { return &o.Look }},
 }
 
 // Default is the word that stands where the file has none.

@@ -90,10 +90,14 @@ type Area struct {
 }
 
 // Limits are in stitches or rows; 0 means the default of the rules. Weights is
-// the number of rows between two moves of the weights.
+// the number of rows between two moves of the weights, Lifeline that between two lifelines
+// in lace: at 1 or 2 every plain pair has one, at Never none has.
 type Limits struct {
-	Float, Tuck, TuckWide, Slip, Weave, Weights int
+	Float, Tuck, TuckWide, Slip, Weave, Weights, Lifeline int
 }
+
+// Never is the limit of what is not to be done at all.
+const Never = -1
 
 // Gauge is stitches and rows over 10 cm of the swatch; 0 where nobody has measured.
 type Gauge struct{ Stitches, Rows float64 }

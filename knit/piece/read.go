@@ -60,10 +60,15 @@ func (r *reader) piece(n node) {
 	if s := n.at("start").word("right", "left"); s == "left" {
 		p.Start = machine.Left
 	}
-	if l := n.at("limits"); !l.missing() && l.object("float", "tuck", "tuck_wide", "slip", "weave", "weights") {
+	if l := n.at("limits"); !l.missing() && l.object("float", "tuck", "tuck_wide", "slip", "weave", "weights", "lifeline") {
 		limit := func(key string) int { return l.at(key).whole(1, 10000) }
 		p.Limits = Limits{limit("float"), limit("tuck"), limit("tuck_wide"), limit("slip"), limit("weave"),
-			limit("weights")}
+			limit("weights"), 0}
+		if n := l.at("lifeline"); !n.missing() {
+			if p.Limits.Lifeline = n.whole(0, 10000); p.Limits.Lifeline == 0 {
+				p.Limits.Lifeline = Never
+			}
+		}
 	}
 	if g := n.at("gauge"); !g.missing() && g.object("stitches", "rows") {
 		measure := func(key string) float64 {

@@ -55,6 +55,10 @@ func (k *planner) number(s *section, from int) {
 		k.Programs[s.No-1] = program
 		if at := slices.IndexFunc(passes, func(p pass.Pass) bool { return p.Line == 1 }); at >= 0 {
 			k.setProgram(&passes[at], s.No)
+			if k.m.HasCard() && at+1 < len(passes) { // locked before the carriage comes on
+				passes[at].Before = append(passes[at].Before, pass.CardStep(pass.CardLock))
+				passes[at+1].Before = append(passes[at+1].Before, pass.CardStep(pass.CardRelease))
+			}
 		}
 		return
 	}
@@ -176,6 +180,21 @@ func (k *planner) setProgram(p *pass.Pass, section int) {
 		p.Before = append(p.Before, pass.CareStep(pass.CarePower))
 	}
 	p.Before = append(p.Before, pass.SetCardStep(section, k.Section(section).Section.FromLine))
+}
+
+// lifelines notes at each lifeline what brings her back to it: counter, card and pass.
+func (k *planner) lifelines() {
+	for i := range k.Passes {
+		p := &k.Passes[i]
+		for j := range p.Before {
+			if st := &p.Before[j]; st.Do == pass.Lifeline {
+				st.Pass, st.Window = p.N, p.Window
+				if i > 0 {
+					st.Value = k.Passes[i-1].Counter
+				}
+			}
+		}
+	}
 }
 
 // windows works out which number stands in the card's window before each pass, counted over

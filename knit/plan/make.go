@@ -51,6 +51,7 @@ func Make(p *piece.Piece) *pass.Plan {
 	}
 	k.link()
 	k.windows()
+	k.lifelines()
 	k.switches()
 	k.order()
 	k.count()

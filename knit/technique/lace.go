@@ -23,7 +23,7 @@ import (
 var Lace = Technique{
 	Technique: piece.Technique{
 		Name: "lace", Label: "lace", Drawn: piece.InLace, OneYarn: true,
-		Transforms: []string{"mirror"}, Changed: "mirrored and repeated", Options: []string{"lean", "transfer"},
+		Transforms: []string{"mirror"}, Changed: "mirrored and repeated", Options: []string{"lean", "transfer", "look"},
 		Sense: laceSense,
 	},
 	Lacks: func(m *machine.Profile, s *piece.Section) string {

@@ -6,6 +6,7 @@ import (
 	"vindel/knit/loom"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/piece"
 	"vindel/knit/words"
 )
 
@@ -17,11 +18,14 @@ type laceState struct {
 	lined int
 }
 
-// lifeline reminds of one at a plain row, as often as the weights are moved: before the
-// first transfers of a section, and then again once so many rows have been knitted.
+// lifelineEvery is the default number of rows between two lifelines.
+const lifelineEvery = 12
+
+// lifeline reminds of one at a plain row, as often as the piece says: before the first
+// transfers of a section, and then again once so many rows have been knitted.
 func lifeline(l *loom.Loom) {
-	st, last := loom.State[laceState](l), l.Last()
-	if last == nil || l.Course() == 0 || st.lined > 0 && l.Course()-st.lined < l.WeightsEvery() {
+	st, last, every := loom.State[laceState](l), l.Last(), piece.Limit(l.Piece.Limits.Lifeline, lifelineEvery)
+	if l.Piece.Limits.Lifeline == piece.Never || last == nil || l.Course() == 0 || st.lined > 0 && l.Course()-st.lined < every {
 		return
 	}
 	if below := l.Plan.Section(last.Section); len(last.Works) > 0 && last.Works[0].Part != plainRow &&
@@ -29,7 +33,7 @@ func lifeline(l *loom.Loom) {
 		return // its loops are still as the transfers left them
 	}
 	st.lined = l.Course()
-	l.Later(pass.LifelineStep(l.Counter()))
+	l.Later(pass.LifelineStep())
 }
 
 // laceCarriage runs the lace carriage: one pass a shift, and before them the pass that
@@ -43,10 +47,11 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 		setting = machine.FineTransfer
 	}
 	st := loom.State[laceState](l)
-	if st.set && fine != st.fine || !st.set && fine {
+	if !st.set || fine != st.fine {
 		l.Later(pass.SettingStep(setting, 0))
 	}
 	st.set, st.fine = true, fine
+	look := newLook(w, fine)
 	for i, s := range shifts {
 		p := l.New(w, setting)
 		p.Carriage, p.Free = machine.LaceCarriage, true
@@ -57,7 +62,56 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 		}
 		p.Lace.Why, p.Lace.Blank = why(shifts, i, ahead)
 		l.Go(p)
+		if look.shift(s) {
+			l.Later(pass.InspectStep(look.empty, look.doubled))
+		}
 	}
+}
+
+// look follows which needles the moves of a row leave empty and which doubled, for a
+// section that asks to look after each moving pass.
+type look struct {
+	on, fine       bool
+	loops          [machine.MaxBed]int
+	empty, doubled machine.Set
+}
+
+func newLook(w loom.Work, fine bool) *look {
+	k := &look{on: w.Placed.Section.Options.Look == "on", fine: fine}
+	for n := range w.InWork().All() {
+		k.loops[n+machine.MaxBed/2] = 1
+	}
+	return k
+}
+
+// shift makes the moves of a pass; true where there is something to look at.
+func (k *look) shift(s shift) bool {
+	if !k.on || s.needles.Empty() {
+		return false
+	}
+	way := machine.Needle(1)
+	if s.dir == machine.Left {
+		way = -1
+	}
+	for n := range s.needles.All() {
+		from, to := n+machine.MaxBed/2, n+way+machine.MaxBed/2
+		k.loops[to] += k.loops[from]
+		if !k.fine {
+			k.loops[from] = 0
+		}
+		for _, at := range []machine.Needle{n, n + way} {
+			k.empty.Remove(at)
+			k.doubled.Remove(at)
+			switch k.loops[at+machine.MaxBed/2] {
+			case 0:
+				k.empty.Add(at)
+			case 1:
+			default:
+				k.doubled.Add(at)
+			}
+		}
+	}
+	return true
 }
 
 // why says what the line that is read in pass i is for, and whether it is blank.

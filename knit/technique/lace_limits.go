@@ -121,6 +121,16 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		finding.Always(edit.InsertPlain(p, l.section, 2, p.YarnID(s.Section.RowYarn(1)))),
 		"Knit two plain rows first", "Stitches are transferred right after the cast-on, from tight loops: %v.",
 		l.early)
+	if as, image := l.mirror(); image < as {
+		var turn []edit.Change
+		for i := range s.Section.Areas {
+			turn = append(turn, edit.ToggleTransform(l.section, i+1, &s.Section.Areas[i], "mirror")...)
+		}
+		report(finding.LaceMirror, finding.Note, spot{rows: [2]int{1, s.Rows}, needles: s.Covered}, finding.Always(turn),
+			"Knit the mirror image, which leans the other way",
+			"The lace carriage takes %d passes over these rows; for the mirror image it would take %d, since that leans the way the carriage goes.",
+			as, image)
+	}
 	if l.left+l.right > 0 && (l.left == 0 || l.right == 0) {
 		way, other := "left", "right"
 		if l.right > 0 {
@@ -142,20 +152,39 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 // exact.
 func (l *laceCheck) exactCosts() (more int) {
 	s, m := l.pl.Section(l.section), &l.pl.Piece.Machine
-	passes := func(marks []chart.Stitch, exact bool) int {
-		t := newTransfers(marks, s.From, exact)
-		switch m.Lace {
-		case "separate":
-			return len(t.separate())
-		case "combined":
-			return len(t.combined())
-		}
-		return 0
-	}
 	for r := 1; r <= s.Rows; r++ {
-		if marks := s.StitchRow(r); moves(marks) {
-			more += passes(marks, true) - passes(marks, false)
-		}
+		marks := s.StitchRow(r)
+		more += lacePasses(m, marks, true) - lacePasses(m, marks, false)
 	}
 	return more
+}
+
+// lacePasses is how many passes of the lace carriage a row's transfers take; 0 by hand.
+func lacePasses(m *machine.Profile, marks []chart.Stitch, exact bool) int {
+	if !moves(marks) {
+		return 0
+	}
+	switch t := newTransfers(marks, 0, exact); m.Lace {
+	case "separate":
+		return len(t.separate()) + 1 // the pass that only selects
+	case "combined":
+		return len(t.combined())
+	}
+	return 0
+}
+
+// mirror compares the section with its mirror image: of a mesh and its image one goes with
+// the carriage and the other against it.
+func (l *laceCheck) mirror() (as, image int) {
+	s, m := l.pl.Section(l.section), &l.pl.Piece.Machine
+	for r := 1; r <= s.Rows; r++ {
+		marks := s.StitchRow(r)
+		as += lacePasses(m, marks, exactLeans(s))
+		turned := make([]chart.Stitch, len(marks))
+		for x, mark := range marks {
+			turned[len(marks)-1-x] = mark.Mirrored()
+		}
+		image += lacePasses(m, turned, exactLeans(s))
+	}
+	return as, image
 }
