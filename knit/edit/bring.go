@@ -45,7 +45,7 @@ func bringLace(p *piece.Piece, now *piece.Chart, c *chart.Chart, lace *piece.Tec
 		Set(at.To("shows"), shows), DrawnFor(now.Name, chart.KnitSide))
 	for i, sec := range p.Sections {
 		if !sec.Lace() && slices.ContainsFunc(sec.Areas, func(a piece.Area) bool { return a.Chart == now }) {
-			changes = append(changes, Set(Section(i).To("technique"), lace.Name)...)
+			changes = append(changes, Set(Section(i+1).To("technique"), lace.Name)...)
 		}
 	}
 	return changes

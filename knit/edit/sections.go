@@ -24,6 +24,12 @@ func SectionOption(section int, key, word string) []Change {
 // StartOn puts the carriage on a side before the first pass.
 func StartOn(side machine.Side) []Change { return Set(Member("start"), side.String()) }
 
+// FreePass sends the carriage across empty before a section's first row.
+func FreePass(section int) []Change { return Set(Section(section).To("free"), true) }
+
+// NoFreePass takes the free pass before a section out.
+func NoFreePass(section int) []Change { return Drop(Section(section).To("free")) }
+
 // FreeFirstYarn takes out the yarn that two-colour rows were told to begin with: of a
 // section, or, in the first, of the piece.
 func FreeFirstYarn(p *piece.Piece, section int) []Change {

@@ -327,11 +327,9 @@ func (c *carriage) settle(p *pass.Pass) {
 	if c.bobbin != 0 && p.Main().Setting.Lays {
 		c.hangs[c.bobbin] = p.Dir
 	}
-	if !p.Free {
-		for _, y := range c.feeders {
-			if y != 0 {
-				c.hangs[y] = p.Dir
-			}
+	for _, y := range c.feeders { // also through an empty pass
+		if y != 0 {
+			c.hangs[y] = p.Dir
 		}
 	}
 }

@@ -35,6 +35,16 @@ func (s *yarnState) take(y piece.YarnNo) (threaded, cut bool) {
 	return true, cut
 }
 
+// empty moves the carriage across without knitting. The yarn in the feeder goes with it where
+// the next row takes it; else it comes out first, and stays where it hangs.
+func (s *yarnState) empty(next piece.YarnNo) {
+	if s.carriage = s.carriage.Other(); s.feeder != next {
+		s.feeder = 0
+	} else if s.feeder != 0 {
+		s.side[s.feeder] = s.carriage
+	}
+}
+
 // out takes the yarn out of the feeder: it hangs where it is, or becomes a bobbin of a row
 // that lays it by hand.
 func (s *yarnState) out(laid []piece.YarnNo) {
@@ -60,6 +70,9 @@ func (s *yarnState) pass() {
 
 // row knits one row, led by lead, and counts the cuts.
 func (s *yarnState) row(n *Need, lead int) (cuts int) {
+	for range n.Empty {
+		s.empty(n.at(lead, 0))
+	}
 	for range n.Idle {
 		s.out(n.Laid)
 		s.across()

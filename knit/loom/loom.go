@@ -35,6 +35,7 @@ type Loom struct {
 	knitter  machine.Carriage // the one that knitted last
 
 	feeders  [2]piece.YarnNo         // what is threaded, where there are two
+	coming   piece.YarnNo            // that the row after an empty pass takes
 	bobbins  map[piece.YarnNo]string // yarns that came out of a feeder to be laid by hand
 	yarns    yarnState               // and where there is one: where every yarn lies
 	cams     [2]string               // the setting for each way, by its key; "": not set yet
@@ -306,7 +307,7 @@ func (l *Loom) Part(w Work, n int) []pass.RowPart {
 }
 
 // OtherSide is the finding that a section needs the carriage on the other side, with what
-// brings it there: the other side to start from, or one row more in the section before.
+// brings it there: the other side to start from, or a free pass before the section.
 func (l *Loom) OtherSide(side machine.Side, text string) finding.Finding {
 	no := l.placed.No
 	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: no, Rows: [2]int{1, 1},
@@ -315,7 +316,12 @@ func (l *Loom) OtherSide(side machine.Side, text string) finding.Finding {
 		f.Fix, f.Mend = fmt.Sprintf("Start with the carriage on the %v", side), finding.Always(edit.StartOn(side))
 		return f
 	}
-	rows := l.Plan.Section(no-1).Rows + 1
-	f.Fix, f.Mend = fmt.Sprintf("Knit one more row before it: %d", rows), finding.Always(edit.SectionRows(no-1, rows))
+	if l.placed.Section.Free {
+		f.Fix, f.Mend = "Leave out the free pass before it", finding.Always(edit.NoFreePass(no))
+		return f
+	}
+	f.Fix = fmt.Sprintf("Send the carriage across empty first, a free pass, which costs no row; or knit one more row before it: %d",
+		l.Plan.Section(no-1).Rows+1)
+	f.Mend = finding.Always(edit.FreePass(no))
 	return f
 }

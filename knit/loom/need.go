@@ -21,6 +21,7 @@ type Need struct {
 	Yarns []piece.YarnNo
 	Free  bool           // either of two may go in either feeder, or lead
 	Idle  int            // passes that the row makes without a yarn from the feeder
+	Empty int            // passes of the empty carriage before the row
 	Laid  []piece.YarnNo // yarns that it lays by hand: of them one in the feeder becomes a bobbin
 	Twice bool           // its one yarn knits two passes
 	Shows []machine.Set  // the needles that show each, where the technique has looked

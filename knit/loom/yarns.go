@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"vindel/knit/finding"
+	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 )
@@ -18,7 +19,10 @@ func (l *Loom) takeYarns(p *pass.Pass) {
 			l.counter++
 		}
 	case p.Free && !p.Main().Setting.Moves:
-		l.yarns.carriage = p.Dir
+		if old := l.yarns.feeder; old != 0 && old != l.coming {
+			p.Before = append(p.Before, pass.ParkStep(old, l.carriage))
+		}
+		l.yarns.empty(l.coming)
 	case !p.Free:
 		l.changeYarns(p)
 		l.counter++
@@ -76,6 +80,16 @@ func (l *Loom) changeYarn(p *pass.Pass) {
 		l.Plan.Totals.Threadings++
 	}
 	l.yarns.pass()
+}
+
+// Empty sends a carriage across without knitting, before a row that takes yarns.
+func (l *Loom) Empty(c machine.Carriage, yarns []piece.YarnNo) {
+	p := l.Extra(machine.Free, nil)
+	p.Free, p.Carriage = true, c
+	if l.coming = 0; len(yarns) > 0 {
+		l.coming = yarns[0]
+	}
+	l.Go(p)
 }
 
 // Threaded lists the yarns in the feeders.

@@ -54,10 +54,12 @@ type Section struct {
 	Weft      YarnNo
 	Size      string
 	Areas     []Area
-	ByPurl    bool // of plain rows: the purl carriage knits them
-	Joined    bool // its card is closed into a loop
-	FromLine  int  // the row of its charts that its row 1 is, from 1
-	Passes    int  // one less than its rows take where a reader gives every line two; 0: all
+	Free      bool             // an empty pass goes across before its first row
+	Notes     map[int][]string // hand steps of the user's own, by the row that they stand before; 0: the section
+	ByPurl    bool             // of plain rows: the purl carriage knits them
+	Joined    bool             // its card is closed into a loop
+	FromLine  int              // the row of its charts that its row 1 is, from 1
+	Passes    int              // one less than its rows take where a reader gives every line two; 0: all
 	Recipe    string
 	Options   Options
 }

@@ -12,7 +12,7 @@ import (
 var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
-	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "joined",
+	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free", "notes", "joined",
 		"from_line", "passes", "recipe", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
@@ -59,6 +59,29 @@ func (r *reader) section(n node) (s Section) {
 	for i := range areas.list() {
 		if a, ok := r.area(areas.index(i), s.Technique); ok {
 			s.Areas = append(s.Areas, a)
+		}
+	}
+	if free := n.at("free"); !free.missing() {
+		s.Free = free.yes()
+	}
+	notes := n.at("notes")
+	for i := range notes.list() {
+		if note := notes.index(i); note.object("before", "text") {
+			at := note.at("before").whole(0, MaxRows)
+			if s.Rows > 0 && at > s.Rows {
+				note.at("before").fail("%d: the section has %d rows", at, s.Rows)
+			}
+			if note.at("before").missing() {
+				note.at("before").fail("missing; the row that the note stands before, or 0 for the section")
+			}
+			text := strings.TrimSpace(note.at("text").text())
+			if text == "" {
+				note.at("text").fail("missing; a note says something")
+			}
+			if s.Notes == nil {
+				s.Notes = map[int][]string{}
+			}
+			s.Notes[at] = append(s.Notes[at], text)
 		}
 	}
 	s.ByPurl = n.at("carriage").word("knit", "purl") == "purl"

@@ -76,9 +76,7 @@ func (k *planner) noSelector(purl bool) bool {
 func (k *planner) selectingPass(s *section, w loom.Work) {
 	l := k.loom
 	if s.Section.Options.Selecting == "free" {
-		p := l.Extra(machine.Free, nil)
-		p.Free = true
-		l.Go(p)
+		l.Empty(machine.KnitCarriage, w.Yarns)
 		return
 	}
 	l.NewCourse()

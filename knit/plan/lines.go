@@ -84,6 +84,7 @@ func (k *planner) unread(s *section, known []bool) {
 	program := k.Programs[s.No-1]
 	alone, from1 := *k.Piece, *s.Section
 	from1.FromLine, from1.Rows, from1.Passes = 1, len(program), 0
+	from1.Free, from1.Notes = false, nil
 	alone.Sections, alone.Start = []piece.Section{from1}, machine.Right
 	for i, line := range Make(&alone).Programs[0] {
 		if i < len(program) && !known[i] {

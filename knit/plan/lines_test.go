@@ -2,12 +2,15 @@ package plan_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
 	"vindel/knit/card"
 	"vindel/knit/edit"
+	"vindel/knit/finding"
 	"vindel/knit/pass"
+	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -69,6 +72,47 @@ func TestCardGoesRound(t *testing.T) {
 			t.Errorf("%s, %v: %d differences, %v", c.machine, c.edits, f.Differences, f.Faults)
 		}
 	}
+}
+
+// TestFreePass: where a section needs the carriage on the other side, an empty pass brings it
+// there and costs no row; her own notes stand before the section, and before their rows.
+func TestFreePass(t *testing.T) {
+	for _, id := range []string{"two-bed-pairs", "card-preselect"} {
+		doc := piecetest.Document(t, id, "L6", "R6", []string{".#.", "#.."}, piecetest.Before(3, "A"),
+			piecetest.Set("/sections/1/notes", []any{map[string]any{"before": 0, "text": "open the window"},
+				map[string]any{"before": 2, "text": "pull it down"}}))
+		if id == "card-preselect" { // lace needs it on the right
+			doc = piecetest.Document(t, id, "L6", "R6", []string{"./o."}, piecetest.Set("/charts/c/legend", map[string]any{}),
+				piecetest.Set("/sections/0/technique", "lace"), piecetest.Before(3, "A"))
+		}
+		stopped := plan.Make(read(t, doc))
+		side := slices.IndexFunc(stopped.Findings, func(f finding.Finding) bool { return f.Code == finding.CarriageSide })
+		if len(stopped.Passes) != 3 || side < 0 {
+			t.Fatalf("%s: %v", id, stopped.Findings)
+		}
+		if _, err := doc.Apply(stopped.Findings[side].Remedy()); err != nil {
+			t.Fatal(err)
+		}
+		pl := plan.Make(read(t, doc))
+		f, free := technique.Prove(pl), &pl.Passes[3]
+		if !f.Matches() || !free.Free || free.Section != 2 || free.Row() != 0 || free.Counter != 3 ||
+			pl.Totals.Knitted != map[string]int{"two-bed-pairs": 7, "card-preselect": 5}[id] {
+			t.Errorf("%s: %s %v %+v\n%s", id, f.First, f.Faults, pl.Totals, pl)
+		}
+		if text := pl.String(); id == "two-bed-pairs" && (strings.Index(text, "open the window") > strings.Index(text, "    4  ") ||
+			strings.Index(text, "pull it down") < strings.Index(text, "    6  ")) {
+			t.Error(text)
+		}
+	}
+}
+
+func read(t *testing.T, doc *edit.Document) *piece.Piece {
+	t.Helper()
+	p, err := technique.Piece(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
 }
 
 // TestFromLine: the card of a section that begins at another line has all its lines, those

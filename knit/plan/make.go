@@ -111,7 +111,11 @@ func (k *planner) need(s *section) {
 		if stopped > 0 && r >= stopped {
 			return
 		}
-		k.needs = append(k.needs, cycle[(r-1)%s.Cycle])
+		need := cycle[(r-1)%s.Cycle]
+		if s.rows == 0 && s.Section.Free {
+			need.Empty = 1
+		}
+		k.needs = append(k.needs, need)
 		s.rows++
 	}
 }
@@ -171,6 +175,11 @@ func (k *planner) knit(s *section) bool {
 	l, t, from := k.loom, s.technique, len(k.Passes)
 	l.Section(s.Placed, t.EachWay != nil && t.EachWay(k.m))
 	done := 0
+	k.notes(s, 0)
+	if s.Section.Free && s.rows > 0 {
+		l.Row()
+		l.Empty(l.Knitter(), k.yarns[s.at])
+	}
 	for r := range t.RowsOf(s.Placed) {
 		if done == s.rows {
 			break
@@ -182,12 +191,20 @@ func (k *planner) knit(s *section) bool {
 			k.Stop(s.No, r)
 			break
 		}
+		k.notes(s, r)
 		t.Knit(l, w)
 		l.Shown()
 		done++
 	}
 	k.number(s, from)
 	return k.Stopped.Row == 0 || k.Stopped.Section != s.No
+}
+
+// notes puts in the user's own hand steps before a row, or, for 0, before the section.
+func (k *planner) notes(s *section, row int) {
+	for _, text := range s.Section.Notes[row] {
+		k.loom.Later(pass.NoteStep(text, 0, machine.Set{}))
+	}
 }
 
 // count sums up the finished plan and adds what follows the last pass.

@@ -27,7 +27,7 @@ func mixedPiece(rng *rand.Rand) []byte {
 	for i := range 1 + rng.IntN(3) {
 		row := contract[rng.IntN(len(contract))]
 		sec := map[string]any{"technique": row.technique.Name, "yarn": pick("A", "B", "C"), "size": pick("5", "6"),
-			"end_needles": pick("off", "auto", "hand"), "lean": pick("shortest", "exact")}
+			"end_needles": pick("off", "auto", "hand"), "lean": pick("shortest", "exact"), "free": rng.IntN(4) == 0}
 		sections = append(sections, sec)
 		if row.draw == nil || rng.IntN(2) == 0 {
 			sec["rows"] = 1 + rng.IntN(8)
