@@ -108,7 +108,7 @@ func TestDeskByKeyboard(t *testing.T) {
 		{"a row typed as runs", func() {
 			b.key("j")
 			b.until(`document.activeElement?.id === "typed"`)
-			b.do(chromedp.SetValue(chromedp.CSS("#typed"), "2# 1."))
+			b.do(chromedp.SetValue(chromedp.CSS("#typed"), "2# 1. again"))
 			b.key(kb.Enter)
 		}, "............ ............ ............ ............ ............ ##.##.##.##."},
 		{"a rectangle from corner to corner", func() {

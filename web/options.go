@@ -1,7 +1,10 @@
 package web
 
 import (
+	"fmt"
+	"strconv"
 	"strings"
+
 	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -16,6 +19,14 @@ type choice struct {
 	Label string
 	Value string
 	Words []piece.Word
+	Kind  edit.Typed
+}
+
+// field is a setting that is typed.
+type field struct {
+	Path               edit.Path
+	Kind               edit.Typed
+	Label, Value, Hint string
 }
 
 // areaOptions are the choices of one area and its chart.
@@ -28,13 +39,69 @@ func areaOptions(a *piece.Area, at edit.Path) []choice {
 		shows = "all"
 	}
 	drawing := edit.Chart(a.Chart.Name)
-	list := []choice{{at.To("above"), "Above its top", above, choices("repeat", "it repeats", "blank", "blank")},
+	list := []choice{{at.To("above"), "Above its top", above, choices("repeat", "it repeats", "blank", "blank"), ""},
 		{drawing.To("side"), "Drawn as seen on", a.Chart.Face.String(),
-			choices("knit", "the knit side", "purl", "the purl side")}}
+			choices("knit", "the knit side", "purl", "the purl side"), ""}}
 	if a.Lace {
 		list = append(list, choice{drawing.To("shows"), "Rows drawn", shows,
-			choices("right-side", "right-side rows; a plain one after each", "all", "every knitted row")})
+			choices("right-side", "right-side rows; a plain one after each", "all", "every knitted row"), ""})
 	}
+	return list
+}
+
+// sectionOptions are what besides its technique a section may say on its machine: about its
+// card, its carriage, and the pass before it.
+func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
+	m, s, at := &p.Machine, p.Section(no), edit.Section(no)
+	lined := m.Program != machine.NoProgram && len(s.Areas) > 0 && !s.Lace()
+	if m.HasCard() && len(s.Areas) > 0 {
+		list = append(list, choice{at.To("joined"), "Its card", strconv.FormatBool(s.Joined),
+			choices("true", "joined round the reader", "false", "set back at its end"), edit.AsYes})
+	}
+	if s.Technique.Name == "plain" && m.PurlCarriage {
+		by := "knit"
+		if s.ByPurl {
+			by = "purl"
+		}
+		list = append(list, choice{at.To("carriage"), "Knitted by the", by,
+			choices("knit", "knit carriage", "purl", "purl carriage"), edit.AsText})
+	}
+	if no > 1 || s.Free {
+		list = append(list, choice{at.To("free"), "Before it", strconv.FormatBool(s.Free),
+			choices("false", "go straight on", "true", "a free pass to the other side"), edit.AsYes})
+	}
+	if lined {
+		typed = append(typed, field{at.To("from_line"), edit.AsNumber, "From line", fmt.Sprint(s.FromLine), ""})
+	}
+	if lined && m.School == machine.Pairs {
+		passes := ""
+		if s.Passes > 0 {
+			passes = fmt.Sprint(s.Passes)
+		}
+		typed = append(typed, field{at.To("passes"), edit.AsNumber, "Passes", passes, "all"})
+	}
+	return list, typed
+}
+
+// limits are the limits of a piece, each with what it is where she says nothing.
+func limits(p *piece.Piece) (list []field) {
+	add := func(key, label string, own, usual int) {
+		f := field{edit.Member("limits").To(key), edit.AsNumber, label, "", fmt.Sprint(usual)}
+		if own != 0 {
+			f.Value = fmt.Sprint(max(own, 0))
+		}
+		list = append(list, f)
+	}
+	none := *p
+	none.Limits = piece.Limits{}
+	l := &p.Limits
+	add("float", "Longest float, in stitches", l.Float, none.FloatLimit())
+	add("slip", "Rows that a needle is slipped", l.Slip, piece.SlipLimit)
+	add("tuck", "Tucks running on a needle", l.Tuck, none.TuckLimit())
+	add("tuck_wide", "Neighbours that tuck together", l.TuckWide, piece.TuckWideLimit)
+	add("weave", "Stitches under the woven yarn", l.Weave, piece.WeaveLimit)
+	add("weights", "Rows between moves of the weights", l.Weights, piece.WeightsEvery)
+	add("lifeline", "Rows between lifelines in lace (0: none)", l.Lifeline, piece.LifelineEvery)
 	return list
 }
 
@@ -59,13 +126,13 @@ func choices(list ...string) (out []piece.Word) {
 // optionChoice is an option of the piece or of a section, as a page offers it.
 func optionChoice(at edit.Path, key string, set *piece.Options) choice {
 	o := piece.FindOption(key)
-	return choice{at, o.Label, o.Of(set), o.Words}
+	return choice{at, o.Label, o.Of(set), o.Words, ""}
 }
 
 // options are the choices of the whole piece that matter on its machine.
 func options(p *piece.Piece) (list []choice) {
 	list = append(list, choice{edit.Member("start"), "The carriage starts on the", p.Start.String(),
-		choices("right", "right", "left", "left")})
+		choices("right", "right", "left", "left"), ""})
 	add := func(key string) { list = append(list, optionChoice(edit.Option(key), key, &p.Options)) }
 	add("counter")
 	if p.Machine.School == machine.Preselect {
@@ -76,7 +143,7 @@ func options(p *piece.Piece) (list []choice) {
 		return list
 	}
 	first := choice{edit.Option("first_yarn"), "First yarn of two-colour rows", p.YarnID(p.Options.FirstYarn),
-		[]piece.Word{{Text: "whichever needs fewest cuts"}}}
+		[]piece.Word{{Text: "whichever needs fewest cuts"}}, ""}
 	for _, y := range p.Yarns {
 		first.Words = append(first.Words, piece.Word{Value: string(y.ID), Text: y.Name})
 	}

@@ -36,6 +36,7 @@ type placeView struct {
 	Widths   []widthOffer
 	Findings findingList
 	Options  []choice
+	Limits   []field
 	Yarns    []piece.Word // to choose from
 	YarnRows []yarnRow
 }
@@ -47,9 +48,9 @@ type yarnRow struct {
 }
 
 type widthOffer struct {
-	N    int
-	Text string
-	Mine bool
+	N, Column int
+	Text      string
+	Mine      bool
 }
 
 // sectionView is one section on the Place page, the topmost first as the piece grows.
@@ -73,9 +74,18 @@ type sectionView struct {
 	Rail      string // its passes and counters
 	Changes   string // what changes before its first row
 	Options   []choice
+	Typed     []field
+	Notes     []noteView
 	First     bool // the lowest; Last is the topmost
 	Last      bool
 	CM        string
+}
+
+// noteView is a hand step of the knitter's own; its path is where the file has it.
+type noteView struct {
+	Before int
+	Text   string
+	Path   edit.Path
 }
 
 type areaView struct {
@@ -91,6 +101,7 @@ type areaView struct {
 	Section         int
 	Cut, CutL, CutR bool
 	ChartW, ChartH  int
+	Columns, Rows   string
 }
 
 type toggle struct {
@@ -145,7 +156,7 @@ func (s *Server) place(c *gin.Context) {
 		}
 		v.Bed.Height = stack(v.Sections, v.Bed.Unit*p.RowMM()/p.StitchMM())
 		v.Widths = d.widths()
-		v.Options = options(p)
+		v.Options, v.Limits = options(p), limits(p)
 		s.render(c, "place", v)
 	})
 }
@@ -218,6 +229,9 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	for _, key := range sec.Technique.Options {
 		v.Options = append(v.Options, optionChoice(edit.Section(no).To(key), key, &sec.Options))
 	}
+	more, typed := sectionOptions(p, no)
+	v.Options, v.Typed = append(v.Options, more...), typed
+	v.Notes = d.notes(no)
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
 		v.Written = strconv.Itoa(sec.Rows)
@@ -228,7 +242,8 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 		av := areaView{No: k + 1, Section: no, Path: edit.Area(no, k+1), Chart: a.Chart.Name, First: a.First.String(),
 			From: a.From.String(), To: a.To.String(),
 			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, edit.Area(no, k+1)), X0: x(a.From),
-			X1: x(a.To + 1), ChartW: g.W, ChartH: g.H}
+			X1: x(a.To + 1), ChartW: g.W, ChartH: g.H,
+			Columns: fmt.Sprintf("%d–%d", a.Columns[0], a.Columns[1]), Rows: fmt.Sprintf("%d–%d", a.Rows[0], a.Rows[1])}
 		if a.From > p.From || a.To < p.To {
 			v.Motifs++
 		}
@@ -248,6 +263,22 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	return v
 }
 
+// notes are the hand steps of her own of a section (from 1), in the order of the file.
+func (d *opened) notes(no int) (list []noteView) {
+	doc, err := edit.Parse(d.stored.Doc)
+	if err != nil {
+		return nil
+	}
+	v, _ := doc.Get(edit.Section(no).To("notes"))
+	notes, _ := v.([]any)
+	for i, n := range notes {
+		note, _ := n.(map[string]any)
+		list = append(list, noteView{number(fmt.Sprint(note["before"]), 0), fmt.Sprint(note["text"]),
+			edit.Section(no).To("notes").At(i)})
+	}
+	return list
+}
+
 // coursesOf is how many rows of fabric a row of a section makes; nil: one.
 func coursesOf(p *piece.Piece, s *piece.Section) int {
 	if s == nil {
@@ -256,30 +287,28 @@ func coursesOf(p *piece.Piece, s *piece.Section) int {
 	return technique.Of(s).CoursesOf(&p.Machine, s)
 }
 
-// widths offers stitch counts that make whole repeats, and one stitch more, where both
-// edges are alike; on a machine with one feeder two seam stitches more.
+// widths offers stitch counts that make whole repeats, or both edges alike.
 func (d *opened) widths() (list []widthOffer) {
 	p := d.piece
 	for i := range p.Sections {
-		sec := &p.Sections[i]
-		if len(sec.Areas) != 1 {
+		if len(p.Sections[i].Areas) != 1 {
 			continue
 		}
-		w, now := d.result.Plan.Section(i + 1).Wide[0], int(p.To-p.From)+1
-		extra, words := bed.Seam(p, sec), "both edges alike, for a seam"
-		if extra == 2 {
-			words = "whole repeats and two seam stitches"
-		}
-		for _, k := range []int{0, extra} {
+		placed, now := d.result.Plan.Section(i+1), int(p.To-p.From)+1
+		for _, o := range placed.Widths(p, 1, now) {
 			say := "whole repeats"
-			if k > 0 {
-				say = words
+			switch {
+			case o.More > 0 && o.Alike:
+				say = "both edges alike"
+			case o.Begins:
+				say = "ends as it begins, for a seam"
 			}
-			for _, n := range bed.Widths(now, w, k,
-				int(p.Machine.Bed))[:min(2, len(bed.Widths(now, w, k, int(p.Machine.Bed))))] {
-				list = append(list, widthOffer{n,
-					fmt.Sprintf("%s (%d × %d%s), %s", say, (n-k)/w, w, plus(k), d.centimetres(n)), n == now})
+			figures := fmt.Sprintf("%d × %d%s", o.Repeats, placed.Wide[0], plus(o.More))
+			if o.Seam > 0 {
+				figures += ", and two seam stitches"
 			}
+			list = append(list, widthOffer{o.N, o.Column, fmt.Sprintf("%s (%s), %s", say, figures, d.centimetres(o.N)),
+				o.N == now})
 		}
 		return list
 	}
@@ -304,6 +333,6 @@ func (s *Server) centre(c *gin.Context) {
 			return
 		}
 		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Places, Label: fmt.Sprintf("%d stitches in the middle", w),
-			Changes: edit.Centred(p, w)})
+			Changes: edit.Centred(p, w, number(c.PostForm("column"), 0))})
 	})
 }

@@ -80,7 +80,7 @@ func (s *Server) typedRow(c *gin.Context) {
 		if in.Row < 1 || in.Row > drawn.H {
 			return nil, fmt.Errorf("row %d: the drawing has %d", in.Row, drawn.H)
 		}
-		row, err := sketch.ParseRuns(in.Text, drawn.W)
+		row, err := sketch.ParseRuns(in.Text, drawn.W, blankOf(d.piece, drawn))
 		if err != nil {
 			return nil, err
 		}
@@ -103,6 +103,41 @@ func (s *Server) typedRow(c *gin.Context) {
 			return []edit.Change{}, nil
 		}
 		return edit.Row(drawn, in.Row, string(row)), nil
+	})
+}
+
+// countRow answers how many stitches are typed so far.
+func (s *Server) countRow(c *gin.Context) {
+	c.JSON(http.StatusOK, gin.H{"typed": sketch.CountRuns(c.Query("text"))})
+}
+
+// fromSelection makes a rectangle of a chart what its area shows, or a chart of its own.
+func (s *Server) fromSelection(c *gin.Context) {
+	s.onChart(c, func(d *opened, drawn *piece.Chart, in *chartRequest) ([]edit.Change, error) {
+		span := [2][2]int{{1, drawn.W}, {1, drawn.H}}
+		for i, given := range [][2]int{in.Edit.Columns, in.Edit.Rows} {
+			if given == [2]int{} {
+				continue
+			}
+			if span[i] = given; given[0] < 1 || given[1] < given[0] || given[1] > []int{drawn.W, drawn.H}[i] {
+				return nil, fmt.Errorf("%d to %d: the drawing is %d wide and %d tall", given[0], given[1], drawn.W, drawn.H)
+			}
+		}
+		if in.Text == "chart" {
+			doc, err := edit.Parse(d.stored.Doc)
+			if err != nil {
+				return nil, err
+			}
+			return edit.ChartOf(d.piece, doc, drawn, span[0], span[1]), nil
+		}
+		for i := range d.piece.Sections {
+			for k := range d.piece.Sections[i].Areas {
+				if d.piece.Sections[i].Areas[k].Chart == drawn {
+					return edit.AreaOf(i+1, k+1, span[0], span[1]), nil
+				}
+			}
+		}
+		return nil, fmt.Errorf("%s is not placed yet: place it first", drawn.Name)
 	})
 }
 

@@ -15,6 +15,9 @@ func (s *Server) section(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		section, do := number(c.PostForm("section"), 1), c.PostForm("do")
 		changes, err := d.sectionChange(section, do, c.PostForm("value"))
+		if do == "note" && err == nil {
+			changes, err = edit.Note(d.piece, section, number(c.PostForm("before"), 0), c.PostForm("value")), nil
+		}
 		if err != nil {
 			s.fail(c, inputError{err})
 			return
@@ -31,6 +34,8 @@ func (d *opened) sectionChange(section int, do, value string) ([]edit.Change, er
 	}
 	const rows = 10
 	switch do {
+	case "note":
+		return nil, nil
 	case "below":
 		return edit.InsertPlain(p, section, rows, p.YarnID(1)), nil
 	case "above":

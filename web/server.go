@@ -104,6 +104,8 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/fix", s.fix)
 	p.POST("/redraw", s.redraw)
 	p.POST("/row", s.typedRow)
+	p.GET("/row", s.countRow)
+	p.POST("/selection", s.fromSelection)
 	p.POST("/lettering", s.lettering)
 	p.GET("/out/:file", s.takeOut)
 	p.POST("/versions", s.nameVersion)

@@ -86,4 +86,6 @@ var moreChanges = []button{
 	{Do: "double-width", Label: "Double width"},
 	{Do: "double-length", Label: "Double length"},
 	{Do: "invert", Label: "Exchange the two characters"},
+	{Do: "to-area", Label: "Knit only the selection: the area shows these columns and rows"},
+	{Do: "to-chart", Label: "A chart of its own from the selection"},
 }

@@ -85,15 +85,16 @@ func (s *Placed) Centre(p *piece.Piece, area int) []edit.Change {
 // middle is the leftmost of w needles in the middle of those in work; an odd stitch goes
 // to the side that the piece says.
 func middle(p *piece.Piece, w int) machine.Needle {
-	spare := int(p.To-p.From) + 1 - w
-	left := spare / 2
-	if spare < 0 {
-		left = -(-spare / 2)
-	}
+	return max(middleOf(p, p.From, p.To, w), p.Machine.Bed.First())
+}
+
+// middleOf is the leftmost of w needles in the middle of those from a to z.
+func middleOf(p *piece.Piece, a, z machine.Needle, w int) machine.Needle {
+	n := int(z-a) + 1
 	if p.Options.OddSide() == machine.Left {
-		left = spare - left
+		return a + machine.Needle((n+1)/2-(w+1)/2)
 	}
-	return max(p.From+machine.Needle(left), p.Machine.Bed.First())
+	return a + machine.Needle(n/2-w/2)
 }
 
 // motifs lists the areas that are not a ground: those that do not lie on all the needles.
@@ -162,7 +163,7 @@ func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []edit.Change {
 		}
 	}
 	w := c.W
-	from := max(a+machine.Needle((int(z-a)+1-w)/2), p.Machine.Bed.First())
+	from := max(middleOf(p, a, z, w), p.Machine.Bed.First())
 	from = min(from, p.Machine.Bed.Last()-machine.Needle(w-1))
 	return edit.AddMotif(s.No, c, from)
 }

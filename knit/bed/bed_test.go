@@ -86,7 +86,13 @@ func TestAnchor(t *testing.T) {
 	if s := bed.Sentence(&p.Sections[0].Areas[0], 20); s != "2 repeats of 20 and 10 stitches, from R1 to R50" {
 		t.Errorf("said: %s", s)
 	}
-	if len(found) != 1 || found[0].Code != "area-cut" {
+	if len(found) != 1 || found[0].Code != "area-cut" || !strings.HasSuffix(found[0].Text,
+		"From the left it shows columns 11 to 20, then 2 × columns 1 to 20.") {
+		t.Errorf("found %v", found)
+	}
+	away := piecetest.New(t, "program-preselect", "R1", "R30", []string{wide}, area("first", "R11"),
+		set("/charts/c/side", "knit"), area("transform", []string{"double-width"}))
+	if _, found = bed.Place(away, 1); !strings.HasSuffix(found[0].Text, "shows columns 5 to 1, then columns 20 to 11.") {
 		t.Errorf("found %v", found)
 	}
 }
@@ -133,6 +139,11 @@ func TestFindings(t *testing.T) {
 		{"cut", []edit.Change{area("to", "R3")}, "area-cut", "L4-R3"},
 		{"touching", []edit.Change{area("to", "L1"), second("R1", "R4")}, "areas-touch", "L1-R1"},
 		{"overlapping", []edit.Change{area("to", "R2"), second("R1", "R4")}, "areas-overlap", "R1-R2"},
+		{"cut by a taller one", []edit.Change{area("to", "L1"), set("/charts/tall", map[string]any{"side": "purl",
+			"legend": map[string]any{"#": map[string]any{"yarn": "B"}}, "rows": []string{"##", "##", "##"}}),
+			set("/charts/c/rows", []string{".##.", ".##."}),
+			set("/sections/0/areas/-", map[string]any{"chart": "tall", "from": "R2", "to": "R3", "first": "R2"})}, "area-cut",
+			"L4-L1"},
 		{"a motif on a ground", []edit.Change{second("L2", "R2")}, "", ""},
 		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##.#"})}, "", ""},
 		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##..", "#.#."})}, "faces-away", "L4-R4"},
@@ -194,13 +205,48 @@ func TestSourceAgainstTransforms(t *testing.T) {
 	}
 }
 
+// TestWidths: whole repeats, and every width whose edges mirror one another, with the column
+// at its left edge; a figure without an axis only ends as it begins. Where rows take two
+// passes the area lies inside two seam needles more. Each offer, taken, is what it says.
 func TestWidths(t *testing.T) {
-	if got := bed.Widths(84, 14, 1, 200); !slices.Equal(got[:3], []int{85, 71, 99}) {
-		t.Errorf("Widths near 84 = %v, want 85, 71, 99 first", got)
-	}
-	for id, want := range map[string]int{"hand-mid": 2, "card-direct": 1} {
-		if p := piecetest.New(t, id, "L4", "R4", []string{"#."}); bed.Seam(p, p.Section(1)) != want {
-			t.Errorf("%s: %d stitches more for a seam, want %d", id, bed.Seam(p, p.Section(1)), want)
+	for _, c := range []struct {
+		machine, row string
+		w            int
+		want         string // N=repeats+more@column, = where the edges are alike
+	}{
+		{"card-direct", "..#.....", 27, "24=3+0@1 32=4+0@1 27=3+3@2= 25=3+1@3= 29=3+5@1= 23=2+7@8="},
+		{"card-direct", "#..#....", 26, "24=3+0@3= 32=4+0@3= 26=3+2@2= 25=3+1@1 28=3+4@1= 22=2+6@8="},
+		{"card-direct", "##.#...", 14, "14=2+0@1 7=1+0@1 15=2+1@1 8=1+1@1 22=3+1@1 29=4+1@1"},
+		{"hand-mid", "##.#...", 16, "16=2+0@1 9=1+0@1 17=2+1@1 10=1+1@1 24=3+1@1 31=4+1@1"},
+	} {
+		from, to := machine.Centre(c.w, machine.Right)
+		doc := piecetest.Document(t, c.machine, from.String(), to.String(), []string{c.row})
+		p, _ := technique.Piece(doc)
+		s, _ := bed.Place(p, 1)
+		var got []string
+		for _, o := range s.Widths(p, 1, c.w) {
+			alike := ""
+			if o.Alike {
+				alike = "="
+			}
+			got = append(got, fmt.Sprintf("%d=%d+%d@%d%s", o.N, o.Repeats, o.More, o.Column, alike))
+			taken := piecetest.Document(t, c.machine, from.String(), to.String(), []string{c.row},
+				edit.Centred(p, o.N, o.Column)...)
+			q, err := technique.Piece(taken)
+			if err != nil {
+				t.Fatal(err)
+			}
+			placed, _ := bed.Place(q, 1)
+			line := row(q, placed, 1)[o.Seam/2 : o.N-o.Seam/2]
+			back := []byte(line)
+			slices.Reverse(back)
+			if o.Alike != (string(back) == line) || o.Begins && line[0] != line[len(line)-1] ||
+				q.Sections[0].Areas[0].From != q.From+machine.Needle(o.Seam/2) {
+				t.Errorf("%s %s: %+v is %s", c.machine, c.row, o, line)
+			}
+		}
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("%s, %s near %d: %v", c.machine, c.row, c.w, got)
 		}
 	}
 }

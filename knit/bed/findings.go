@@ -34,8 +34,13 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		}
 		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)
 		if left != 0 || right != 0 {
-			report(finding.AreaCut, finding.Note, on, "", "%s, %s: %s.", name, Sentence(a, g.W),
-				cutWords(a, g.W, left, right))
+			report(finding.AreaCut, finding.Note, on, "", "%s, %s: %s. From the left it shows %s.", name,
+				Sentence(a, g.W), cutWords(a, g.W, left, right), s.columnsShown(k))
+		}
+		if h := g.H; !a.Blank && h < s.Height && s.Rows%h != 0 {
+			report(finding.AreaCut, finding.Note, on, fmt.Sprintf("Knit %d rows, or leave it blank above its top",
+				s.Rows/h*h+h),
+				"%s is %d rows tall, and the section %d: its last repeat is cut after row %d.", name, h, s.Rows, s.Rows%h)
 		}
 		worn := s.Section.Technique.Worn
 		if a.Chart.Face != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) &&
@@ -86,6 +91,41 @@ func mirrorImage(a *piece.Area) []uint8 {
 	return swap
 }
 
+// columnsShown is what an area (from 0) shows, in the chart's own columns from left to right
+// as the knitter faces the bed: "columns 9 to 20, then 2 × columns 1 to 20".
+func (s *Placed) columnsShown(k int) string {
+	type run struct{ from, to, way int }
+	var runs []run
+	a := &s.Section.Areas[k]
+	for n := a.From; n <= a.To; n++ {
+		c, last := s.columnAt(k, n), len(runs)-1
+		switch {
+		case last >= 0 && c == runs[last].to && slices.Contains(a.Transform, "double-width"):
+		case last >= 0 && (c == runs[last].to+1 || c == runs[last].to-1) && c-runs[last].to != -runs[last].way:
+			runs[last].way = c - runs[last].to
+			runs[last].to = c
+		default:
+			runs = append(runs, run{from: c, to: c})
+		}
+	}
+	var parts []string
+	for i := 0; i < len(runs); {
+		times := 1
+		for i+times < len(runs) && runs[i+times] == runs[i] {
+			times++
+		}
+		part := fmt.Sprintf("columns %d to %d", runs[i].from, runs[i].to)
+		if runs[i].from == runs[i].to {
+			part = fmt.Sprintf("column %d", runs[i].from)
+		}
+		if times > 1 {
+			part = fmt.Sprintf("%d × %s", times, part)
+		}
+		parts, i = append(parts, part), i+times
+	}
+	return strings.Join(parts, ", then ")
+}
+
 func cutWords(a *piece.Area, w, left, right int) string {
 	var parts []string
 	if left != 0 {
@@ -120,25 +160,52 @@ func Sentence(a *piece.Area, w int) string {
 	return fmt.Sprintf("%s, from %v to %v", strings.Join(parts, " and "), a.From, a.To)
 }
 
-// Seam is how many stitches more than whole repeats make a width that seams well: one,
-// with which both edges are alike; two where rows take two passes and the end stitches
-// catch the yarns without following the chart (rules 5.2).
-func Seam(p *piece.Piece, sec *piece.Section) int {
-	if p.Machine.Feeders == 1 && sec.Technique.TwoPasses {
-		return 2
-	}
-	return 1
+// Width is a stitch count that an area is offered: whole repeats, and stitches more.
+type Width struct {
+	N       int // with the seam stitches
+	Repeats int
+	More    int
+	Seam    int
+	Column  int  // that lies at the left edge of the area, from 1 as it lies on the bed
+	Alike   bool // the two edges are each other's mirror image
+	Begins  bool // or it ends with the column that it begins with, for a seam
 }
 
-// Widths offers stitch counts near w that are n repeats of r and k stitches more, the
-// nearest first, at most six; k is 1 where one more stitch makes both edges alike.
-func Widths(w, r, k, bed int) (offers []int) {
-	for d := 0; len(offers) < 6 && d <= bed; d++ {
-		for _, c := range []int{w - d, w + d} {
-			if c >= r+k && c <= bed && (c-k)%r == 0 && !slices.Contains(offers, c) {
-				offers = append(offers, c)
+// Widths offers stitch counts near w needles for an area of the section (from 1), the
+// nearest first: the two nearest of whole repeats, and up to four of repeats and stitches more
+// whose edges are alike (rules 2). Two seam stitches that do not follow the chart come on top
+// where rows take two passes (rules 5.2).
+func (s *Placed) Widths(p *piece.Piece, area, w int) (offers []Width) {
+	a, bed := s.area(area), int(p.Machine.Bed)
+	g, seam := Lie(a), edit.Seam(p, s.Section)
+	axes := chart.Axes(g, mirrorImage(a))
+	now := mod(int(a.From-a.First), g.W)
+	column := func(more int) (at int, alike bool) { // nearest to the one that lies there now
+		for turn := range g.W {
+			for _, c := range []int{mod(now+turn, g.W), mod(now-turn, g.W)} {
+				if slices.Contains(axes, mod(2*c+more-1, g.W)) {
+					return c, true
+				}
+			}
+		}
+		return now, false
+	}
+	var whole, others []Width
+	for d := 0; d <= bed && (len(whole) < 2 || len(others) < 4); d++ {
+		for _, n := range slices.Compact([]int{w - d, w + d}) {
+			inner := n - seam
+			if inner < g.W || n > bed {
+				continue
+			}
+			o := Width{N: n, Repeats: inner / g.W, More: inner % g.W, Seam: seam}
+			o.Column, o.Alike = column(o.More)
+			o.Column++
+			if o.Begins = !o.Alike && o.More == 1; o.More == 0 && len(whole) < 2 {
+				whole = append(whole, o)
+			} else if (o.Alike || o.Begins) && o.More > 0 && len(others) < 4 {
+				others = append(others, o)
 			}
 		}
 	}
-	return offers
+	return append(whole, others...)
 }

@@ -244,28 +244,53 @@ func (s *Placed) cover(p *piece.Piece, a *piece.Area, g chart.Grid) {
 // Where no area lies, chart is "".
 func (s *Placed) Source(n machine.Needle, r int) (name string, column, row int) {
 	for k := len(s.Section.Areas) - 1; k >= 0; k-- {
-		a := turned{&s.Section.Areas[k]}
+		a := &s.Section.Areas[k]
 		if n < a.From || n > a.To {
 			continue
 		}
-		w, h := a.Size()
-		if s.padded != nil && s.padded[k].W > 0 {
-			w = s.padded[k].W
-			for _, key := range s.padded[k].Row(0) {
-				if a.Chart.Lace(key) == chart.NoStitch {
-					w--
-				}
-			}
-		}
-		x := int(n - a.First)
-		c := mod(x, w)
-		if y := s.at(a.Area, h, (x-c)/w, r); y >= 0 {
-			if s.padded != nil && s.padded[k].W > 0 {
-				c = nthStitch(s.padded[k].Row(y), c, a.Chart)
-			}
-			column, row = a.drawn(c, y)
+		c, repeat := s.under(k, n)
+		if _, h := a.Size(); s.at(a, h, repeat, r) >= 0 {
+			column, row = s.drawnAt(k, c, s.at(a, h, repeat, r))
 			return a.Chart.Name, column, row
 		}
 	}
 	return "", 0, 0
+}
+
+// under is the column (from 0, as it lies on the bed) of area k (from 0) that lies on needle
+// n, and in which of its repeats.
+func (s *Placed) under(k int, n machine.Needle) (c, repeat int) {
+	a := &s.Section.Areas[k]
+	w, _ := a.Size()
+	if s.padded != nil && s.padded[k].W > 0 {
+		w = s.padded[k].W
+		for _, key := range s.padded[k].Row(0) {
+			if a.Chart.Lace(key) == chart.NoStitch {
+				w--
+			}
+		}
+	}
+	x := int(n - a.First)
+	return mod(x, w), (x - mod(x, w)) / w
+}
+
+// drawnAt is the chart's column and row of the cell that lies at column c and row y (from 0)
+// of area k.
+func (s *Placed) drawnAt(k, c, y int) (column, row int) {
+	a := turned{&s.Section.Areas[k]}
+	if s.padded != nil && s.padded[k].W > 0 {
+		c = nthStitch(s.padded[k].Row(y), c, a.Chart)
+	}
+	return a.drawn(c, y)
+}
+
+// columnAt is the chart's column that area k shows on needle n, in its row 1; of a turned
+// chart it is the row that lies there.
+func (s *Placed) columnAt(k int, n machine.Needle) int {
+	c, _ := s.under(k, n)
+	column, row := s.drawnAt(k, c, 0)
+	if t := s.Section.Areas[k].Transform; slices.Contains(t, "turn") != slices.Contains(t, "turn-right") {
+		return row
+	}
+	return column
 }

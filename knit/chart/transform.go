@@ -118,12 +118,18 @@ func Invert(g Grid) Grid {
 // Symmetric says whether the drawing, repeated sideways, looks the same in a mirror, in
 // which key k becomes image[k]; nil: every key stays as it is.
 func Symmetric(g Grid, image []uint8) bool {
+	return len(Axes(g, image)) > 0
+}
+
+// Axes lists the places about which a drawing that repeats is its own mirror image: sums of
+// two columns (from 0, modulo its width) that mirror one another.
+func Axes(g Grid, image []uint8) (sums []int) {
 	for shift := range g.W {
 		if mirrorsAbout(g, shift, image) {
-			return true
+			sums = append(sums, shift)
 		}
 	}
-	return false
+	return sums
 }
 
 func mirrorsAbout(g Grid, shift int, image []uint8) bool {

@@ -6,7 +6,6 @@ import (
 	"strings"
 	"testing"
 
-	"vindel/knit/bed"
 	"vindel/knit/beside"
 	"vindel/knit/card"
 	"vindel/knit/check"
@@ -154,15 +153,6 @@ func TestEveryLimit(t *testing.T) {
 					t.Errorf("%s: the limit of %d is not the one it names: %s", c.what, c.limit, f.Text)
 				}
 			}
-		}
-	}
-	// A width offered holds at least one whole repeat.
-	for _, c := range []struct {
-		w, r, k int
-		want    string
-	}{{8, 6, 0, "6 12 18 24"}, {3, 6, 1, "7 13 19"}, {1, 6, 2, "8 14 20"}, {13, 6, 1, "13 7 19"}} {
-		if got := strings.Trim(fmt.Sprint(bed.Widths(c.w, c.r, c.k, 24)), "[]"); got != c.want {
-			t.Errorf("%d stitches, repeats of %d and %d more: %s are offered, want %s", c.w, c.r, c.k, got, c.want)
 		}
 	}
 }

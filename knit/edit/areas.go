@@ -48,22 +48,68 @@ func ToggleTransform(section, area int, a *piece.Area, name string) []Change {
 	return Set(Area(section, area).To("transform"), list)
 }
 
+// AreaOf makes an area show a rectangle of its chart: columns and rows from 1 at the bottom
+// left, both ends included.
+func AreaOf(section, area int, columns, rows [2]int) []Change {
+	at := Area(section, area)
+	return slices.Concat(Set(at.To("columns"), columns[:]), Set(at.To("rows"), rows[:]))
+}
+
 // RemoveArea takes an area of a section away.
 func RemoveArea(section, area int) []Change { return Drop(Area(section, area)) }
 
-// Centred puts w stitches in the middle of the bed, and with them every area that lay on
-// all the needles.
-func Centred(p *piece.Piece, w int) []Change {
+// Seam is how many stitches besides whole repeats a width has that do not follow the chart:
+// two where rows take two passes and the end stitches catch the yarns (rules 5.2).
+func Seam(p *piece.Piece, s *piece.Section) int {
+	if p.Machine.Feeders == 1 && s.Technique.TwoPasses {
+		return 2
+	}
+	return 0
+}
+
+// Centred puts w stitches in the middle of the bed, and with them every area that lay on all
+// the needles, or on all but the seam stitches: from then on it lies inside those. column,
+// where not 0, is the one (from 1) that comes to the left edge of such areas.
+func Centred(p *piece.Piece, w, column int) []Change {
 	from, to := machine.Centre(w, p.Options.OddSide())
 	changes := Put(Member("needles"), map[string]any{"from": from.String(), "to": to.String(),
 		"out": p.Out.And(machine.Range(from, to)).String()})
-	for i, sec := range p.Sections {
+	for i := range p.Sections {
+		sec := &p.Sections[i]
+		in := machine.Needle(Seam(p, sec) / 2)
 		for k, a := range sec.Areas {
-			if a.From == p.From && a.To == p.To {
-				changes = append(changes, AreaEnds(i+1, k+1, from, to)...)
-				changes = append(changes, Set(Area(i+1, k+1).To("first"), (a.First+from-a.From).String())...)
+			if !(a.From == p.From && a.To == p.To) && !(a.From == p.From+in && a.To == p.To-in) || to-from < 2*in {
+				continue
 			}
+			phase := a.From - a.First
+			if column > 0 {
+				phase = machine.Needle(column - 1)
+			}
+			width, _ := a.Size()
+			first := from + in - phase
+			for first < p.Machine.Bed.First() {
+				first += machine.Needle(width)
+			}
+			changes = append(changes, PlaceArea(i+1, k+1, first, from+in, to-in)...)
 		}
 	}
 	return changes
+}
+
+// InsideSeam widens the needles by a seam stitch at each end, so that areas which lay on all
+// of them lie inside; false where the bed ends there.
+func InsideSeam(p *piece.Piece) ([]Change, bool) {
+	if p.From <= p.Machine.Bed.First() || p.To >= p.Machine.Bed.Last() {
+		return nil, false
+	}
+	changes := slices.Concat(Set(Member("needles").To("from"), (p.From-1).String()),
+		Set(Member("needles").To("to"), (p.To+1).String()))
+	for i := range p.Sections {
+		for k, a := range p.Sections[i].Areas {
+			if Seam(p, &p.Sections[i]) > 0 || a.From > p.From || a.To < p.To {
+				changes = append(changes, PlaceArea(i+1, k+1, a.First, a.From, a.To)...)
+			}
+		}
+	}
+	return changes, true
 }

@@ -1,12 +1,28 @@
 package edit
 
 import (
+	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
 	"vindel/knit/chart"
 	"vindel/knit/piece"
 )
+
+// ChartOf makes a new chart of a rectangle of another, with its legend, under a name that no
+// other has: columns and rows from 1 at the bottom left, both ends included.
+func ChartOf(p *piece.Piece, d *Document, c *piece.Chart, columns, rows [2]int) []Change {
+	name := ""
+	for n := 2; name == "" || p.Charts[name] != nil; n++ {
+		name = fmt.Sprintf("%s %d", c.Name, n)
+	}
+	whole, _ := d.Get(Chart(c.Name))
+	drawing := maps.Clone(whole.(map[string]any))
+	part := &chart.Chart{Keys: c.Keys, Grid: c.Cut(columns[0], columns[1], rows[0], rows[1])}
+	drawing["rows"] = part.Rows()
+	return Set(Chart(name), drawing)
+}
 
 // ShowsAll says that a lace chart shows every knitted row.
 func ShowsAll(name string) []Change { return Set(Chart(name).To("shows"), "all") }

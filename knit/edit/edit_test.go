@@ -2,10 +2,12 @@ package edit_test
 
 import (
 	"errors"
+	"fmt"
 	"math/rand/v2"
 	"strings"
 	"testing"
 
+	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piecetest"
@@ -116,5 +118,43 @@ func TestNewPieces(t *testing.T) {
 		if pl := plan.Make(p); finding.Stops(pl.Findings) || len(pl.Passes) < 4 || len(p.Palette(p.Charts["chart"])) < 2 {
 			t.Errorf("%s: %v, %d passes, %d marks", name, pl.Findings, len(pl.Passes), len(p.Palette(p.Charts["chart"])))
 		}
+	}
+}
+
+// TestSpans: two numbers as they are typed; a rectangle becomes an area's, or a chart's own.
+func TestSpans(t *testing.T) {
+	for typed, want := range map[string]string{"2–3": "[2 3]", "2 to 3": "[2 3]", "2": "[2 2]", "": "[1 4]", "x": "the first and the last",
+		"1 2 3": "the first and the last", "3-2": "the first is above the last", "2-9": "1 to 4"} {
+		doc := piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##", "..#."})
+		changes, err := edit.Field(doc, edit.Area(1, 1).To("columns"), typed, edit.AsSpan)
+		if err == nil {
+			_, err = doc.Apply(changes)
+		}
+		got := ""
+		if p, e := technique.Piece(doc); err == nil && e == nil {
+			got = fmt.Sprint(p.Sections[0].Areas[0].Columns)
+		} else {
+			got = fmt.Sprint(err, e)
+		}
+		if !strings.Contains(got, want) {
+			t.Errorf("%q: %s, want %s", typed, got, want)
+		}
+	}
+	doc := piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##", "..#."})
+	p, _ := technique.Piece(doc)
+	if _, err := doc.Apply(append(edit.ChartOf(p, doc, p.Charts["c"], [2]int{2, 3}, [2]int{2, 2}),
+		edit.AreaOf(1, 1, [2]int{3, 4}, [2]int{1, 1})...)); err != nil {
+		t.Fatal(err)
+	}
+	if p, _ = technique.Piece(doc); p.Charts["c 2"].Rows()[0] != ".#" || p.Sections[0].Areas[0].Columns != [2]int{3, 4} {
+		t.Errorf("%q, area %v", p.Charts["c 2"].Rows(), p.Sections[0].Areas[0])
+	}
+	// Lace brought into a chart makes the sections that knit it lace.
+	lace, _ := chart.FromRows([]string{"./o."})
+	if _, err := doc.Apply(edit.Bring(p, p.Charts["c"], &edit.Brought{Chart: lace}, &technique.Lace.Technique)); err != nil {
+		t.Fatal(err)
+	}
+	if p, err := technique.Piece(doc); err == nil && p.Sections[0].Technique.Name != "lace" {
+		t.Errorf("knitted as %s", p.Sections[0].Technique.Name)
 	}
 }

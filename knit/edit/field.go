@@ -1,6 +1,7 @@
 package edit
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -11,12 +12,14 @@ import (
 type Typed string
 
 // The ways to read what was typed: as it stands, as a whole number, as a measure (which may
-// have a comma), or as a word that is put in a list or taken out of it.
+// have a comma), as a word that is put in a list or taken out of it, and as below.
 const (
 	AsText    Typed = ""
 	AsNumber  Typed = "number"
 	AsMeasure Typed = "measure"
 	AsToggle  Typed = "toggle"
+	AsYes     Typed = "yes"  // true or false
+	AsSpan    Typed = "span" // two numbers, the first and the last: 9–20
 )
 
 // Field sets one value of a piece file to what was typed; empty, the member is taken away.
@@ -47,6 +50,12 @@ func Field(d *Document, at Path, typed string, as Typed) (changes []Change, err 
 		return append(changes, Drop(at)...), nil
 	case typed == "":
 		return nil, nil
+	case as == AsYes:
+		value = typed == "true"
+	case as == AsSpan:
+		if value, err = span(typed); err != nil {
+			return nil, err
+		}
 	case as == AsMeasure:
 		if value, err = strconv.ParseFloat(strings.Replace(typed, ",", ".", 1), 64); err != nil {
 			return nil, fmt.Errorf("%q: a number is needed", typed)
@@ -57,6 +66,23 @@ func Field(d *Document, at Path, typed string, as Typed) (changes []Change, err 
 		}
 	}
 	return append(changes, set(at, value)...), nil
+}
+
+// span reads two numbers: "9–20", "9 20"; one alone is both.
+func span(typed string) ([]int, error) {
+	words := strings.FieldsFunc(typed, func(r rune) bool { return r < '0' || r > '9' })
+	if len(words) == 1 {
+		words = append(words, words[0])
+	}
+	if len(words) != 2 {
+		return nil, fmt.Errorf("%q: the first and the last, such as 9–20", typed)
+	}
+	from, err := strconv.Atoi(words[0])
+	to, err2 := strconv.Atoi(words[1])
+	if err = errors.Join(err, err2); err != nil {
+		return nil, fmt.Errorf("%q: the first and the last, such as 9–20", typed)
+	}
+	return []int{from, to}, nil
 }
 
 func isList(v any) bool { _, ok := v.([]any); return ok }

@@ -37,8 +37,17 @@ func New(s Start) (*Document, error) {
 	if s.ChartName == "" {
 		s.ChartName = "chart"
 	}
-	section := map[string]any{"name": s.ChartName, "technique": s.Technique.Name,
-		"areas": []any{map[string]any{"chart": s.ChartName}}}
+	seam := 0 // stitches that do not follow the chart, outside its repeats
+	if m.Feeders == 1 && s.Technique.TwoPasses {
+		seam = 2
+	}
+	width := min(c.W*max(s.Repeats, 1)+seam, int(m.Bed))
+	from, to := machine.Centre(width, machine.Right)
+	area := map[string]any{"chart": s.ChartName}
+	if seam > 0 && width > seam {
+		area["first"], area["from"], area["to"] = (from + 1).String(), (from + 1).String(), (to - 1).String()
+	}
+	section := map[string]any{"name": s.ChartName, "technique": s.Technique.Name, "areas": []any{area}}
 	legend := map[string]any{}
 	switch s.Technique.Drawn {
 	case piece.InYarns:
@@ -59,8 +68,6 @@ func New(s Start) (*Document, error) {
 	if c.All {
 		drawing["shows"] = "all"
 	}
-	width := min(c.W*max(s.Repeats, 1), int(m.Bed))
-	from, to := machine.Centre(width, machine.Right)
 	tree, err := plainValue(map[string]any{
 		"vindel": 1, "name": s.Name, "machine": map[string]any{"profile": s.Profile}, "yarns": yarns,
 		"charts":   map[string]any{s.ChartName: drawing},

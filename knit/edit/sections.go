@@ -24,6 +24,16 @@ func SectionOption(section int, key, word string) []Change {
 // StartOn puts the carriage on a side before the first pass.
 func StartOn(side machine.Side) []Change { return Set(Member("start"), side.String()) }
 
+// Note adds a hand step of the knitter's own before a row of a section; row 0 is before it.
+func Note(p *piece.Piece, section, row int, text string) []Change {
+	note := map[string]any{"before": row, "text": text}
+	at := Section(section).To("notes")
+	if p.Section(section).Notes == nil {
+		return Set(at, []any{note})
+	}
+	return Set(at.End(), note)
+}
+
 // FreePass sends the carriage across empty before a section's first row.
 func FreePass(section int) []Change { return Set(Section(section).To("free"), true) }
 

@@ -319,6 +319,13 @@ const (
 	//	/sections/0/areas/0/first "L3"
 	LaceCut Code = "lace-cut"
 
+	// SeamColumns occurs when columns of a chart lie under the two seam needles, where rows take two passes.
+	//
+	// Example:
+	//	hand-mid L4-R4 two-colour
+	//	#..#
+	SeamColumns Code = "seam-columns"
+
 	// TuckWay occurs when tucks are made by hand, and says what both ways of making them cost.
 	//
 	// Example:

@@ -11,9 +11,6 @@ import (
 	"vindel/knit/piece"
 )
 
-// weightsEvery is the default number of rows between two moves of the weights.
-const weightsEvery = 12
-
 // Loom carries what changes from pass to pass: how everything stands after the pass sent
 // last, hands' work for the next not yet done.
 type Loom struct {
@@ -253,7 +250,7 @@ func (l *Loom) moveWeights(p *pass.Pass) {
 }
 
 // WeightsEvery is how many rows of fabric lie between two moves of the weights.
-func (l *Loom) WeightsEvery() int { return piece.Limit(l.Piece.Limits.Weights, weightsEvery) }
+func (l *Loom) WeightsEvery() int { return piece.Limit(l.Piece.Limits.Weights, piece.WeightsEvery) }
 
 // chooseByHand says which needles the fingers bring forward, and which they put back. Where
 // no carriage selects that is all of them, but for those that the last pass left standing:

@@ -98,6 +98,15 @@ type Limits struct {
 	Float, Tuck, TuckWide, Slip, Weave, Weights, Lifeline int
 }
 
+// The limits where the piece says nothing; the float's and the tuck's hang on the needles.
+const (
+	SlipLimit     = 6  // rows running that a needle is slipped (rules 5.3)
+	TuckWideLimit = 1  // neighbours that tuck together (rules 5.4)
+	WeaveLimit    = 4  // stitches that a woven yarn passes uncaught (rules 5.6)
+	WeightsEvery  = 12 // rows of fabric between two moves of the weights (rules 3)
+	LifelineEvery = 12 // and between two lifelines in lace
+)
+
 // Never is the limit of what is not to be done at all.
 const Never = -1
 

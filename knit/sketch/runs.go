@@ -22,26 +22,63 @@ func Runs(row []rune) string {
 	return strings.Join(words, " ")
 }
 
+// The words that say how a row goes on which is shorter than the drawing: empty, or with the
+// same again.
+const (
+	restEmpty = "rest"
+	restAgain = "again"
+)
+
 // ParseRuns reads a row typed as runs, for a drawing w stitches wide: counts and
-// characters ("5# 3. 4#", "##..#"), and groups that repeat ("3(2# 1.)"). A row shorter
-// than the drawing repeats if it goes into it. Errors name the column of the text, from 1.
-func ParseRuns(text string, w int) ([]rune, error) {
-	p := runReader{text: []rune(text), most: chart.MaxWidth}
-	row, err := p.group(0)
-	if err != nil {
+// characters ("5# 3. 4#", "##..#"), and groups that repeat ("3(2# 1.)"). A row shorter than
+// the drawing says how it goes on: "rest", the rest is empty (drawn in the character given),
+// or "again", what is typed repeats. Errors name the column of the text, from 1.
+func ParseRuns(text string, w int, empty rune) ([]rune, error) {
+	row, word, err := readRuns(text)
+	switch {
+	case err != nil:
 		return nil, err
-	}
-	if len(row) == 0 {
+	case len(row) == 0 && word != restEmpty:
 		return nil, fmt.Errorf("column 1: type a row as runs, such as 5# 3. 4#")
-	}
-	if len(row) > w || w%len(row) != 0 {
+	case len(row) > w:
 		return nil, fmt.Errorf("%d stitches typed; the row has %d", len(row), w)
+	case len(row) == w:
+		return row, nil
+	case word == "":
+		return nil, fmt.Errorf("%d of %d stitches typed. Is the rest empty, or do these come again? Write %s or %s after them",
+			len(row), w, restEmpty, restAgain)
 	}
-	out := make([]rune, 0, w)
+	again := []rune{empty}
+	if word == restAgain {
+		again = row
+	}
+	out := append(make([]rune, 0, w), row...)
 	for len(out) < w {
-		out = append(out, row...)
+		out = append(out, again[:min(len(again), w-len(out))]...)
 	}
 	return out, nil
+}
+
+// CountRuns is how many stitches are typed so far, whatever is still wrong with the row.
+func CountRuns(text string) int {
+	for r := []rune(text); len(r) > 0; r = r[:len(r)-1] {
+		if row, _, err := readRuns(string(r)); err == nil {
+			return len(row)
+		}
+	}
+	return 0
+}
+
+// readRuns reads what is typed, and the word after it, "" if there is none.
+func readRuns(text string) (row []rune, word string, err error) {
+	words := strings.Fields(text)
+	if n := len(words); n > 0 && (words[n-1] == restEmpty || words[n-1] == restAgain) {
+		word = words[n-1]
+		text = strings.TrimSuffix(strings.TrimSpace(text), word)
+	}
+	p := runReader{text: []rune(text), most: chart.MaxWidth}
+	row, err = p.group(0)
+	return row, word, err
 }
 
 type runReader struct {

@@ -15,12 +15,14 @@ import (
 
 func TestRuns(t *testing.T) {
 	for _, c := range []struct{ typed, want string }{
-		{"5# 3. 4#", "#####...####"}, {"##..", "##..##..##.."}, {"2(2# 1.) 6.", "##.##......."}, {"3'5' 9.", "555........."},
+		{"5# 3. 4#", "#####...####"}, {"##.. again", "##..##..##.."},
+		{"##..", "4 of 12 stitches typed. Is the rest empty"}, {"5# rest", "#####......."}, {"5# again", "##########"}, {"rest", "............"},
+		{"12# rest", "############"}, {"2(2# 1.) 6.", "##.##......."}, {"3'5' 9.", "555........."},
 		{"5#3.4#", "#####...####"}, {"3", "column 1: 3 of what"}, {"2(# .", "column 2: this bracket"},
 		{")", "column 1: this bracket closes nothing"},
-		{"5#", "5 stitches typed; the row has 12"}, {"99999# .", "column 1: "}, {"", "column 1: type a row"},
+		{"5#", "5 of 12 stitches typed."}, {"13#", "13 stitches typed; the row has 12"}, {"99999# .", "column 1: "}, {"", "column 1: type a row"},
 	} {
-		row, err := sketch.ParseRuns(c.typed, 12)
+		row, err := sketch.ParseRuns(c.typed, 12, '.')
 		got := string(row)
 		if err != nil {
 			got = err.Error()
@@ -31,15 +33,24 @@ func TestRuns(t *testing.T) {
 	}
 }
 
+// TestCountRuns counts as one types.
+func TestCountRuns(t *testing.T) {
+	for typed, want := range map[string]int{"": 0, "5": 0, "5#": 5, "5# 3": 5, "5# 3(2": 5, "5# 3(2#": 5, "5# 3(2#)": 11, "5# rest": 5} {
+		if got := sketch.CountRuns(typed); got != want {
+			t.Errorf("%q counts %d, want %d", typed, got, want)
+		}
+	}
+}
+
 func FuzzRuns(f *testing.F) {
 	f.Add("5# 3. 4#")
 	f.Add("2(2# 1.)'3'")
 	f.Fuzz(func(t *testing.T, text string) {
-		row, err := sketch.ParseRuns(text, 24)
+		row, err := sketch.ParseRuns(text, 24, '.')
 		if err != nil {
 			return
 		}
-		if again, err := sketch.ParseRuns(sketch.Runs(row), len(row)); err != nil || !slices.Equal(again, row) {
+		if again, err := sketch.ParseRuns(sketch.Runs(row), len(row), '.'); err != nil || !slices.Equal(again, row) {
 			t.Errorf("%q is %q, written %q, read again %q, %v", text, string(row), sketch.Runs(row), string(again), err)
 		}
 	})

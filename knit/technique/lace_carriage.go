@@ -18,13 +18,10 @@ type laceState struct {
 	lined int
 }
 
-// lifelineEvery is the default number of rows between two lifelines.
-const lifelineEvery = 12
-
 // lifeline reminds of one at a plain row, as often as the piece says: before the first
 // transfers of a section, and then again once so many rows have been knitted.
 func lifeline(l *loom.Loom) {
-	st, last, every := loom.State[laceState](l), l.Last(), piece.Limit(l.Piece.Limits.Lifeline, lifelineEvery)
+	st, last, every := loom.State[laceState](l), l.Last(), piece.Limit(l.Piece.Limits.Lifeline, piece.LifelineEvery)
 	if l.Piece.Limits.Lifeline == piece.Never || last == nil || l.Course() == 0 || st.lined > 0 && l.Course()-st.lined < every {
 		return
 	}

@@ -15,9 +15,6 @@ import (
 	"vindel/knit/words"
 )
 
-// slipLimit is the default of the most rows running that a needle is slipped (rules 5.3).
-const slipLimit = 6
-
 // Slip, and slipped colour work (rules 5.3). One yarn makes a row; a stitch that is to
 // show another yarn is passed over, and so goes on showing what it showed before.
 var Slip = Technique{
@@ -40,7 +37,7 @@ var Slip = Technique{
 		return w
 	},
 	Limits: func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
-		r, limit := NewRemarks(pl), piece.Limit(pl.Piece.Limits.Slip, slipLimit)
+		r, limit := NewRemarks(pl), piece.Limit(pl.Piece.Limits.Slip, piece.SlipLimit)
 		var slipped fabric.Streak
 		for c := range f.Section(section) {
 			waiting := waitingIn(pl, c)

@@ -52,7 +52,42 @@ var TwoColour = Technique{
 		}
 		return w
 	},
-	Limits: motifsAlone,
+	Limits: func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
+		return append(motifsAlone(pl, f, section), seamColumns(pl, section)...)
+	},
+}
+
+// seamColumns names the columns of a chart that lie under the two seam needles, where they
+// do not show, and offers two needles more outside them.
+func seamColumns(pl *pass.Plan, section int) []finding.Finding {
+	p, s := pl.Piece, pl.Section(section)
+	if edit.Seam(p, s.Section) == 0 {
+		return nil
+	}
+	work := s.InWork(1)
+	var under machine.Set
+	var lost []string
+	for _, n := range []machine.Needle{work.First(), work.Last()} {
+		if name, column, _ := s.Source(n, 1); name != "" && !followed(p, s, 1).Has(n) {
+			under.Add(n)
+			lost = append(lost, fmt.Sprintf("column %d of %s at %v", column, name, n))
+		}
+	}
+	two := false
+	for r := 1; r <= s.Cycle && !two; r++ {
+		two = twoYarns(s, r, followed(p, s, r))
+	}
+	if under.Empty() || !two {
+		return nil
+	}
+	f := finding.Finding{Code: finding.SeamColumns, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
+		Needles: under,
+		Text: fmt.Sprintf("The end needles catch both yarns and do not follow the chart: %s %s not show.",
+			strings.Join(lost, " and "), words.Plural(len(lost), "does", "do"))}
+	if changes, ok := edit.InsideSeam(p); ok {
+		f.Fix, f.Mend = "Put a seam stitch outside the chart at each end", finding.Always(changes)
+	}
+	return []finding.Finding{f}
 }
 
 // motifsAlone notes a second yarn that turns away from the edge of the work, farther than a

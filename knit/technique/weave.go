@@ -14,9 +14,6 @@ import (
 	"vindel/knit/piece"
 )
 
-// weaveLimit is the default longest float of a woven yarn, in stitches (rules 5.6).
-const weaveLimit = 4
-
 // Weave (rules 5.6). The main yarn knits every needle; before each pass the weft is
 // laid by hand, under needles at rest and over forward ones. A marked stitch shows it
 // on the purl side, which is the right side, so marked stitches are the unselected
@@ -57,7 +54,7 @@ var Weave = Technique{
 // unmarked ones, and floats in between.
 func weaveLimits(pl *pass.Plan, _ *fabric.Fabric, section int) (out []finding.Finding) {
 	p, s := pl.Piece, pl.Section(section)
-	limit := piece.Limit(p.Limits.Weave, weaveLimit)
+	limit := piece.Limit(p.Limits.Weave, piece.WeaveLimit)
 	name := p.YarnName(s.Section.Weft)
 	for r := 1; r <= s.Cycle; r++ {
 		work := s.InWork(r)

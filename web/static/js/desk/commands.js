@@ -37,6 +37,14 @@ export const acts = {
   bounce: () => turn("bounce", "up and back"),
   "double-width": () => turn("double-width", "double width"),
   "double-length": () => turn("double-length", "double length"),
+  "to-area": () => post("selection", { chart: d.s.chart, label: "area from the selection", edit: span() }),
+  "to-chart": () => {
+    const had = d.s.charts;
+    post("selection", { chart: d.s.chart, label: "chart from the selection", text: "chart", edit: span() }, (s) => {
+      const name = s.charts.find((c) => !had.includes(c));
+      location.href = `/pieces/${s.piece}/draw?chart=${encodeURIComponent(name)}`;
+    });
+  },
   left: () => shift(-1, 0),
   right: () => shift(1, 0),
   up: () => shift(0, 1),

@@ -5,10 +5,14 @@ import { draw, goTo } from "./board.js";
 import { post, postForm, refuse } from "./server.js";
 import { choose } from "./tools.js";
 
-let timer;
+let timer, counting;
 
 export function startPanels() {
   $("typed").addEventListener("keydown", typedKeys);
+  $("typed").addEventListener("input", () => {
+    clearTimeout(counting);
+    counting = setTimeout(count, 90);
+  });
   $("typed-form").addEventListener("submit", (e) => {
     e.preventDefault();
     typed(false);
@@ -48,6 +52,13 @@ export function showTyped() {
   input.dataset.row = d.cursor.row;
   $("typed-row").textContent = d.cursor.row;
   input.value = d.s.typed[d.cursor.row - 1];
+  $("typed-count").textContent = "";
+}
+
+// count says how many stitches are typed so far.
+async function count() {
+  const got = await fetch(`/pieces/${d.s.piece}/row?text=${encodeURIComponent($("typed").value)}`);
+  if (got.ok) $("typed-count").textContent = `${(await got.json()).typed} of ${W()}`;
 }
 
 function typed(on) {
