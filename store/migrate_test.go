@@ -5,11 +5,17 @@ import (
 	"database/sql"
 	"io/fs"
 	"path/filepath"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/pressly/goose/v3"
 
 	"vindel/knit/edit"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
 )
 
 // writtenBy makes a database as the version of the schema wrote it, and fills it.
@@ -54,5 +60,73 @@ func TestKindsOfOldEdits(t *testing.T) {
 			t.Errorf("%q: %v, want %s; %v", label, did, want, err)
 		}
 		s.Close()
+	}
+}
+
+// TestMeaningKept: a piece stored before defaults changed is knitted as it was: its machine,
+// its versions, her own machines, and what undo brings back say what they meant; what they
+// said already stays. A piece that is begun keeps its place, and is noted.
+func TestMeaningKept(t *testing.T) {
+	doc := func(machine, limits string) string {
+		return `{"vindel":1,"name":"Moor band","machine":` + machine + `,"yarns":[{"id":"A"},{"id":"B"}],` + limits +
+			`"charts":{"c":{"legend":{".":{"yarn":"A"},"#":{"yarn":"B"}},"rows":["#..#","##.."]}},` +
+			`"needles":{"from":"L4","to":"R4"},"sections":[{"technique":"two-colour","rows":4,"areas":[{"chart":"c"}]}]}`
+	}
+	pairs, purl := doc(`{"profile":"two-bed-pairs"}`, ""),
+		doc(`{"profile":"card-preselect","purl_carriage":true,"joined":false}`, `"limits":{"weights":20},`)
+	dir := writtenBy(t, 4, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '`+pairs+`', 1, '', ''), (2, '`+purl+`', 0, '', '');
+		INSERT INTO version (piece, name, doc, at) VALUES (1, 'one', '`+pairs+`', '');
+		INSERT INTO machine (id, doc, updated) VALUES (1, '{"profile":"program-small","needles":180}', '');
+		INSERT INTO journal (piece, kind, done, head, pass, at) VALUES (1, 'knitted', 3, 1, 's1/1/2//1', '');
+		INSERT INTO edit (piece, n, label, kind, changes, inverse, at) VALUES (1, 1, 'knit on', 'machine',
+		'[{"op":"replace","path":"/machine","value":{"profile":"two-bed-pairs"}}]',
+		'[{"op":"replace","path":"/machine","value":{"profile":"card-direct","lace":"combined","purl_carriage":true}}]', '')`)
+	s, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	machineOf := func(doc []byte) *machine.Profile {
+		p, err := technique.Read(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return &p.Machine
+	}
+	one, _ := s.Piece(t.Context(), 1)
+	m := machineOf(one.Doc)
+	if m.Near || m.CardOrigin != machine.L(12) || m.ShowsNext || m.Joined {
+		t.Errorf("the pairs reader became %+v", m)
+	}
+	p, _ := technique.Read(one.Doc)
+	pl := plan.Make(p)
+	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
+		t.Error("its card is not set back any more")
+	}
+	if at, _ := s.Reached(t.Context(), 1); at.Done != 3 || at.Pass.Row != 2 {
+		t.Errorf("reached %+v", at)
+	}
+	for id, want := range map[string]string{"1": "1", "2": ""} {
+		if v, _ := s.Setting(t.Context(), "planned-anew:"+id); v != want {
+			t.Errorf("piece %s is noted %q, want %q", id, v, want)
+		}
+	}
+	two, _ := s.Piece(t.Context(), 2)
+	q, _ := technique.Read(two.Doc)
+	if q.Machine.Reads(machine.PurlCarriage) || !q.Machine.PurlAhead || q.Machine.Joined || q.Limits.Lifeline != 20 {
+		t.Errorf("%+v, lifelines every %d rows", q.Machine, q.Limits.Lifeline)
+	}
+	if versions, _ := s.Versions(t.Context(), 1); len(versions) != 1 || machineOf(versions[0].Doc).Near {
+		t.Errorf("its version is turned round, or gone: %v", versions)
+	}
+	if own, _ := s.Machine(t.Context(), 1); !strings.Contains(string(own.Doc), `"panel":"flat"`) {
+		t.Errorf("her own machine: %s", own.Doc)
+	}
+	if _, err := s.Undo(t.Context(), 1); err != nil {
+		t.Fatal(err)
+	}
+	one, _ = s.Piece(t.Context(), 1)
+	if m := machineOf(one.Doc); m.ID != "card-direct" || m.PurlAhead || m.Reads(machine.PurlCarriage) || !m.Joined {
+		t.Errorf("undone, it is knitted on %+v", m)
 	}
 }

@@ -44,7 +44,7 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err != nil {
 		return nil, err
 	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, db, sub)
+	provider, err := goose.NewProvider(goose.DialectSQLite3, db, sub, goose.WithGoMigrations(keepMeaning))
 	if err == nil {
 		_, err = provider.Up(ctx)
 	}

@@ -119,6 +119,12 @@ func TestMemory(t *testing.T) {
 		{[]string{"#.", ".#", "##"}, []edit.Change{set("/machine/stitches_max", 5)}, "memory-stitches"},
 		{[]string{"#."}, []edit.Change{set("/machine/areas_max", 1),
 			set("/sections/0/areas/-", map[string]any{"chart": "c"})}, "memory-areas"},
+		// A drawing that is placed twice is keyed once, where the console places it.
+		{[]string{"#.", ".#"}, []edit.Change{set("/machine/stitches_max", 4),
+			set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "L1", "to": "R1", "first": "L1"})}, ""},
+		{[]string{"#.", ".#"}, []edit.Change{set("/machine/stitches_max", 4), set("/machine/panel", "flat"),
+			set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "L1", "to": "R1", "first": "L1"})},
+			"memory-stitches"},
 	} {
 		found := card.Findings(plan.Make(piecetest.New(t, "program-small", "L25", "R25", c.rows, c.edits...)))
 		if len(found) > 1 || (len(found) == 1) != (c.want != "") || c.want != "" &&

@@ -20,8 +20,9 @@ func Findings(pl *pass.Plan) (out []finding.Finding) {
 	return out
 }
 
-// memory checks a section's program against what the machine can keep: lines,
-// stitches (the repeat's width × lines, over all areas), width and areas.
+// memory checks a section's program against what the machine can keep: lines, stitches, width
+// and areas. A console that places areas itself is told each drawing once, where its rows are
+// the program's lines; else every line of every area is keyed (formats, Findings).
 func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	report := func(code finding.Code, format string, a ...any) {
@@ -29,10 +30,17 @@ func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 			Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
 	}
 	n, stitches, widest := pl.LinesOf(section), 0, 0
+	places, keyed := !m.Flat && n <= s.Height && !s.Section.Lace(), map[string]bool{}
 	for i := range s.Section.Areas {
-		w := s.Wide[i]
-		stitches += w * n
+		a, w := &s.Section.Areas[i], s.Wide[i]
 		widest = max(widest, w)
+		if drawing := fmt.Sprint(a.Chart.Name, a.Columns, a.Rows, a.Order()); !places {
+			stitches += w * n
+		} else if !keyed[drawing] {
+			keyed[drawing] = true
+			_, h := a.Size()
+			stitches += w * h
+		}
 	}
 	if m.RowsMax > 0 && n > m.RowsMax {
 		report(finding.MemoryRows, "The program has %d lines; the machine keeps %d.", n, m.RowsMax)

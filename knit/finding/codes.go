@@ -326,6 +326,13 @@ const (
 	//	#..#
 	SeamColumns Code = "seam-columns"
 
+	// CombWidth occurs when a repeat is of a width that the comb does not suit, where needles are chosen by hand.
+	//
+	// Example:
+	//	hand-mid L4-R4 two-colour
+	//	#..
+	CombWidth Code = "comb-width"
+
 	// TuckWay occurs when tucks are made by hand, and says what both ways of making them cost.
 	//
 	// Example:

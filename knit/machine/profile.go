@@ -63,6 +63,7 @@ type Profile struct {
 	RowsMax    int    // program lines; 0: no limit
 	Stitches   int    // program cells in memory; 0: no limit
 	AreasMax   int    // 0: no limit
+	Flat       bool   // a console that does not place areas itself: every line of the bed is keyed
 
 	HolePitchMM  float64 // between holes of a card, across
 	RowPitchMM   float64 // between rows of a card

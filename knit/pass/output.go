@@ -63,7 +63,14 @@ type passJSON struct {
 	Second   *secondJSON      `json:"second"`
 	Lays     []layJSON        `json:"lays"`
 	Why      string           `json:"why,omitempty"` // lace: what the line is for
+	Comb     *combJSON        `json:"comb,omitempty"`
 	Before   []stepJSON       `json:"before"`
+}
+
+// combJSON is one choice of the comb.
+type combJSON struct {
+	At    string `json:"at"`
+	Picks []int  `json:"picks"`
 }
 
 // secondJSON is the second bed's part in a pass.
@@ -127,6 +134,9 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
 	if second := &p.Beds[machine.Second]; !second.AtWork.Empty() {
 		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size}
+	}
+	if len(p.Comb.Picks) > 0 {
+		j.Comb = &combJSON{p.Comb.At.String(), p.Comb.Picks}
 	}
 	for f := range m.Feeders {
 		j.Feeders = append(j.Feeders, pl.Piece.YarnID(p.Yarn(f+1)))

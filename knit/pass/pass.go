@@ -59,6 +59,14 @@ type Pass struct {
 	Own       int  // the program line that its own row stands on
 	Ends      bool // the end-needle switch is to be on while that line is read
 	Lace      Lace // zero outside lace sections
+	Comb      Comb // where the comb brings its needles forward
+}
+
+// Comb is one choice of a comb, repeated across the bed: its needles from 1, the first of
+// them on needle At. No picks: the comb does not serve.
+type Comb struct {
+	At    machine.Needle
+	Picks []int
 }
 
 // Lace is what only passes of lace sections have.

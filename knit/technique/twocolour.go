@@ -53,7 +53,7 @@ var TwoColour = Technique{
 		return w
 	},
 	Limits: func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
-		return append(motifsAlone(pl, f, section), seamColumns(pl, section)...)
+		return slices.Concat(motifsAlone(pl, f, section), seamColumns(pl, section), combWidth(pl, section))
 	},
 }
 
@@ -189,12 +189,61 @@ func twoPassRow(l *loom.Loom, w loom.Work) {
 	if !half.Hold.Empty() {
 		p.Before = []pass.Step{pass.NeedleStep(pass.ToHold, half.Hold)}
 	}
+	p.Comb = comb(l.Machine, w.Placed, half.Select, followed(l.Piece, w.Placed, w.Row))
 	l.Go(p, machine.Back)
 
 	p = l.Again()
-	p.Works = l.Part(w, 2)
+	p.Works, p.Comb = l.Part(w, 2), pass.Comb{}
 	p.Main().Setting, p.Main().Yarns = machine.Back, w.Yarns[1:2]
 	l.Go(p)
+}
+
+// comb is the choice of the machine's comb that brings needles forward across the bed: its
+// first needle on the one under the chart's leftmost column. It serves where the needles that
+// follow the chart stand alike every comb's width.
+func comb(m *machine.Profile, s *bed.Placed, forward, follow machine.Set) (c pass.Comb) {
+	if m.Comb == 0 || len(s.Section.Areas) != 1 || m.Comb%s.Wide[0] != 0 || forward.Empty() {
+		return pass.Comb{}
+	}
+	c.At = s.Section.Areas[0].First
+	var picked, resting [64]bool
+	for n := range follow.All() {
+		i := (int(n-c.At)%m.Comb + m.Comb) % m.Comb
+		if forward.Has(n) {
+			picked[i] = true
+		} else {
+			resting[i] = true
+		}
+		if picked[i] && resting[i] {
+			return pass.Comb{}
+		}
+	}
+	for i := range m.Comb {
+		if picked[i] {
+			c.Picks = append(c.Picks, i+1)
+		}
+	}
+	return c
+}
+
+// combWidth notes a repeat that the comb cannot bring forward.
+func combWidth(pl *pass.Plan, section int) []finding.Finding {
+	m, s := &pl.Piece.Machine, pl.Section(section)
+	if m.Comb == 0 || m.School != machine.ByHand || len(s.Section.Areas) != 1 || m.Comb%s.Wide[0] == 0 {
+		return nil
+	}
+	w := s.Wide[0]
+	var suit []string
+	for n := 2; n <= m.Comb; n++ {
+		if m.Comb%n == 0 {
+			suit = append(suit, fmt.Sprint(n))
+		}
+	}
+	return []finding.Finding{{Code: finding.CombWidth, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
+		Needles: s.Covered,
+		Text: fmt.Sprintf("The repeat is %d wide and the comb has %d needles, so the comb does not serve: each row is brought forward by fingers.",
+			w, m.Comb),
+		Fix: fmt.Sprintf("A repeat of %s suits the comb", words.List(suit, "or"))}}
 }
 
 func twoColourNeed(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {

@@ -133,3 +133,36 @@ func TestDrawnSide(t *testing.T) {
 		}
 	}
 }
+
+// TestComb: where the repeat suits the comb one choice of it, across the bed, brings forward
+// what the row needs; the seam needles are seen to by themselves. Else the row has none.
+func TestComb(t *testing.T) {
+	rng := rand.New(rand.NewPCG(61, 62))
+	combed := 0
+	for i := range 400 {
+		w := 1 + rng.IntN(9)
+		first := machine.Needle(rng.IntN(20) - 10)
+		p := piecetest.New(t, "hand-mid", "L12", "R12", randomTwoColour(rng, w, 3, 2), area("first", first.String()))
+		pl := plan.Make(p)
+		for j := range pl.Passes {
+			now := &pl.Passes[j]
+			if half := now.Main(); half.Setting.Key == machine.Outward.Key && !half.Select.Empty() {
+				var by machine.Set
+				for n := p.From + 1; n < p.To; n++ {
+					if slices.Contains(now.Comb.Picks, (int(n-first)%8+8)%8+1) {
+						by.Add(n)
+					}
+				}
+				if fits := 8%w == 0; fits != (len(now.Comb.Picks) > 0) || fits && (by != half.Select || now.Comb.At != first) {
+					t.Fatalf("case %d, %d wide: comb %+v brings %v, the row needs %v", i, w, now.Comb, by, half.Select)
+				}
+				combed++
+			} else if len(now.Comb.Picks) > 0 {
+				t.Fatalf("case %d: a comb for pass %d", i, now.N)
+			}
+		}
+	}
+	if combed < 200 {
+		t.Errorf("%d rows with a choice", combed)
+	}
+}

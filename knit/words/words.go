@@ -4,6 +4,7 @@ package words
 
 import (
 	"strconv"
+	"strings"
 	"unicode"
 	"unicode/utf8"
 )
@@ -34,4 +35,12 @@ func first(s string, f func(rune) rune) string {
 		return s
 	}
 	return string(f(r)) + s[n:]
+}
+
+// List joins words: "2, 4 or 8", the last with a word of its own.
+func List(parts []string, last string) string {
+	if n := len(parts); n > 1 {
+		return strings.Join(parts[:n-1], ", ") + " " + last + " " + parts[n-1]
+	}
+	return strings.Join(parts, "")
 }
