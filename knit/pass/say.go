@@ -63,8 +63,12 @@ func (st *Step) Say(p *piece.Piece) string {
 			if m.LeadIn > 0 {
 				at = fmt.Sprintf(" (%s past the click)", words.Count(m.LeadIn, "row", "rows"))
 			}
-			return fmt.Sprintf("Put in the card of section %d at line %d%s: number %d stands in the window", st.Section, st.Value,
-				at, st.Value)
+			joined := ""
+			if p.Section(st.Section).Joined {
+				joined = ", joined round the reader,"
+			}
+			return fmt.Sprintf("Put in the card of section %d%s at line %d%s: number %d stands in the window", st.Section,
+				joined, st.Value, at, st.Value)
 		}
 		return fmt.Sprintf("Set the card back to line %d", st.Value)
 	case CardLock:

@@ -43,8 +43,8 @@ var Slip = Technique{
 			waiting := waitingIn(pl, c)
 			over := slipped.Next(c.Slipped.Minus(waiting), c.AtWork, limit)
 			r.Row(c, finding.SlipTall, over, over, "Let them knit a row in between",
-				"%v are slipped for the %dth row running; the limit is %d, and the stitches are drawn too tall.",
-				over, limit+1, limit)
+				"%v are slipped for the %dth row running, while %s passes behind them; the limit is %d, and the stitches are drawn too tall.",
+				over, limit+1, pl.Piece.YarnName(pl.Section(c.Section).Section.RowYarn(max(c.Row, 1))), limit)
 			r.edge(c, waiting)
 		}
 		return append(r.Found, shortRows(pl, f, section)...)
@@ -134,10 +134,14 @@ func slipMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		return nil
 	}
 	p, own, n := l.Piece, s.Section.RowYarn(w.Row), wrong.First()
+	shows := "nothing yet"
+	if y := l.Showing(n); y != 0 {
+		shows = p.YarnName(y)
+	}
 	f := &finding.Finding{Code: finding.SlipColour, Severity: finding.Stop, Section: s.No, Rows: [2]int{w.Row, w.Row},
 		Needles: wrong,
 		Text: fmt.Sprintf("Row %d is knitted in %s, so %v must be passed over; but %v is to show %s, and shows %s.",
-			w.Row, p.YarnName(own), wrong, n, p.YarnName(row[n-s.From]), p.YarnName(l.Showing(n))),
+			w.Row, p.YarnName(own), wrong, n, p.YarnName(row[n-s.From]), shows),
 		Fix: "Let them show " + p.YarnName(own)}
 	if !wrong.And(s.Covered).Empty() {
 		f.Mend = func() []edit.Change { return s.Repaint(own, p, bed.Spot{Needles: wrong, Row: w.Row}) }
