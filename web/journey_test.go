@@ -262,20 +262,25 @@ func TestJourney(t *testing.T) {
 
 	// Knit to the last pass with the space bar, back once, jump, and come to the end.
 	b.do(chromedp.Navigate(srv.URL+"/pieces/1/knit"), chromedp.WaitVisible(chromedp.CSS(".needles")))
+	b.tickAll()
 	for n := 1; n <= 3; n++ {
-		b.key(" ")
+		b.space()
 		b.until(fmt.Sprintf(`document.getElementById("knit").dataset.done === "%d"`, n))
 	}
 	b.key(kb.Backspace)
-	b.until(`document.getElementById("knit").dataset.done === "2" && document.getElementById("counter").textContent === "3"`)
+	b.until(`!document.getElementById("ask-back").hidden`)
+	b.key("1")
+	b.until(`document.getElementById("knit").dataset.done === "2" && document.getElementById("counter").textContent === "2"`)
 	b.key("j")
 	b.do(chromedp.SetValue(chromedp.CSS(".knit-jump input[name=to]"), "79"))
 	b.key(kb.Enter)
-	b.until(`document.getElementById("knit").dataset.done === "78"`)
+	b.until(`document.querySelector("#knit-found .restore li")?.textContent.startsWith("Pass 79, section")`)
+	b.do(chromedp.Click(chromedp.CSS("#go-there")))
+	b.until(`document.getElementById("knit").dataset.done === "78" && document.querySelector(".band-restore")`)
 	b.do(chromedp.Reload(), chromedp.WaitVisible(chromedp.CSS("#counter")))
-	b.key(" ")
+	b.space()
 	b.until(`document.getElementById("knit").dataset.done === "79"`)
-	b.key(" ")
+	b.space()
 	b.until(`document.querySelector(".band-done")?.innerText.includes("Take the weights and the comb off")`)
 }
 
@@ -313,7 +318,7 @@ func TestBesideTheMachine(t *testing.T) {
 	for _, id := range []int{2, 3} {
 		b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id)), chromedp.WaitVisible(chromedp.CSS(".needles")))
 		small := ask[[]string](b,
-			`[...document.querySelectorAll(".knit button, .knit input:not([type=hidden]), .knit a, .knit summary")].filter(e => e.offsetHeight < 43 || e.getBoundingClientRect().bottom > innerHeight + 1).map(e => e.outerHTML.slice(0, 80) + " " + e.offsetHeight)`)
+			`[...document.querySelectorAll(".knit button, .knit input:not([type=hidden]), .knit a, .knit summary")].filter(e => e.offsetParent && !e.closest("[hidden]")).filter(e => e.offsetHeight < 43 || e.getBoundingClientRect().bottom > innerHeight + 1).map(e => e.outerHTML.slice(0, 80) + " " + e.offsetHeight)`)
 		if len(small) > 0 {
 			t.Errorf("piece %d: too small or out of sight: %v", id, small)
 		}
@@ -326,6 +331,18 @@ func TestBesideTheMachine(t *testing.T) {
 			t.Errorf("the counter is %g px", size)
 		}
 	}
+}
+
+// space presses the space bar as hands do: not twice within half a second.
+func (b *tab) space() {
+	time.Sleep(520 * time.Millisecond)
+	b.key(" ")
+}
+
+// tickAll ticks what precedes the first pass.
+func (b *tab) tickAll() {
+	b.until(`document.querySelector(".tick")`)
+	ask[bool](b, `(document.querySelectorAll(".tick").forEach(t => t.click()), true)`)
 }
 
 func get(t *testing.T, url string) string {
@@ -359,7 +376,9 @@ func TestTechniques(t *testing.T) {
 		}
 	}
 	b.do(chromedp.Navigate(srv.URL+"/pieces/8/knit"), chromedp.SetValue(chromedp.CSS(".knit-jump input[name=to]"), "9"))
-	ask[bool](b, `(document.querySelector(".knit-jump").requestSubmit(), true)`)
+	ask[bool](b, `(document.querySelector(".knit-where").click(), document.querySelector(".knit-jump").requestSubmit(), true)`)
+	b.until(`document.activeElement?.id === "go-there"`)
+	b.key(kb.Enter)
 	var plan struct {
 		Passes []struct{ Lays []struct{ Bobbin string } }
 	}
@@ -370,7 +389,7 @@ func TestTechniques(t *testing.T) {
 	for _, l := range plan.Passes[8].Lays {
 		order += l.Bobbin + " "
 	}
-	b.until(fmt.Sprintf(`[...document.querySelectorAll(".band-lays b")].map(b => b.textContent + " ").join("") === %q`,
+	b.until(fmt.Sprintf(`[...document.querySelectorAll(".band-lays li")].map(e => e.textContent.match(/[A-Z]\d+/)[0] + " ").join("") === %q`,
 		order))
 	if strings.Count(order, " ") < 3 {
 		t.Errorf("pass 9 lays only %q", order)
@@ -411,8 +430,11 @@ func TestKeyboardAlone(t *testing.T) {
 	station("3", `document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
 	station("4", `document.querySelector(".cheat")`)
 	station("5", `document.querySelector(".needles")`)
+	for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
+		b.space()
+	}
 	for n := 1; !ask[bool](b, `!!document.querySelector(".band-done")`); n++ {
-		b.key(" ")
+		b.space()
 		b.until(fmt.Sprintf(`document.getElementById("knit").dataset.done === "%d"`, n))
 		if n > 40 {
 			t.Fatal("the piece has no end")

@@ -3,11 +3,14 @@ package web
 import (
 	"errors"
 	"fmt"
+	"net/http"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
+	"vindel/knit/edit"
+	"vindel/knit/pass"
 	"vindel/store"
 )
 
@@ -23,6 +26,8 @@ func (s *Server) knit(c *gin.Context) {
 }
 
 // knitted writes a pass down before it answers: forward, back, or to a pass by its number.
+// A press from a page that shows another place, or an older piece, is not counted, and the
+// answer says so and where she is.
 func (s *Server) knitted(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		from := number(c.PostForm("from"), -1)
@@ -30,27 +35,13 @@ func (s *Server) knitted(c *gin.Context) {
 			s.fail(c, inputError{errors.New("from: the pass that the page shows is missing")})
 			return
 		}
-		e, err := d.entry(c.PostForm("do"), from, c.PostForm("to"), c.PostForm("note"))
-		if err != nil {
-			s.fail(c, inputError{err})
-			return
-		}
-		at, err := s.store.Reached(c.Request.Context(), d.stored.ID)
+		behind, err := s.press(c, d, from)
 		if err != nil {
 			s.fail(c, err)
 			return
 		}
-		// A press that came twice, or from a page left open, moves nothing: the answer
-		// shows where the knitter really is.
-		if d.done(at) == from {
-			_, err = s.store.Write(c.Request.Context(), d.stored.ID, at.ID, e)
-		}
-		if err != nil && !errors.Is(err, store.ErrMoved) {
-			s.fail(c, err)
-			return
-		}
-		if c.GetHeader("HX-Request") == "" {
-			c.Redirect(303, fmt.Sprintf("/pieces/%d/knit", d.stored.ID))
+		if c.GetHeader("HX-Request") == "" && behind == "" {
+			c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/knit", d.stored.ID))
 			return
 		}
 		v, err := s.knitView(c, d)
@@ -58,17 +49,82 @@ func (s *Server) knitted(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
+		if v.Behind = behind; behind != "" {
+			c.Status(http.StatusConflict)
+		}
+		if c.GetHeader("HX-Request") == "" {
+			s.render(c, "knit", v)
+			return
+		}
 		s.partial(c, "knit", "knit-body", v)
 	})
+}
+
+// press does what was pressed on a page that showed `from` passes knitted. behind says in
+// words why it was not counted.
+func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err error) {
+	ctx, do := c.Request.Context(), c.PostForm("do")
+	at, err := s.store.Reached(ctx, d.stored.ID)
+	if err != nil {
+		return "", err
+	}
+	e, err := d.entry(do, from, c.PostForm("to"), c.PostForm("note"))
+	if err != nil {
+		return "", inputError{err}
+	}
+	done := d.done(at)
+	stale := fmt.Sprintf("This page was behind. You are at pass %d; your press was not counted.", done+1)
+	head := number(c.PostForm("head"), d.stored.Head)
+	if done != from || head != d.stored.Head {
+		return stale, nil
+	}
+	switch do {
+	case "understood":
+		return "", s.store.SetSetting(ctx, plannedAnew(d.stored.ID), "")
+	case "more", "stop":
+		if done >= len(d.result.Plan.Passes) {
+			return stale, nil
+		}
+		stop, more := beside.RowsToRepeat(d.result.Plan, done)
+		rows, label := more, "one repeat more"
+		if do == "stop" {
+			rows, label = stop, "stop after this repeat"
+		}
+		section := d.result.Plan.Passes[done].Section
+		if err := s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: label,
+			Changes: edit.SectionRows(section, rows)}); err != nil {
+			return "", err
+		}
+		e.Kind, e.Note = "note", label
+	case "back":
+		if c.PostForm("note") == "" { // pressed too soon: the last press is undone, however many passes it was
+			e.Done, e.Pass, err = s.before(c, d, at)
+			if err != nil {
+				return "", err
+			}
+		}
+	}
+	_, err = s.store.Write(ctx, d.stored.ID, at.ID, e)
+	if errors.Is(err, store.ErrMoved) {
+		return stale, nil
+	}
+	if err == nil && (do == "more" || do == "stop") {
+		fresh, failed := s.open(ctx, d.stored.ID)
+		if failed != nil {
+			return "", failed
+		}
+		*d = *fresh
+	}
+	return "", err
 }
 
 // entry is what a press writes into the journal, with `from` passes knitted before it.
 func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err error) {
 	passes := d.result.Plan.Passes
-	e = store.Entry{Kind: do, Done: from}
+	e = store.Entry{Kind: do, Done: from, Note: strings.TrimSpace(note)}
 	switch do {
 	case "knitted":
-		e.Done = min(from+1, len(passes))
+		e.Done = min(from+max(1, number(to, from+1)-from), len(passes))
 	case "back":
 		e.Done = max(from-1, 0)
 	case "jump":
@@ -77,11 +133,13 @@ func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err
 			return e, fmt.Errorf("%q: the piece has passes 1 to %d", to, len(passes))
 		}
 		e.Done = n - 1
-	case "pause", "resume":
 	case "note":
-		e.Note = strings.TrimSpace(note)
+		if e.Note == "" {
+			return e, errors.New("a remark says something")
+		}
+	case "pause", "resume", "understood", "more", "stop":
 	default:
-		return e, fmt.Errorf("%q: knitted, back, jump, pause, resume or note", do)
+		return e, fmt.Errorf("%q: knitted, back, jump, pause, resume, note, more, stop or understood", do)
 	}
 	if e.Done > 0 && e.Done <= len(passes) {
 		e.Pass = passes[e.Done-1].ID
@@ -89,8 +147,58 @@ func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err
 	return e, nil
 }
 
+// findPass shows how everything stands before a pass: by its number, or by the counter's reading
+// and the repeat. She looks before she goes there.
+func (s *Server) findPass(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		at, err := s.store.Reached(c.Request.Context(), d.stored.ID)
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		pl := d.result.Plan
+		v := foundView{ID: d.stored.ID, Head: d.stored.Head, Done: d.done(at)}
+		if n := number(c.Query("to"), 0); n > 0 {
+			if v.Words = fmt.Sprintf("There is no pass %d: the piece has passes 1 to %d.", n, len(pl.Passes)); n <= len(pl.Passes) {
+				v.found(d, n-1)
+			}
+		} else if reading := number(c.Query("reading"), -1); reading >= 0 {
+			repeat := number(c.Query("repeat"), 0)
+			v.Words = fmt.Sprintf("No pass begins at %d on the counter.", reading)
+			for i := range pl.Passes {
+				n, _ := beside.Repeat(pl, i)
+				if beside.Reading(pl, i) == reading && (repeat == 0 || n == repeat) && !pl.Passes[i].Free {
+					v.found(d, i)
+					break
+				}
+			}
+		} else {
+			v.Words = "Type a pass, or what the counter shows."
+		}
+		s.partial(c, "knit", "knit-found", v)
+	})
+}
+
 // done is how many passes of the plan are knitted, by the last entry of the journal.
 func (d *opened) done(at store.Entry) int {
 	done, _ := beside.Done(d.result.Plan, at.Pass, at.Done)
 	return done
+}
+
+// before is where she was before her last press.
+func (s *Server) before(c *gin.Context, d *opened, at store.Entry) (done int, id pass.ID, err error) {
+	list, err := s.store.Journal(c.Request.Context(), d.stored.ID, undoable)
+	if err != nil {
+		return 0, id, err
+	}
+	now := d.done(at)
+	for i := 1; i < len(list); i++ {
+		if done = d.done(list[i]); done < now {
+			return done, list[i].Pass, nil
+		}
+	}
+	if len(list) < undoable {
+		return 0, id, nil
+	}
+	return max(now-1, 0), id, nil
 }

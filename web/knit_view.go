@@ -2,20 +2,22 @@ package web
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
-	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 	"vindel/store"
 )
 
 type knitView struct {
 	Page     Page
 	ID       int64
+	Head     int
 	Name     string
 	Section  string
 	Time     string
@@ -28,13 +30,17 @@ type knitView struct {
 	Finished bool
 	Paused   bool
 	Stopped  string
-	Changed  bool
+	Behind   string   // why the last press was not counted
+	Changed  string   // what an edit has done to the place, until it is answered
+	Anew     []string // what is planned otherwise since the piece was begun
+	Restore  []string // how everything must stand here, after a pause, a jump, or ravelling
 	After    []string
 	Journal  []journalRow
 }
 
 type quietRow struct {
-	Counter int
+	N       int // of the pass
+	Reading int
 	Dir     string
 	Feeders []threadView
 	Text    string
@@ -46,37 +52,70 @@ type threadView struct{ Colour string }
 // bandView is the pass to be knitted now.
 type bandView struct {
 	*beside.Band
-	Counter int
-	Dir     string
-	Feeders []threadView
-	Free    bool
-	Steps   []string
-	Care    []string
-	Bed     needleView
-	Lays    []layView // yarns laid by hand, in laying order
+	Piece    int64
+	Counter  int // after the pass
+	Dir      string
+	Feeders  []threadView
+	Yarns    []yarnState // in the feeders, by name
+	Free     bool
+	Steps    []stepView
+	First    bool // the first pass: what precedes it is ticked one by one
+	Care     []string
+	Bed      needleView
+	Lays     []layView // yarns laid by hand, in laying order
+	Cells    []cellView
+	Strokes  []bool // one a repeat: knitted, or not yet
+	Shift    int    // of the drawing along the bed
+	LastPass int    // of those that can be knitted in one go; 0: only this one
+}
+
+// stepView is a hand step: what is to be done, and in brackets what it means.
+type stepView struct{ Text, Meaning, Labels string }
+
+// cellView is one column of the hand-selection line: its yarn, and those of the rows below
+// and above it in the chart.
+type cellView struct {
+	N                    int
+	Colour, Below, Above string
+	Picked               bool
 }
 
 // layView is one yarn to lay before the pass.
-type layView struct {
-	Bobbin, Span string
-	Colour       string
-	Twist        bool
+type layView struct{ Text, Colour string }
+
+// foundView is a pass that she looks at before she goes there.
+type foundView struct {
+	ID      int64
+	Head    int
+	Done    int
+	Pass    int // 0: there is none
+	Words   string
+	Restore []string
+}
+
+func (v *foundView) found(d *opened, i int) {
+	v.Pass, v.Restore = i+1, beside.Restore(d.result.Plan, i)
+	v.Words = ""
 }
 
 // How many coming and knitted passes stand round the band.
 const (
-	comingRows = 3
-	pastRows   = 2
-	journalled = 12 // entries of the journal that the page has
-	paceFrom   = 5  // timed passes from which the knitter's own pace is known
+	comingRows  = 3
+	pastRows    = 2
+	journalled  = 12  // entries of the journal that the page has
+	undoable    = 200 // entries that are looked through for the press before the last
+	mostStrokes = 30  // repeats that are told by strokes
+	paceFrom    = 5   // timed passes from which the knitter's own pace is known
 )
+
+// plannedAnew is the setting that says that a piece begun earlier is planned otherwise now.
+func plannedAnew(id int64) string { return fmt.Sprint("planned-anew:", id) }
+
+// Notes of the journal that the pages write themselves.
+const ravelled = "ravelled"
 
 func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	ctx := c.Request.Context()
-	at, err := s.store.Reached(ctx, d.stored.ID)
-	if err != nil {
-		return nil, err
-	}
 	seconds, timed, err := s.store.Knitting(ctx, d.stored.ID)
 	if err != nil {
 		return nil, err
@@ -85,10 +124,13 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	if err != nil {
 		return nil, err
 	}
+	var at store.Entry
+	if len(journal) > 0 {
+		at = journal[0]
+	}
 	p, pl := d.piece, d.result.Plan
-	v := &knitView{Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Name: d.head().Name, Done: d.done(at),
-		Passes: len(pl.Passes),
-		Paused: at.Kind == "pause", Changed: at.Done > 0 && at.Head != d.stored.Head}
+	v := &knitView{Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
+		Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
 	for i := range journal {
 		v.Journal = append(v.Journal, journalLine(&journal[i], s.now()))
 	}
@@ -108,14 +150,37 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		r.Text = "knitted"
 		v.Below = append(v.Below, r)
 	}
+	if anew, _ := s.store.Setting(ctx, plannedAnew(d.stored.ID)); anew != "" && v.Done > 0 { // without it the page is as good
+		v.Anew = beside.PlannedAnew(pl, v.Done)
+	}
+	if at.Done > 0 && at.Head != d.stored.Head {
+		v.Changed = d.changed(at, v.Done)
+	}
 	if v.Done == v.Passes {
 		v.Finished = v.Stopped == ""
 		v.After = said(pl.After, p)
 		return v, nil
 	}
+	if at.Kind == "jump" || at.Kind == "resume" || at.Kind == "back" && at.Note == ravelled {
+		v.Restore = beside.Restore(pl, v.Done)
+	}
 	v.Section = p.Section(pl.Passes[v.Done].Section).Title()
 	v.Now = d.band(v.Done, number(c.Query("at"), 0))
 	return v, nil
+}
+
+// changed says where she is after the piece was edited.
+func (d *opened) changed(at store.Entry, done int) string {
+	pl := d.result.Plan
+	_, exact := beside.Done(pl, at.Pass, at.Done)
+	text := "The piece has been edited since the last pass. "
+	if !exact {
+		text += "The row that you knitted last is not in it any more, so this is the pass after the one before it. "
+	}
+	if done < len(pl.Passes) {
+		text += strings.Join(beside.Restore(pl, done)[:2], ". ") + ". Is that where the machine stands?"
+	}
+	return text
 }
 
 // toGo says how long so many passes take: at the pace of the journal, once it has one.
@@ -137,39 +202,89 @@ func said(steps []pass.Step, p *piece.Piece) (list []string) {
 func (d *opened) quiet(i int) quietRow {
 	p := &d.result.Plan.Passes[i]
 	r := beside.Quiet(d.result.Plan, p)
-	return quietRow{r.Counter, r.Dir.String(), d.threads(r.Feeders), r.Text}
+	return quietRow{p.N, r.Reading, r.Dir.String(), d.threads(r.Feeders), r.Text}
 }
 
 func (d *opened) threads(feeders []piece.YarnNo) (list []threadView) {
 	for _, y := range feeders {
-		t := threadView{}
-		if y != 0 {
-			t.Colour = d.piece.Yarns[y-1].Colour
-		}
-		list = append(list, t)
+		list = append(list, threadView{d.colour(y)})
 	}
 	return list
+}
+
+// colour is a yarn's, "" for none.
+func (d *opened) colour(y piece.YarnNo) string {
+	if y == 0 {
+		return ""
+	}
+	return d.piece.Yarns[y-1].Colour
 }
 
 // band is the pass with index i as the page shows it; shift moves the drawing along the bed.
 func (d *opened) band(i, shift int) *bandView {
 	p, f := d.piece, d.result.Fabric
-	b := &bandView{Band: beside.Before(f, i)}
+	b := &bandView{Band: beside.Before(f, i), Piece: d.stored.ID, Shift: shift}
 	now := b.Pass
-	b.Counter, b.Dir, b.Free = now.Counter, now.Dir.String(), now.Free
-	b.Feeders = d.threads(beside.RowOf(d.result.Plan, now).Feeders)
-	b.Bed = drawNeedles(p, b.Band, shift)
+	b.Counter, b.Dir, b.Free, b.First = now.Counter, now.Dir.String(), now.Free, i == 0
+	feeders := beside.RowOf(d.result.Plan, now).Feeders
+	b.Feeders = d.threads(feeders)
+	if !now.Free {
+		for n, y := range feeders {
+			if y != 0 {
+				b.Yarns = append(b.Yarns, yarnState{ID: fmt.Sprint(n + 1), Name: p.YarnName(y), Colour: d.colour(y)})
+			}
+		}
+	}
+	b.Bed = drawNeedles(f, b.Band, shift)
 	for _, st := range b.Band.Steps {
-		b.Steps = append(b.Steps, st.Say(p))
+		step := stepWords(st, p)
+		if b.Choice != nil && st.Do == pass.BringForward {
+			step.Text = fmt.Sprintf("Bring %s %s, as below",
+				words.Count(st.Needles.Len(), "needle", "needles"), p.Machine.Word("forward"))
+			step.Labels = st.Needles.String()
+		}
+		b.Steps = append(b.Steps, step)
 	}
 	for _, st := range b.Band.Care {
 		b.Care = append(b.Care, st.Say(p))
 	}
 	for j, l := range now.Lays {
-		b.Lays = append(b.Lays, layView{l.Bobbin, machine.Range(l.From, l.To).String(), p.Yarns[l.Yarn-1].Colour,
-			!l.First && j > 0 && now.Main().Setting.Lays})
+		b.Lays = append(b.Lays, layView{now.SayLay(p, j), d.colour(l.Yarn)})
+	}
+	if c := b.Choice; c != nil {
+		for n, cell := range c.Cells {
+			v := cellView{N: n + 1, Colour: d.colour(cell.Yarn), Picked: cell.Picked}
+			if c.Below != nil {
+				v.Below = d.colour(c.Below[n])
+			}
+			if c.Above != nil {
+				v.Above = d.colour(c.Above[n])
+			}
+			b.Cells = append(b.Cells, v)
+		}
+	}
+	if n, of := b.Repeat[0], b.Repeat[1]; of > 1 && of <= mostStrokes {
+		for k := 1; k <= of; k++ {
+			b.Strokes = append(b.Strokes, k < n)
+		}
+	}
+	if b.UpTo > 1 {
+		b.LastPass = i + b.UpTo
 	}
 	return b
+}
+
+// stepWords parts what is to be done from what it means, which stands in brackets, and has
+// every label where needles are said as a pattern.
+func stepWords(st *pass.Step, p *piece.Piece) (v stepView) {
+	v.Text = st.Say(p)
+	if at := strings.LastIndex(v.Text, " ("); st.Do == pass.SetCams && at > 0 && strings.HasSuffix(v.Text, ")") {
+		v.Text, v.Meaning = v.Text[:at], v.Text[at+1:]
+	}
+	if all := st.Needles.String(); !st.Needles.Empty() && all != st.Needles.Words() {
+		v.Labels = all
+	}
+	return v
 }
 
 // journalRow is an entry of the journal in words.
@@ -180,6 +295,9 @@ func journalLine(e *store.Entry, now time.Time) journalRow {
 		"back": fmt.Sprintf("back to pass %d", e.Done+1),
 		"jump": fmt.Sprintf("went to pass %d", e.Done+1), "pause": "paused", "resume": "went on",
 		"note": e.Note}[e.Kind]
+	if e.Kind == "back" && e.Note != "" {
+		text = e.Note + " " + text
+	}
 	return journalRow{since(now.Sub(e.At)), text}
 }
 

@@ -12,7 +12,7 @@ import (
 
 // railRow is one pass as the desk's script draws it beside a chart row.
 type railRow struct {
-	Counter int      `json:"counter"`
+	Reading int      `json:"reading"` // of the counter before it
 	Dir     string   `json:"dir"`
 	Feeders []string `json:"feeders"`
 	Knots   []bool   `json:"knots"` // a yarn is threaded before the pass
@@ -25,7 +25,7 @@ type railRow struct {
 func railRows(p *piece.Piece, rows []beside.Row) []railRow {
 	list := make([]railRow, len(rows))
 	for i, r := range rows {
-		list[i] = railRow{Counter: r.Counter, Dir: r.Dir.String(), Knots: r.Knots, Text: r.Text, Lace: r.Lace}
+		list[i] = railRow{Reading: r.Reading, Dir: r.Dir.String(), Knots: r.Knots, Text: r.Text, Lace: r.Lace}
 		for _, y := range r.Feeders {
 			list[i].Feeders = append(list[i].Feeders, p.YarnID(y))
 		}

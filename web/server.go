@@ -123,6 +123,7 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/prepare", s.prepare)
 	p.GET("/knit", s.knit)
 	p.POST("/knit", s.knitted)
+	p.GET("/knit/find", s.findPass)
 	p.GET("/fabric/:file", s.fabric)
 	p.GET("/card/:file", s.card)
 	p.GET("/cheat/:file", s.cheat)

@@ -79,6 +79,7 @@ func newViews(a *assets) (*views, error) {
 		"half":    func(h float64) float64 { return h/2 + 5 },
 		"sub":     func(a, b any) float64 { return float(a) - float(b) },
 		"mul":     func(a, b int) int { return a * b },
+		"mul2":    func(a float64) float64 { return 2 * a },
 		"args":    args,
 		"styles":  func() []string { return styles },
 		"htmxConfig": func() (string, error) {

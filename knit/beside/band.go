@@ -22,8 +22,18 @@ type Band struct {
 	Care    []*pass.Step // cautions
 	Needles []Needle     // those at work, left to right
 	See     []Word
-	Next    string // the next thing that hands must do
+	Reading int    // of the counter, before the pass
+	Feeders string // what they hold, by name and number
+	Line    string // of the program or card
+	Repeat  [2]int // which of how many; 0: none
+	Choice  *Choice
+	Touched machine.Set // needles that the fingers touch before it
+	Events  []Event     // that come next, of different kinds
+	UpTo    int         // passes until hands must do anything again
 }
+
+// mostEvents is how many coming events are told.
+const mostEvents = 4
 
 // Before is what is told before pass i (from 0) of a plan that was knitted on the
 // simulated bed.
@@ -31,13 +41,22 @@ func Before(f *fabric.Fabric, i int) *Band {
 	pl := f.Plan
 	p := &pl.Passes[i]
 	b := &Band{Pass: p, Setting: settingWords(pl.Piece, p), Row: rowWords(pl, p), Turn: turn(pl, i),
-		Needles: needles(f, i), See: see(f, i), Next: next(pl, i)}
+		Needles: needles(f, i), See: see(f, i), Reading: Reading(pl, i), Line: lineWords(pl, p),
+		Choice: choice(pl, p), Events: Events(pl, i, mostEvents), UpTo: UpTo(pl, i)}
+	b.Repeat[0], b.Repeat[1] = Repeat(pl, i)
+	if !p.Free && !p.Main().Setting.Lays {
+		b.Feeders = feederWords(pl, p)
+	}
 	if p.Main().Setting.Moves {
 		b.Moves = laceMoves(p)
 	}
+	b.Touched = p.Main().ByHand.Or(p.Main().PushedBack)
 	for j := range p.Before {
 		if st := &p.Before[j]; st.Hands() {
 			b.Steps = append(b.Steps, st)
+			if st.Do != pass.CastOn && st.Do != pass.BindOff {
+				b.Touched = b.Touched.Or(st.Needles)
+			}
 		} else {
 			b.Care = append(b.Care, st)
 		}
@@ -74,6 +93,21 @@ func rowWords(pl *pass.Plan, p *pass.Pass) string {
 	return fmt.Sprintf("row %d of %d, to the %v", p.Row(), rows, p.Dir)
 }
 
+// lineWords is the line that a patterned pass reads, and what of it stands in sight.
+func lineWords(pl *pass.Plan, p *pass.Pass) string {
+	m := &pl.Piece.Machine
+	var parts []string
+	if p.Line > 0 && !p.Main().Setting.Moves {
+		parts = append(parts, fmt.Sprintf("reads line %d", p.Line))
+	} else if p.Own > 0 && p.Line == 0 && m.Program != machine.NoProgram && !p.Main().Setting.Moves {
+		parts = append(parts, fmt.Sprintf("knits line %d", p.Own))
+	}
+	if p.Window > 0 {
+		parts = append(parts, fmt.Sprintf("card number %d", p.Window))
+	}
+	return strings.Join(parts, ", ")
+}
+
 // laceMoves says what a pass of the lace carriage does now: what it moves, what it selects
 // for the next, or why it goes at all.
 func laceMoves(p *pass.Pass) string {
@@ -102,18 +136,6 @@ func turn(pl *pass.Plan, i int) string {
 	for j := range pl.Passes {
 		if pl.Passes[j].Carriage != now {
 			return now.String() + " carriage"
-		}
-	}
-	return ""
-}
-
-// next is what hands must do next after pass i, how many passes on, and what the counter
-// shows then.
-func next(pl *pass.Plan, i int) string {
-	for j := i + 1; j < len(pl.Passes); j++ {
-		if t := RowOf(pl, &pl.Passes[j]).Text; t != "" {
-			return fmt.Sprintf("Next, in %s, with %d on the counter: %s", words.Count(j-i, "pass", "passes"),
-				pl.Passes[j-1].Counter, t)
 		}
 	}
 	return ""

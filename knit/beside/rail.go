@@ -11,9 +11,10 @@ import (
 	"vindel/knit/words"
 )
 
-// Row is one pass as the row rail shows it, or the lace carriage's passes for one row.
+// Row is one pass as the row rail shows it, or the lace carriage's passes for one row. It is
+// named by the counter's reading before it, as everywhere beside the machine.
 type Row struct {
-	N, Counter int
+	N, Reading int
 	Dir        machine.Side
 	Feeders    []piece.YarnNo // by feeder; 0: empty
 	Knots      []bool         // by feeder: a yarn is threaded before the pass
@@ -32,7 +33,7 @@ func RowOf(pl *pass.Plan, p *pass.Pass) Row {
 // rowOf is a pass on the rail, with what short says of each step before it.
 func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 	n := pl.Piece.Machine.Feeders
-	r := Row{N: p.N, Counter: p.Counter, Dir: p.Dir, Feeders: make([]piece.YarnNo, n), Knots: make([]bool, max(n, 2))}
+	r := Row{N: p.N, Reading: Reading(pl, p.N-1), Dir: p.Dir, Feeders: make([]piece.YarnNo, n), Knots: make([]bool, max(n, 2))}
 	for f := range n {
 		r.Feeders[f] = p.Yarn(f + 1)
 	}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"iter"
 	"math/bits"
+	"strconv"
 	"strings"
 )
 
@@ -221,6 +222,40 @@ func (s Set) String() string {
 		}
 	}
 	return b.String()
+}
+
+// Words is the set as it is said: a pattern where it is one, "every 6th needle from L72 to
+// R66 (24)", "2 of every 6 needles from L72 to R67 (48)", else its labels.
+func (s Set) Words() string {
+	type run struct{ from, to Needle }
+	var runs []run
+	for a, z := range s.Runs() {
+		runs = append(runs, run{a, z})
+	}
+	n := len(runs)
+	if n < 4 {
+		return s.String()
+	}
+	size, period := runs[0].to-runs[0].from, runs[1].from-runs[0].from
+	for i := 1; i < n; i++ {
+		if runs[i].to-runs[i].from != size || runs[i].from-runs[i-1].from != period {
+			return s.String()
+		}
+	}
+	every := fmt.Sprintf("every %s needle", ordinal(int(period)))
+	if size > 0 {
+		every = fmt.Sprintf("%d of every %d needles", size+1, period)
+	}
+	return fmt.Sprintf("%s from %v to %v (%d)", every, s.First(), s.Last(), s.Len())
+}
+
+// ordinal is a number as a place in a row: 2nd, 6th, 21st.
+func ordinal(n int) string {
+	ends := [...]string{"th", "st", "nd", "rd"}
+	if e := n % 10; e < len(ends) && (n/10)%10 != 1 {
+		return strconv.Itoa(n) + ends[e]
+	}
+	return strconv.Itoa(n) + "th"
 }
 
 // MarshalText is String, so that a set stands as text in JSON.

@@ -30,12 +30,12 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Cast on %s, %v, in %s; hang the comb and weights", words.Stitches(st.Needles.Len()),
 			st.Needles, yarn)
 	case BringForward:
-		return fmt.Sprintf("Bring %s %s: %v", words.Count(st.Needles.Len(), "needle", "needles"), m.Word("forward"),
-			st.Needles)
+		return fmt.Sprintf("Bring %s %s: %s", words.Count(st.Needles.Len(), "needle", "needles"), m.Word("forward"),
+			st.Needles.Words())
 	case ToHold:
-		return fmt.Sprintf("Put %v %s", st.Needles, m.Word("hold"))
+		return fmt.Sprintf("Put %s %s", st.Needles.Words(), m.Word("hold"))
 	case ToWork:
-		return fmt.Sprintf("Put %v %s", st.Needles, m.Word("work"))
+		return fmt.Sprintf("Put %s %s", st.Needles.Words(), m.Word("work"))
 	case Thread:
 		if st.Bobbin != "" {
 			return fmt.Sprintf("Put %s, which was bobbin %s, back in %s", yarn, st.Bobbin, cmp.Or(feeder, "the feeder"))
@@ -158,7 +158,13 @@ func (st *Step) Short(p *piece.Piece) string {
 	case CastOn:
 		return fmt.Sprintf("cast on %d", st.Needles.Len())
 	case Thread, Unthread:
-		return words.Small(st.Say(p))
+		switch {
+		case st.Bobbin == "":
+			return words.Small(st.Say(p))
+		case st.Do == Thread:
+			return p.YarnName(st.Yarn) + " back in the feeder"
+		}
+		return p.YarnName(st.Yarn) + " out as bobbin " + st.Bobbin
 	case Cut:
 		return fmt.Sprintf("cut and join %s", p.YarnName(st.Yarn))
 	case Park:
@@ -198,6 +204,11 @@ func (st *Step) Short(p *piece.Piece) string {
 		return ""
 	case SetCounter:
 		return "counter to 0"
+	case Note:
+		if r := []rune(words.Small(st.Text)); len(r) > 40 {
+			return strings.TrimSpace(string(r[:39])) + "…"
+		}
+		return words.Small(st.Text)
 	}
 	return st.Text
 }

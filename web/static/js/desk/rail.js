@@ -1,4 +1,4 @@
-// The row rail: on each row's own line, per pass, the counter after it, the way, a thread
+// The row rail: on each row's own line, per pass, the counter before it, the way, a thread
 // for each feeder, and what changes before it.
 import { d, H, add, $ } from "./state.js";
 
@@ -43,7 +43,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       return;
     }
     if (size > 9) {
-      add(g, "text", { class: "rail-counter", x: x + 34, y: mid + 5 }, p.counter);
+      add(g, "text", { class: "rail-counter", x: x + 34, y: mid + 5 }, p.reading);
       add(g, "path", {
         class: "rail-arrow",
         d: p.dir === "right" ? `M${x + 46} ${mid}h16m-5-4l5 4-5 4` : `M${x + 62} ${mid}h-16m5-4l-5 4 5 4`,

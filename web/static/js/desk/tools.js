@@ -55,7 +55,7 @@ export function says() {
     `row ${at.row}, column ${at.column}` +
     (d.s.needles?.[at.column - 1] ? `, needle ${d.s.needles[at.column - 1]}` : "") +
     (y ? `: ${y.name}` : "") +
-    (p ? `, counter ${p.counter} after it` : "") +
+    (p ? `, begins at ${p.reading} on the counter` : "") +
     (p?.text ? `; before it ${p.text}` : "") +
     balance(at.row);
   $("cursor-says").title = $("cursor-says").textContent;

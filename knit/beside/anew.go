@@ -1,0 +1,36 @@
+package beside
+
+import (
+	"slices"
+
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+)
+
+// PlannedAnew says, of a piece that was begun before Vindel planned some things otherwise,
+// what is other in the passes from index i on.
+func PlannedAnew(pl *pass.Plan, i int) (list []string) {
+	var switches, lace, held, bobbin, line bool
+	for ; i < len(pl.Passes); i++ {
+		p := &pl.Passes[i]
+		held = held || p.Main().Setting.Key == machine.TakeBack.Key
+		line = line || p.Window > 0
+		for j := range p.Before {
+			st := &p.Before[j]
+			switches = switches || st.Control != ""
+			bobbin = bobbin || st.Bobbin != ""
+			lace = lace || st.Do == pass.CardLock && p.Lace.InProgram
+		}
+	}
+	say := func(yes bool, text string) {
+		if yes {
+			list = append(list, text)
+		}
+	}
+	say(switches, "selecting and the end-needle switch are said before the pass that reads a line")
+	say(lace, "for lace the card is locked before the lace carriage comes on, and released after its first pass")
+	say(held, "tucks by hand wait in full hold where that is less to do")
+	say(bobbin, "the yarn in the feeder becomes a bobbin and is not cut")
+	say(line, "the number in the card's window is told for every pass")
+	return slices.Clip(list)
+}

@@ -1,0 +1,98 @@
+package beside
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/pass"
+	"vindel/knit/words"
+)
+
+// Event is something that comes: how many passes on, what the counter shows then, and what.
+type Event struct {
+	Passes, Reading int
+	Text            string
+}
+
+// String is the event in words: "in 3 passes, at 14: thread oat".
+func (e Event) String() string {
+	return fmt.Sprintf("in %s, at %d: %s", words.Count(e.Passes, "pass", "passes"), e.Reading, e.Text)
+}
+
+// kindOf is the kind of event that a step is, "" for what comes at every row.
+func kindOf(st *pass.Step) string {
+	switch st.Do {
+	case pass.Thread, pass.Unthread, pass.Cut:
+		return "yarn"
+	case pass.SetCams:
+		return "cams"
+	case pass.Attach:
+		return "carriage"
+	case pass.SetCard, pass.CardLock, pass.CardRelease:
+		return "card"
+	case pass.Weights:
+		return "weights"
+	case pass.Lifeline:
+		return "lifeline"
+	case pass.Transfer, pass.Reform:
+		return "stitches"
+	case pass.Note:
+		return "note"
+	case pass.SetCounter:
+		return "counter"
+	}
+	return ""
+}
+
+// Events lists what comes after pass i (from 0): the next of every kind, at most so many, so
+// that a weight does not hide a yarn; the end of a repeat, a section and the piece too.
+func Events(pl *pass.Plan, i, most int) (list []Event) {
+	told := map[string]bool{} // kinds that came with an earlier pass
+	repeat, of := Repeat(pl, i)
+	for j := i + 1; j < len(pl.Passes) && len(list) < most; j++ {
+		now := &pl.Passes[j]
+		here := map[string]bool{}
+		var texts []string
+		add := func(kind, text string) {
+			if kind != "" && text != "" && !told[kind] {
+				here[kind] = true
+				texts = append(texts, text)
+			}
+		}
+		if now.Section != pl.Passes[i].Section {
+			add("section", pl.Piece.Section(now.Section).Title()+" begins")
+		} else if n, _ := Repeat(pl, j); repeat > 0 && n > repeat {
+			add("repeat", fmt.Sprintf("repeat %d of %d ends", repeat, of))
+		}
+		for k := range now.Before {
+			add(kindOf(&now.Before[k]), now.Before[k].Short(pl.Piece))
+		}
+		if len(texts) > 0 {
+			list = append(list, Event{j - i, Reading(pl, j), strings.Join(texts, ", ")})
+		}
+		for kind := range here {
+			told[kind] = true
+		}
+	}
+	if n := len(pl.Passes); len(list) < most {
+		list = append(list, Event{n - i, pl.Passes[n-1].Counter, "the last pass is knitted"})
+	}
+	return list
+}
+
+// UpTo is how many passes can be knitted one after another from pass i (from 0) on before
+// hands must do anything again.
+func UpTo(pl *pass.Plan, i int) (n int) {
+	for n = 1; i+n < len(pl.Passes); n++ {
+		now := &pl.Passes[i+n]
+		if len(now.Lays) > 0 || now.Section != pl.Passes[i].Section {
+			return n
+		}
+		for j := range now.Before {
+			if now.Before[j].Hands() {
+				return n
+			}
+		}
+	}
+	return n
+}

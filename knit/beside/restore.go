@@ -1,0 +1,114 @@
+package beside
+
+import (
+	"fmt"
+	"strings"
+
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/words"
+)
+
+// Restore is how everything must stand before pass i (from 0), hands' work for it done, so
+// that she can begin there: after a pause, a jump, or rows that were ravelled.
+func Restore(pl *pass.Plan, i int) (list []string) {
+	p, m := &pl.Passes[i], &pl.Piece.Machine
+	half := p.Main()
+	say := func(format string, a ...any) { list = append(list, fmt.Sprintf(format, a...)) }
+	place := fmt.Sprintf("Pass %d, section %s", p.N, pl.Piece.Section(p.Section).Title())
+	if p.Row() > 0 {
+		place += fmt.Sprintf(", row %d", p.Row())
+	}
+	if n, of := Repeat(pl, i); of > 1 {
+		place += fmt.Sprintf(" (repeat %d of %d)", n, of)
+	}
+	say("%s", place)
+	say("Counter to %d", Reading(pl, i))
+	if p.Window > 0 {
+		say("Card: number %d in the window", p.Window)
+	} else if section, line := nextLine(pl, i); line > 0 && m.Program == machine.Electronic {
+		say("Program of section %d at line %d", section, line)
+	}
+	say("%s carriage on the %v, to go %v", words.Capital(p.Carriage.String()), p.Dir.Other(), p.Dir)
+	if cams := settingWords(pl.Piece, p); cams != "" {
+		say("%s", words.Capital(cams))
+	}
+	if m.Selects() || m.EndSwitch {
+		say("%s", switchWords(pl, i))
+	}
+	switch yarns := feederWords(pl, p); {
+	case len(p.Lays) > 0:
+		var names []string
+		for j := range p.Lays {
+			names = append(names, p.Lays[j].Bobbin)
+		}
+		say("Bobbins in use: %s", strings.Join(names, ", "))
+	case !p.Free && yarns != "":
+		say("%s", words.Capital(yarns))
+	}
+	if !half.Setting.Moves || m.Lace != "combined" {
+		if m.School == machine.Direct || m.School == machine.Pairs {
+			say("All needles %s; the carriage brings forward what it needs", m.Word("work"))
+		} else if half.Select.Empty() {
+			say("No needle %s", m.Word("forward"))
+		} else {
+			say("%s %s: %s", words.Capital(words.Count(half.Select.Len(), "needle", "needles")), m.Word("forward"),
+				half.Select.Words())
+		}
+	}
+	if !half.Hold.Empty() {
+		say("%s: %s", words.Capital(m.Word("hold")), half.Hold.Words())
+	}
+	return list
+}
+
+// nextLine is the program line that is read next, in pass i or after it, and whose it is.
+func nextLine(pl *pass.Plan, i int) (section, line int) {
+	for ; i < len(pl.Passes); i++ {
+		p := &pl.Passes[i]
+		if p.Line == 0 {
+			continue
+		}
+		section = p.Section
+		if pl.Piece.Machine.School == machine.Preselect && i+1 < len(pl.Passes) && !p.Lace.InProgram {
+			section = pl.Passes[i+1].Section
+		}
+		return section, p.Line
+	}
+	return 0, 0
+}
+
+// switchWords is how the switches of the knit carriage stand before pass i.
+func switchWords(pl *pass.Plan, i int) string {
+	m, on := &pl.Piece.Machine, map[pass.Control]int{}
+	for j := range i + 1 {
+		for k := range pl.Passes[j].Before {
+			if st := &pl.Passes[j].Before[k]; st.Control != "" {
+				on[st.Control] = st.Value
+			}
+		}
+	}
+	state := [...]string{"off", "on"}
+	text := words.Capital(m.Word(string(pass.Selecting))) + " " + state[on[pass.Selecting]]
+	if m.EndSwitch {
+		text += fmt.Sprintf(", %s %s", m.Word(string(pass.EndNeedles)), state[on[pass.EndNeedles]])
+	}
+	return text
+}
+
+// feederWords is what the feeders hold for a pass, by name and number.
+func feederWords(pl *pass.Plan, p *pass.Pass) string {
+	m := &pl.Piece.Machine
+	if m.Feeders == 1 {
+		return pl.Piece.YarnName(p.Yarn(1))
+	}
+	var parts []string
+	for f := range m.Feeders {
+		name := pl.Piece.YarnName(p.Yarn(f + 1))
+		if name == "" {
+			name = "empty"
+		}
+		parts = append(parts, fmt.Sprintf("%s %s", m.Word(fmt.Sprintf("feeder%d", f+1)), name))
+	}
+	return strings.Join(parts, ", ")
+}
