@@ -443,3 +443,12 @@ func TestKeyboardAlone(t *testing.T) {
 	b.key(kb.Escape)
 	b.until(`document.querySelector(".verdict")`)
 }
+
+func readAll(t *testing.T, r io.Reader) string {
+	t.Helper()
+	b, err := io.ReadAll(r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return string(b)
+}

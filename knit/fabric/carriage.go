@@ -156,6 +156,10 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		c.fault(finding.SelectionLost, p, b.forward.Minus(half.Select).Or(half.Select.Minus(b.forward)),
 			"other needles stand forward than the row needs.")
 	}
+	if b.hold != half.Hold {
+		c.fault(finding.SelectionLost, p, b.hold.Minus(half.Hold).Or(half.Hold.Minus(b.hold)),
+			"other needles are in full hold than the row needs.")
+	}
 	if half.Setting.Moves {
 		c.transfer(p, b.forward.And(b.work), p.Dir, half.Setting.Fine)
 		c.laceAt, b.forward = p.Dir, machine.Set{}

@@ -1,0 +1,438 @@
+package web_test
+
+import (
+	"fmt"
+	"html"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"vindel/knit/edit"
+	"vindel/knit/fabric"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+	"vindel/web"
+)
+
+// told is what the page beside the machine says before one pass, as text.
+type told struct {
+	steps, lays []string
+	row, turn   string
+	right       bool // the arrow's way
+	counter     int
+}
+
+var (
+	stepAt  = regexp.MustCompile(`(?s)<ol class="band-steps[^"]*">(.*?)</ol>`)
+	layAt   = regexp.MustCompile(`(?s)<ol class="band-lays"[^>]*>(.*?)</ol>`)
+	item    = regexp.MustCompile(`(?s)<li>(.*?)</li>`)
+	rowAt   = regexp.MustCompile(`(?s)<div class="band-row">(.*?)</div>`)
+	bold    = regexp.MustCompile(`(?s)<b[^>]*>(.*?)</b>`)
+	arrow   = regexp.MustCompile(`class="band-arrow"[^>]*aria-label="to the (left|right)"`)
+	reading = regexp.MustCompile(`id="counter">(\d+)<`)
+	tag     = regexp.MustCompile(`<[^>]*>`)
+	space   = regexp.MustCompile(`\s+`)
+)
+
+func plainText(s string) string {
+	return strings.TrimSpace(space.ReplaceAllString(html.UnescapeString(tag.ReplaceAllString(s, " ")), " "))
+}
+
+func items(list *regexp.Regexp, page string) (texts []string) {
+	if m := list.FindStringSubmatch(page); m != nil {
+		for _, li := range item.FindAllStringSubmatch(m[1], -1) {
+			texts = append(texts, plainText(li[1]))
+		}
+	}
+	return texts
+}
+
+func readPage(t *testing.T, page string) (s told) {
+	t.Helper()
+	s.steps, s.lays = items(stepAt, page), items(layAt, page)
+	for _, b := range bold.FindAllStringSubmatch(rowAt.FindStringSubmatch(page)[1], -1) {
+		if text := plainText(b[1]); strings.HasSuffix(text, " carriage") {
+			s.turn = strings.TrimSuffix(text, " carriage")
+		} else {
+			s.row = text
+		}
+	}
+	way := arrow.FindStringSubmatch(page)
+	if way == nil {
+		t.Fatalf("no arrow: %s", page)
+	}
+	s.right = way[1] == "right"
+	s.counter, _ = strconv.Atoi(reading.FindStringSubmatch(page)[1])
+	return s
+}
+
+// hands do what they are told, and know nothing else: how levers and feeders stand follows
+// from the words alone.
+type hands struct {
+	t     *testing.T
+	p     *piece.Piece
+	cams  [2]machine.Setting // knit carriage, by way
+	lace  machine.Setting
+	fed   [2]piece.YarnNo
+	onBed machine.Carriage
+}
+
+func (h *hands) yarn(name string) piece.YarnNo {
+	for i, y := range h.p.Yarns {
+		if y.Name == name {
+			return piece.YarnNo(i + 1)
+		}
+	}
+	h.t.Fatalf("no yarn is called %q", name)
+	return 0
+}
+
+var (
+	everyNth = regexp.MustCompile(`every (\d+)\w\w needle from (\S+) to (\S+) \(\d+\)`)
+	nOfEvery = regexp.MustCompile(`(\d+) of every (\d+) needles from (\S+) to (\S+) \(\d+\)`)
+	labels   = regexp.MustCompile(`[LR]\d+[LR\d,-]*`)
+)
+
+// needles reads a set as it is said.
+func (h *hands) needles(text string) (set machine.Set) {
+	every := func(size, period int, from, to string) {
+		a, _ := machine.ParseNeedle(from)
+		z, _ := machine.ParseNeedle(to)
+		for n := a; n <= z; n += machine.Needle(period) {
+			set = set.Or(machine.Range(n, n+machine.Needle(size-1)))
+		}
+	}
+	if _, all, ok := strings.Cut(text, " labels "); ok {
+		text = all
+	}
+	if m := everyNth.FindStringSubmatch(text); m != nil {
+		period, _ := strconv.Atoi(m[1])
+		every(1, period, m[2], m[3])
+		return set
+	}
+	if m := nOfEvery.FindStringSubmatch(text); m != nil {
+		size, _ := strconv.Atoi(m[1])
+		period, _ := strconv.Atoi(m[2])
+		every(size, period, m[3], m[4])
+		return set
+	}
+	set, err := machine.ParseSet(strings.TrimRight(labels.FindString(text), ",-"), h.p.Machine.Bed)
+	if err != nil || set.Empty() {
+		h.t.Fatalf("no needles in %q: %v", text, err)
+	}
+	return set
+}
+
+var settings = []machine.Setting{machine.Plain, machine.TwoColour, machine.Outward, machine.Back, machine.Free,
+	machine.Slipping, machine.TuckRest, machine.TuckForward, machine.TakeBack, machine.LaidYarns, machine.Transfer,
+	machine.FineTransfer}
+
+func (h *hands) setting(text string) machine.Setting {
+	for _, s := range settings {
+		if strings.Contains(text, "("+machine.Meaning(s.Key)+")") {
+			return s
+		}
+	}
+	h.t.Fatalf("no lever stands for %q", text)
+	return machine.Setting{}
+}
+
+func side(text string) machine.Side {
+	if strings.Contains(text, "left") {
+		return machine.Left
+	}
+	return machine.Right
+}
+
+// do is a told step as the simulated bed takes it, after it has been done.
+func (h *hands) do(text string) []pass.Step {
+	after := func(prefix string) string { return strings.TrimPrefix(text, prefix) }
+	num := func(re string) int {
+		m := regexp.MustCompile(re).FindStringSubmatch(text)
+		if m == nil {
+			return 0
+		}
+		n, _ := strconv.Atoi(m[1])
+		return n
+	}
+	starts := func(prefix string) bool { return strings.HasPrefix(text, prefix) }
+	feeder := max(num(`feeder (\d)`), 1)
+	switch {
+	case starts("Cast on "):
+		name := text[strings.Index(text, ", in ")+5 : strings.Index(text, "; hang")]
+		return []pass.Step{pass.CastOnStep(h.needles(text), h.yarn(name))}
+	case starts("Thread "):
+		name, _, _ := strings.Cut(after("Thread "), " in feeder")
+		h.fed[feeder-1] = h.yarn(name)
+		return []pass.Step{pass.ThreadStep(feeder, h.yarn(name), "")}
+	case starts("Put ") && strings.Contains(text, " back in "):
+		name, _, _ := strings.Cut(after("Put "), ", which was bobbin")
+		h.fed[feeder-1] = h.yarn(name)
+		return []pass.Step{pass.ThreadStep(feeder, h.yarn(name), "was")}
+	case starts("Take ") && strings.Contains(text, "hanging on the"):
+		name, _, _ := strings.Cut(after("Take "), " out and")
+		h.fed[0] = 0
+		return []pass.Step{pass.ParkStep(h.yarn(name), side(text))}
+	case starts("Take ") && strings.Contains(text, " out of "):
+		name, _, _ := strings.Cut(after("Take "), " out of")
+		bobbin := ""
+		if strings.Contains(text, "it is bobbin") {
+			bobbin = "is"
+		}
+		h.fed[feeder-1] = 0
+		return []pass.Step{pass.UnthreadStep(feeder, h.yarn(name), bobbin)}
+	case starts("Cut "):
+		name, _, _ := strings.Cut(after("Cut "), ", which hangs")
+		return []pass.Step{pass.CutStep(h.yarn(name), side(text))}
+	case starts("Set the lace carriage: "):
+		h.lace = h.setting(text)
+	case starts("Set the cams for the way "):
+		h.cams[side(text[:32])-machine.Left] = h.setting(text)
+	case starts("Set the cams: "):
+		h.cams = [2]machine.Setting{h.setting(text), h.setting(text)}
+	case starts("Bring the "):
+		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage, "lace": machine.LaceCarriage}[strings.Fields(text)[2]]
+		return []pass.Step{pass.AttachStep(carriage, side(text), carriage)}
+	case starts("Park the "):
+		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage, "lace": machine.LaceCarriage}[strings.Fields(text)[2]]
+		return []pass.Step{pass.RemoveStep(carriage, side(text))}
+	case starts("Bring "):
+		return []pass.Step{pass.NeedleStep(pass.BringForward, h.needles(text))}
+	case starts("Put ") && strings.HasSuffix(text, " in full hold"):
+		return []pass.Step{pass.NeedleStep(pass.ToHold, h.needles(text))}
+	case starts("Put ") && strings.HasSuffix(text, " at rest"):
+		return []pass.Step{pass.NeedleStep(pass.ToWork, h.needles(text))}
+	case starts("Put in the card of section "), starts("Set the program of section "):
+		return []pass.Step{pass.SetCardStep(num(`section (\d+)`), num(`line (\d+)`))}
+	case starts("Set the card back to line "):
+		return []pass.Step{pass.SetCardStep(0, num(`line (\d+)`))}
+	case starts("Sweep the reader across"):
+		return []pass.Step{pass.SweepStep(num(`line (\d+)`))}
+	case starts("Turn the selecting "):
+		return []pass.Step{pass.SwitchStep(pass.Selecting, strings.HasSuffix(text, " on"))}
+	case starts("Turn the end-needle switch "):
+		return []pass.Step{pass.SwitchStep(pass.EndNeedles, strings.Contains(text, "switch on"))}
+	case starts("Stitch size "), starts("Set the row counter "), starts("Move the weights up"), starts("Lock the card"),
+		starts("Release the card"), starts("Lay a lifeline"), starts("Anchor the end"), starts("Lay the yarns"),
+		starts("From here on pick up"):
+	default:
+		h.t.Fatalf("no hand understands %q", text)
+	}
+	return nil
+}
+
+var laid = regexp.MustCompile(`^\d+ ([^,]+) ([A-Z]\d+)(?:, from beneath \S+)?, (\S+) to (\S+)$`)
+
+// knitted is a pass as it is knitted by the words: its bookkeeping (which row it is to be, and
+// what the card reads) stays, all that hands decide comes from what was told.
+func (h *hands) knitted(asked pass.Pass, s told) pass.Pass {
+	p := asked
+	p.Before, p.Lays, p.Carriage = nil, nil, machine.KnitCarriage
+	for _, text := range s.steps {
+		p.Before = append(p.Before, h.do(text)...)
+	}
+	if p.Dir = machine.Left; s.right {
+		p.Dir = machine.Right
+	}
+	half := p.Main()
+	half.ByHand, half.PushedBack = machine.Set{}, machine.Set{}
+	for _, st := range p.Before {
+		switch st.Do {
+		case pass.BringForward:
+			half.ByHand = half.ByHand.Or(st.Needles)
+		case pass.ToWork:
+			half.PushedBack = half.PushedBack.Or(st.Needles)
+		}
+	}
+	if half.Setting = h.cams[p.Dir-machine.Left]; s.turn == "lace" {
+		p.Carriage, half.Setting = machine.LaceCarriage, h.lace
+	}
+	p.Free = strings.HasPrefix(s.row, "free pass") || strings.HasPrefix(s.row, "without yarn") || s.turn == "lace"
+	half.Yarns = []piece.YarnNo{h.fed[0], h.fed[1]}
+	if p.Free {
+		half.Yarns = nil
+	}
+	for _, text := range s.lays {
+		m := laid.FindStringSubmatch(text)
+		if m == nil {
+			h.t.Fatalf("nobody can lay %q", text)
+		}
+		a, _ := machine.ParseNeedle(m[3])
+		z, _ := machine.ParseNeedle(m[4])
+		p.Lays = append(p.Lays, pass.Lay{Bobbin: m[2], Yarn: h.yarn(m[1]), From: min(a, z), To: max(a, z)})
+	}
+	return p
+}
+
+// TestByTheWords: hands that obey the page beside the machine, and nothing else, get the
+// fabric; and where they leave out a step that matters, it is found wrong.
+func TestByTheWords(t *testing.T) {
+	set, area := piecetest.Set, piecetest.Area
+	named := []edit.Change{set("/yarns/0/name", "oat"), set("/yarns/1/name", "spruce"), set("/yarns/2/name", "peat"),
+		set("/yarns/3/name", "frost"), piecetest.Before(2, "A")}
+	marks := func(technique, stitch string) []edit.Change {
+		return []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
+			set("/sections/0/technique", technique)}
+	}
+	for _, c := range []struct {
+		name, machine, from, to string
+		rows                    []string
+		edits                   []edit.Change
+		matter                  []string // beginnings of steps that the fabric hangs on
+	}{
+		{"two colours by hand", "hand-mid", "L9", "R9", []string{"##..", "....", "#..#", ".##."},
+			[]edit.Change{area("first", "L8"), area("from", "L8"), area("to", "R8"), set("/sections/0/rows", 7)},
+			[]string{"Thread spruce", "Bring ", "Put L9 in full hold", "Set the cams for the way right"}},
+		{"lace from a card", "card-preselect", "L12", "R12", []string{"......", "/o..o\\", "......", ".o\\/o."},
+			[]edit.Change{set("/charts/c/legend", map[string]any{}), set("/charts/c/side", "knit"),
+				set("/sections/0/technique", "lace"), set("/sections/0/rows", 6)},
+			[]string{"Put in the card", "Bring the lace carriage", "Park the knit carriage", "Park the lace carriage"}},
+		{"fields laid by hand", "hand-chunky", "L6", "R6", []string{"...##.", "..###.", "..##.."},
+			[]edit.Change{set("/sections/0/technique", "intarsia"), set("/sections/0/rows", 5),
+				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})},
+			[]string{"Set the cams: intarsia", "Put oat, which was", "Set the cams: plain"}},
+		{"slipping with the end switch", "card-preselect", "L12", "R12", []string{"#..#.#", ".#.#..", "..#.#."},
+			append(marks("slip", "slip"), set("/options", map[string]any{"end_needles": "auto"}), set("/sections/0/rows", 9),
+				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})),
+			[]string{"Put in the card", "Turn the selecting on", "Turn the end-needle switch on", "Set the cams: slip"}},
+		{"short rows on the pairs reader", "two-bed-pairs", "L10", "R10",
+			[]string{"....................", "##################..", "############........", "######.............."},
+			append(marks("slip", "slip"), set("/sections/0/rows", 6)),
+			[]string{"Put in the card", "Sweep the reader", "Set the cams: slip"}},
+	} {
+		doc := piecetest.Document(t, c.machine, c.from, c.to, c.rows, append(c.edits, named...)...)
+		srv, st := site(t, false, web.Options{})
+		id, err := st.Add(t.Context(), doc.JSON())
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := technique.Piece(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		made := plan.Make(p)
+		if len(made.Passes) < 8 || made.Stopped.Row > 0 {
+			t.Fatalf("%s: %v", c.name, made.Findings)
+		}
+		pages := knitThrough(t, srv, id, len(made.Passes))
+		run := func(leave string) *fabric.Fabric {
+			h, left := &hands{t: t, p: p, cams: [2]machine.Setting{machine.Free, machine.Free}}, leave == ""
+			pl := *made
+			pl.Passes = slices.Clone(made.Passes)
+			for i := range pl.Passes {
+				s := pages[i]
+				if at := slices.IndexFunc(s.steps, func(text string) bool { return strings.HasPrefix(text, leave) }); !left && at >= 0 {
+					s.steps, left = slices.Delete(slices.Clone(s.steps), at, at+1), true
+				}
+				pl.Passes[i] = h.knitted(made.Passes[i], s)
+			}
+			if !left {
+				t.Errorf("%s: nothing told begins with %q", c.name, leave)
+			}
+			return technique.Prove(&pl)
+		}
+		if f := run(""); !f.Matches() {
+			t.Errorf("%s, by the words: %s %v\n%s", c.name, f.First, f.Faults, made)
+		}
+		for i := range pages {
+			if want := made.Passes[max(i-1, 0)].Counter; pages[i].counter != want && i > 0 {
+				t.Errorf("%s: pass %d begins at %d, and the page says %d", c.name, i+1, want, pages[i].counter)
+			}
+		}
+		for _, leave := range c.matter {
+			if f := run(leave); f.Matches() {
+				t.Errorf("%s, without %q: and it is not found wrong", c.name, leave)
+			}
+		}
+	}
+}
+
+// knitThrough reads what the page says before every pass, knitting one after another.
+func knitThrough(t *testing.T, srv *httptest.Server, id int64, passes int) (pages []told) {
+	t.Helper()
+	at := fmt.Sprintf("/pieces/%d/knit", id)
+	for n := range passes {
+		pages = append(pages, readPage(t, get(t, srv.URL+at)))
+		send(t, srv, at, url.Values{"do": {"knitted"}, "from": {fmt.Sprint(n)}})
+	}
+	return pages
+}
+
+// TestPlaceKept: what is pressed at the machine: a press from a page that is behind is refused
+// in words; back undoes the last press, or one pass where it was ravelled, and says how all
+// must stand; repeats more and fewer; remarks; an edit meanwhile asks until it is answered.
+func TestPlaceKept(t *testing.T) {
+	srv, st := site(t, false, web.Options{})
+	id, err := st.Add(t.Context(), piecetest.Document(t, "card-direct", "L6", "R6", []string{"#..", ".##", "#.#"},
+		piecetest.Set("/sections/0/rows", 9)).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := fmt.Sprintf("/pieces/%d/knit", id)
+	press := func(form ...string) (status int, page string) {
+		v := url.Values{}
+		for i := 0; i < len(form); i += 2 {
+			v.Set(form[i], form[i+1])
+		}
+		res, err := http.PostForm(srv.URL+at, v)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		return res.StatusCode, readAll(t, res.Body)
+	}
+	expect := func(what string, status, want int, page, holds string) {
+		t.Helper()
+		if status != want || !strings.Contains(plainText(page), holds) {
+			t.Errorf("%s: %d, want %d and %q in\n%s", what, status, want, holds, plainText(page))
+		}
+	}
+	status, page := press("do", "knitted", "from", "0", "to", "5")
+	expect("five at once", status, 200, page, "Pass 6 of 9")
+	status, page = press("do", "knitted", "from", "3")
+	expect("a page behind", status, 409, page, "This page was behind. You are at pass 6; your press was not counted.")
+	status, page = press("do", "back", "from", "5")
+	expect("pressed too soon", status, 200, page, "Pass 1 of 9")
+	press("do", "knitted", "from", "0", "to", "5")
+	status, page = press("do", "back", "from", "5", "note", "ravelled")
+	expect("ravelled", status, 200, page, "So must everything stand here Pass 5, section two-colour, row 5 (repeat 2 of 3) Counter to 4 Card: number 4 in the window")
+	status, page = press("do", "jump", "from", "4", "to", "8")
+	expect("a jump", status, 200, page, "Feeder 1 yarn")
+	press("do", "pause", "from", "7")
+	status, page = press("do", "resume", "from", "7")
+	expect("after a pause", status, 200, page, "So must everything stand here Pass 8")
+	status, page = press("do", "note", "from", "7", "note", "changed the needle at L4")
+	expect("a remark", status, 200, page, "changed the needle at L4")
+	if status, _ = press("do", "note", "from", "7"); status != 422 {
+		t.Errorf("an empty remark: %d", status)
+	}
+	status, page = press("do", "more", "from", "7")
+	expect("a repeat more", status, 200, page, "repeat 3 of 4")
+	status, page = press("do", "stop", "from", "7")
+	expect("stop after this one", status, 200, page, "Pass 8 of 9")
+	found := plainText(get(t, srv.URL+at+"/find?reading=4&repeat=2"))
+	if !strings.Contains(found, "Pass 5, section") || !strings.Contains(plainText(get(t, srv.URL+at+"/find?to=99")), "no pass 99") {
+		t.Errorf("found: %s", found)
+	}
+	// An edit in another tab: the place stays, and the page asks until it is answered.
+	if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Settings, Changes: edit.SectionRows(1, 12)}); err != nil {
+		t.Fatal(err)
+	}
+	status, page = press("do", "knitted", "from", "7", "head", "0")
+	expect("a press on the piece as it was", status, 409, page, "You are at pass 8; your press was not counted.")
+	if text := plainText(page); !strings.Contains(text, "The piece has been edited since the last pass. Pass 8, section") ||
+		strings.Contains(text, "Knitted space") {
+		t.Error(text)
+	}
+	status, page = press("do", "resume", "from", "7")
+	expect("answered", status, 200, page, "Knitted space")
+}
