@@ -23,6 +23,10 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"vindel/demo"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
 	"vindel/store"
 	"vindel/web"
 )
@@ -451,4 +455,70 @@ func readAll(t *testing.T, r io.Reader) string {
 		t.Fatal(err)
 	}
 	return string(b)
+}
+
+// TestNothingOutOfSight: at every size and before every kind of pass, what hands must do is in
+// sight, large enough to be read from a metre and a half; and a forearm on the space bar, or
+// a key that is held, knits one pass.
+func TestNothingOutOfSight(t *testing.T) {
+	srv, st := site(t, true, web.Options{})
+	for _, size := range [][2]int64{{1280, 720}, {1366, 650}, {1024, 768}, {820, 1180}} {
+		b := newTab(t, size[0], size[1])
+		for id := int64(1); id <= 11; id++ {
+			stored, err := st.Piece(t.Context(), id)
+			if err != nil {
+				t.Fatal(err)
+			}
+			p, _ := technique.Read(stored.Doc)
+			pl := plan.Make(p)
+			for _, n := range heaviest(pl) {
+				at := fmt.Sprintf("/pieces/%d/knit", id)
+				reached, _ := st.Reached(t.Context(), id)
+				if _, err := st.Write(t.Context(), id, reached.ID, store.Entry{Kind: "knitted", Done: n}); err != nil {
+					t.Fatal(err)
+				}
+				b.do(chromedp.Navigate(srv.URL + at))
+				b.until(`document.getElementById("knit").dataset.fit !== undefined && document.fonts.status === "loaded"`)
+				if hidden := ask[string](b, `(() => {
+					const band = document.getElementById("band").getBoundingClientRect();
+					const out = [...document.querySelectorAll(".band-steps li, .band-lays li, .band-choice, #counter")].filter(
+						(e) => e.offsetParent && e.getBoundingClientRect().bottom > band.bottom + 3);
+					const small = [...document.querySelectorAll(".band-steps li, .band-lays li")].filter(
+						(e) => parseFloat(getComputedStyle(e).fontSize) < (e.closest(".band-lays") ? 30 : 27));
+					return [...out, ...small].map((e) => e.textContent.trim()).join(" | ") + (document.getElementById("band-more").hidden ? "" : " more") +
+						(document.querySelector(".knit-foot").getBoundingClientRect().bottom > innerHeight + 1 ? " foot" : "");
+				})()`); hidden != "" {
+					t.Errorf("%d × %d, piece %d before pass %d: out of sight or too small: %s", size[0], size[1], id, n+1, hidden)
+				}
+			}
+		}
+	}
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/4/knit"))
+	done := ask[int](b, `Number(document.getElementById("knit").dataset.done)`)
+	time.Sleep(600 * time.Millisecond)
+	for range 7 {
+		b.key(" ")
+	}
+	time.Sleep(900 * time.Millisecond)
+	if now := ask[int](b, `Number(document.getElementById("knit").dataset.done)`); now != done+1 {
+		t.Errorf("seven presses at once knitted %d passes", now-done)
+	}
+}
+
+// heaviest are the indexes of the passes of a plan with the most to do before them, of each
+// carriage, the first pass of all left out: that is ticked.
+func heaviest(pl *pass.Plan) (list []int) {
+	most := map[machine.Carriage]int{}
+	at := map[machine.Carriage]int{}
+	for i := 1; i < len(pl.Passes); i++ {
+		p := &pl.Passes[i]
+		if n := len(p.Before) + len(p.Lays); n > most[p.Carriage] {
+			most[p.Carriage], at[p.Carriage] = n, i
+		}
+	}
+	for _, i := range at {
+		list = append(list, i)
+	}
+	return list
 }
