@@ -7,6 +7,7 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	wording "vindel/knit/words"
 )
 
 // CheatPDF is a section's cheat sheet (section counts from 1): the row rail on A4,
@@ -27,6 +28,9 @@ func CheatPDF(pl *pass.Plan, section int) ([]byte, error) {
 		p.text(14, 23, 3.4, -1, false, soft,
 			fmt.Sprintf("%s. Read from the bottom up; the number is what the counter shows before the row.",
 				pl.Piece.Machine.Name))
+		if stands := beside.Stands(pl, section); stands != "" {
+			p.text(14, 28.5, 3.4, -1, false, ink, wording.Capital(stands))
+		}
 		for x, t := range map[float64]string{22: "row", 36: "counter", 52: "yarns", 84: does} {
 			p.text(x, foot+7, 3, 0, false, soft, t)
 		}

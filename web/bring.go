@@ -70,7 +70,8 @@ func (s *Server) sample(c *gin.Context) {
 			crowded++
 		}
 	}
-	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "w": in.Chart.W, "h": in.Chart.H,
+	lace := in.worded != nil || chart.IsLace(in.Chart)
+	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "lace": lace, "w": in.Chart.W, "h": in.Chart.H,
 		"notes": []string{}}
 	if in.worded != nil {
 		out["notes"] = in.worded.Notes

@@ -70,6 +70,9 @@ type chartState struct {
 	Starts     []int      `json:"starts"`
 	Repeats    [][]string `json:"repeats"`    // by column: the needles that show it in row 1
 	Proportion float64    `json:"proportion"` // a cell's width over its height, as the fabric has it
+	// lines of the rail that a row has room for, whatever it takes just now: cells keep their
+	// size while one draws
+	Lines int `json:"lines"`
 }
 
 // cell is how a stitch of the chart is drawn.
@@ -147,7 +150,7 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 		Charts: names, Side: c.Face.String(),
 		Rows: c.Rows(), Cells: map[string]cell{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders,
 		Totals: h.Summary, Blank: string(c.Keys[0]),
-		Below: []railRow{}, Needles: []string{}, Marks: []mark{}}
+		Below: []railRow{}, Needles: []string{}, Marks: []mark{}, Lines: railLines(p, p.UsedIn(c))}
 	st.Threads = map[string]string{}
 	for _, y := range p.Yarns {
 		st.Threads[string(y.ID)] = y.Colour

@@ -42,6 +42,7 @@ type cheatView struct {
 	Comb    int
 	Width   int
 	Lace    bool
+	Stands  string // where the repeat's columns stand on the bed
 	Rows    []cheatRowView
 	More    int
 }
@@ -153,7 +154,7 @@ func (d *opened) cheat(section int) cheatView {
 	p := d.piece
 	rows := beside.Sheet(d.result.Plan, section)
 	v := cheatView{Section: section, Name: p.Section(section).Title(), Comb: p.Machine.Comb,
-		Lace: p.Section(section).Lace()}
+		Lace: p.Section(section).Lace(), Stands: beside.Stands(d.result.Plan, section)}
 	for i := range rows {
 		r := &rows[i]
 		v.Width = r.Width

@@ -7,6 +7,7 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 	"vindel/knit/words"
 )
 
@@ -50,6 +51,22 @@ func laceWords(r beside.Row) string {
 		text += ", " + r.Text
 	}
 	return text
+}
+
+// railLines is how many lines of the rail a row of a section takes at most: its passes, those
+// of the lace carriage as one.
+func railLines(p *piece.Piece, s *piece.Section) int {
+	if s == nil {
+		return 1
+	}
+	lines := technique.Of(s).CoursesOf(&p.Machine, s)
+	switch {
+	case s.Lace() && p.Machine.Lace != "hand" && p.Machine.Lace != "":
+		lines++
+	case s.Technique.TwoPasses && p.Machine.Feeders == 1:
+		lines *= 2
+	}
+	return lines
 }
 
 // rail puts the first round of a section's passes (section from 1) beside the chart rows they knit.

@@ -50,6 +50,9 @@ func Before(f *fabric.Fabric, i int) *Band {
 	if p.Main().Setting.Moves {
 		b.Moves = laceMoves(p)
 	}
+	if p.Carriage == machine.PurlCarriage && p.Dir == machine.Left && b.UpTo > 1 {
+		b.Moves = "send it over and back once: two rows"
+	}
 	b.Touched = p.Main().ByHand.Or(p.Main().PushedBack)
 	for j := range p.Before {
 		if st := &p.Before[j]; st.Hands() {

@@ -38,18 +38,11 @@ func choice(pl *pass.Plan, p *pass.Pass) *Choice {
 		return nil
 	}
 	a := &s.Section.Areas[0]
-	k := s.Wide[0]
-	c := &Choice{Comb: len(p.Comb.Picks) > 0}
-	if c.Comb {
-		k = m.Comb
-	}
+	first, k := standsFrom(pl, s)
 	if k > widestChoice {
 		return nil
 	}
-	first := a.First
-	for first < 0 && first+machine.Needle(2*k) <= a.To {
-		first += machine.Needle(k) // the repeat in the middle of the bed is marked
-	}
+	c := &Choice{Comb: len(p.Comb.Picks) > 0}
 	picked := make([]bool, k)
 	for n := range half.Select.Minus(p.Exempt).All() {
 		picked[(int(n-first)%k+k)%k] = true

@@ -41,6 +41,13 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 	for i := range p.Before {
 		st := &p.Before[i]
 		t := short(st)
+		if st.Do == pass.Unthread && st.Bobbin == "" && replaced(p, st) != nil {
+			continue // the yarn that takes its place tells it
+		}
+		if old := replacing(p, st); old != nil {
+			t = fmt.Sprintf("%s for %s in %s", pl.Piece.YarnName(st.Yarn), pl.Piece.YarnName(old.Yarn),
+				pl.Piece.Machine.Word(fmt.Sprintf("feeder%d", st.Feeder)))
+		}
 		switch {
 		case t == "":
 		case st.Do == pass.Thread || st.Do == pass.Unthread || st.Do == pass.Cut:
@@ -54,6 +61,29 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 	}
 	r.Text = strings.Join(append(yarns, others...), ", ")
 	return r
+}
+
+// replaced is the step that threads another yarn where st takes one out, nil if none does;
+// replacing is the other way round.
+func replaced(p *pass.Pass, st *pass.Step) *pass.Step {
+	for i := range p.Before {
+		if other := &p.Before[i]; other.Do == pass.Thread && other.Feeder == st.Feeder && other.Bobbin == "" {
+			return other
+		}
+	}
+	return nil
+}
+
+func replacing(p *pass.Pass, st *pass.Step) *pass.Step {
+	if st.Do != pass.Thread || st.Bobbin != "" {
+		return nil
+	}
+	for i := range p.Before {
+		if other := &p.Before[i]; other.Do == pass.Unthread && other.Feeder == st.Feeder && other.Bobbin == "" {
+			return other
+		}
+	}
+	return nil
 }
 
 // Quiet is a pass in a row of its own, which says something even where nothing changes.

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"vindel/knit/bed"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -74,6 +75,30 @@ func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 		}
 	}
 	return rows
+}
+
+// Stands says where the columns of a section's repeat (section from 1) stand, so that they can
+// be marked on the bed; "" where it does not repeat alike.
+func Stands(pl *pass.Plan, section int) string {
+	s := pl.Section(section)
+	if len(s.Section.Areas) != 1 {
+		return ""
+	}
+	first, k := standsFrom(pl, s)
+	return fmt.Sprintf("columns 1 to %d stand on %v to %v: mark them", k, first, first+machine.Needle(k-1))
+}
+
+// standsFrom is the needle under column 1 of the repeat that is marked, and how many columns
+// it has: the comb's, where the repeat suits it.
+func standsFrom(pl *pass.Plan, s *bed.Placed) (first machine.Needle, k int) {
+	a := &s.Section.Areas[0]
+	if k = s.Wide[0]; pl.Piece.Machine.Comb > 0 && pl.Piece.Machine.Comb%k == 0 {
+		k = pl.Piece.Machine.Comb
+	}
+	for first = a.First; first < 0 && first+machine.Needle(2*k) <= a.To; {
+		first += machine.Needle(k) // the one in the middle of the bed
+	}
+	return first, k
 }
 
 // String is the move in words: "5 6 7 left with the 3-prong tool".

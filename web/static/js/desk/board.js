@@ -24,9 +24,10 @@ export function startBoard() {
   document.fonts?.ready.then(() => draw());
 }
 
-// bands is how tall each row is, in passes; a row of two passes is twice as tall.
-export const bands = () => d.cells.map((_, i) => Math.max(1, (d.s.rail[i + 1] || []).length));
-const usual = (b) => [...b].sort((x, y) => x - y)[b.length >> 1];
+// bands is how tall each row is, in lines of the rail: as many as it may take, so that cells
+// keep their size while one draws.
+export const bands = () => d.cells.map(() => d.s.lines);
+const usual = () => d.s.lines;
 
 let kept = null;
 export function layout() {
@@ -51,7 +52,7 @@ export function layout() {
     h = d.size,
     tops = [];
   // In the repeat view the room above the drawing shows the repeat above it.
-  const each = h * usual(band),
+  const each = h * usual(),
     high = band.reduce((a, b) => a + b, 0) * h;
   const extra = d.repeat ? Math.max(0, Math.floor((board.clientHeight - top - foot - high) / each)) : 0;
   let y = top + extra * each;
@@ -59,7 +60,7 @@ export function layout() {
     tops[r] = y;
     y += h * band[r - 1];
   }
-  const w = Math.max(3, Math.round(h * usual(band) * (d.square ? 1 : d.s.proportion)));
+  const w = Math.max(3, Math.round(h * usual() * (d.square ? 1 : d.s.proportion)));
   const repeat = W() * w,
     rail = d.repeat ? 0 : railWidth(board.clientWidth);
   const room = board.clientWidth - left - rail - 14;
@@ -88,10 +89,10 @@ export function layout() {
 export function fit() {
   const b = bands(),
     rows = b.reduce((a, x) => a + x, 0) + d.s.below.length,
-    least = usual(b) > 1 ? 16 : 18;
+    least = usual() > 1 ? 16 : 18;
   const high = (board.clientHeight - top - foot - 16) / Math.max(1, rows);
-  const wide = (board.clientWidth - left - 430) / (W() * 1.12) / usual(b) / d.s.proportion;
-  d.size = Math.floor(Math.max(least, Math.min(high, wide, 34)));
+  const wide = (board.clientWidth - left - 430) / (W() * 1.12) / usual() / d.s.proportion;
+  d.size = Math.floor(Math.max(least, Math.min(high, wide, 60 / usual())));
 }
 
 export function zoom(by) {

@@ -184,10 +184,12 @@ async function preview() {
   }
   says.textContent = [
     `${got.w} stitches × ${got.h} rows`,
-    got.crowded ? `${got.crowded} rows have more than two colours` : "no row has more than two colours",
+    ...(got.lace
+      ? ["lace"]
+      : [got.crowded ? `${got.crowded} rows have more than two colours` : "no row has more than two colours"]),
     ...(got.notes || []),
   ].join("; ");
-  says.classList.toggle("is-bad", got.crowded > 0);
+  says.classList.toggle("is-bad", got.crowded > 0 && !got.lace);
   const canvas = $("bring-canvas"),
     c = canvas.getContext("2d");
   const h = Math.max(1, Math.floor(Math.min(300 / got.h, 420 / got.w / d.s.proportion))),

@@ -6,6 +6,19 @@ export const railWidth = (vw) => Math.min(460, Math.max(300, vw * 0.42));
 
 const yarnColour = (id) => d.s.threads[id] || "none";
 
+// wrapped is a text in as many lines as there is room for, the last cut off if it must be.
+function wrapped(text, most, lines) {
+  const out = [];
+  for (const word of (text || "").split(" ")) {
+    const last = out.length - 1;
+    if (last >= 0 && (out[last] + " " + word).length <= most) out[last] += " " + word;
+    else if (word) out.push(word);
+  }
+  if (out.length <= lines) return out;
+  const rest = out.slice(lines - 1).join(" ");
+  return [...out.slice(0, lines - 1), rest.slice(0, most - 1) + "…"];
+}
+
 export function drawRail(l, x, { sy, vw, vh, first, last }) {
   const rail = $("rail"),
     size = d.size,
@@ -17,19 +30,18 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   if (d.repeat) return;
   const g = add(rail, "g", { transform: `translate(0 ${-sy})`, class: "rail-all" + small });
   const threads = x + 84 + 24 * d.s.feeders;
-  const empty = (f, y) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` });
+  const empty = (f, y, size) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` });
   // Characters that fit; the line below the board says all.
   const most = Math.floor((vw - threads - 10) / (small ? 6 : 6.9));
-  const row = (p, y) => {
+  const row = (p, y, size) => {
     const mid = y + size / 2,
-      text = (t) =>
-        t &&
-        add(
-          g,
-          "text",
-          { class: "rail-text", x: threads + 2, y: mid + 5 },
-          t.length > most ? t.slice(0, most - 1) + "…" : t,
-        );
+      text = (t) => {
+        const lines = wrapped(t, most, Math.max(1, Math.floor(size / 17)));
+        lines.forEach((line, i) => {
+          const said = add(g, "text", { class: "rail-text", x: threads + 2, y: mid + 5 + 17 * (i - (lines.length - 1) / 2) }, line);
+          if (line.endsWith("…")) add(said, "title", {}, t);
+        });
+      };
     if (p.lace) {
       if (size > 7) {
         add(g, "path", {
@@ -39,7 +51,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
         add(g, "text", { class: "rail-lace", x: x + 34, y: mid + 5 }, `${p.lace}×`);
         text(p.text);
       }
-      p.feeders.forEach((_, f) => empty(f, y));
+      p.feeders.forEach((_, f) => empty(f, y, size));
       return;
     }
     if (size > 9) {
@@ -51,7 +63,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       text(p.text);
     }
     p.feeders.forEach((id, f) => {
-      if (!id) return empty(f, y);
+      if (!id) return empty(f, y, size);
       const at = x + 84 + 24 * f;
       add(g, "path", { class: "rail-edge", "stroke-width": 9.5, d: `M${at} ${y}v${size}` });
       add(g, "path", { stroke: yarnColour(id), "stroke-width": 8, d: `M${at} ${y - 0.5}v${size + 1}` });
@@ -61,9 +73,14 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
         if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: 5.5 });
       });
   };
+  // A row's passes share its height, the first at the bottom.
+  const lines = (passes, top, high) => {
+    const each = high / Math.max(1, passes.length);
+    passes.forEach((p, i) => row(p, top + each * (passes.length - 1 - i), each));
+  };
   for (let r = first; r >= last; r--)
-    (d.s.rail[r] || []).forEach((p, i) => row(p, l.tops[r] + size * (l.band[r - 1] - 1 - i)));
-  if (l.bottom < sy + vh) d.s.below.forEach((p, i) => row(p, l.bottom + size * (d.s.below.length - 1 - i)));
+    lines(d.s.rail[r] || [], l.tops[r], size * l.band[r - 1]);
+  if (l.bottom < sy + vh) lines(d.s.below, l.bottom, size * d.s.below.length);
   const words = l.bottom + 18 + d.s.below.length * size;
   if (!Object.keys(d.s.rail).length || words > sy + vh + 20) return;
   add(g, "text", { class: "rail-word", x: x + 4, y: words }, "counter");
