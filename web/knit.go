@@ -158,7 +158,11 @@ func (s *Server) findPass(c *gin.Context) {
 		}
 		pl := d.result.Plan
 		v := foundView{ID: d.stored.ID, Head: d.stored.Head, Done: d.done(at)}
-		if n := number(c.Query("to"), 0); n > 0 {
+		to := number(c.Query("to"), 0)
+		if c.Query("lifeline") != "" {
+			to = beside.LastLifeline(pl, v.Done)
+		}
+		if n := to; n > 0 {
 			if v.Words = fmt.Sprintf("There is no pass %d: the piece has passes 1 to %d.", n, len(pl.Passes)); n <= len(pl.Passes) {
 				v.found(d, n-1)
 			}

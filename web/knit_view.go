@@ -34,6 +34,7 @@ type knitView struct {
 	Changed  string   // what an edit has done to the place, until it is answered
 	Anew     []string // what is planned otherwise since the piece was begun
 	Restore  []string // how everything must stand here, after a pause, a jump, or ravelling
+	Lifeline int      // the pass of the last lifeline; 0: there is none
 	After    []string
 	Journal  []journalRow
 }
@@ -153,6 +154,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	if anew, _ := s.store.Setting(ctx, plannedAnew(d.stored.ID)); anew != "" && v.Done > 0 { // without it the page is as good
 		v.Anew = beside.PlannedAnew(pl, v.Done)
 	}
+	v.Lifeline = beside.LastLifeline(pl, v.Done)
 	if at.Done > 0 && at.Head != d.stored.Head {
 		v.Changed = d.changed(at, v.Done)
 	}

@@ -34,7 +34,7 @@ type moveMark struct {
 
 type needle struct {
 	X      float64
-	State  string // rest, forward or hold
+	State  string // rest, forward, comes (forward, as the carriage passes) or hold
 	Colour string
 	Empty  bool     // no loop on it
 	Twice  bool     // more than one
@@ -57,7 +57,6 @@ func drawNeedles(f *fabric.Fabric, b *beside.Band, shift int) (v needleView) {
 	work := b.Pass.Main().AtWork
 	parts := windows(b, shift)
 	first, last := work.First(), work.Last()
-	v.Wide = parts[0][0] > first || parts[len(parts)-1][1] < last
 	room, gap, drawn := 960.0, 30.0, 0
 	for _, w := range parts {
 		drawn += int(w[1]-w[0]) + 1
@@ -65,6 +64,7 @@ func drawNeedles(f *fabric.Fabric, b *beside.Band, shift int) (v needleView) {
 	if len(parts) == 1 {
 		gap = 0
 	}
+	v.Wide = drawn < int(last-first)+1
 	step := (room - gap) / float64(drawn)
 	v.Loop = min(step*0.36, 11)
 	course := 0 // knitted last
@@ -82,7 +82,9 @@ func drawNeedles(f *fabric.Fabric, b *beside.Band, shift int) (v needleView) {
 				continue
 			}
 			drawn := needle{X: x(n.At), State: "rest", Empty: n.Empty, Twice: n.Twice, Goes: n.Goes.String()}
-			if n.Forward {
+			if n.Comes {
+				drawn.State = "comes"
+			} else if n.Forward {
 				drawn.State = "forward"
 			} else if n.Hold {
 				drawn.State = "hold"

@@ -436,3 +436,33 @@ func TestPlaceKept(t *testing.T) {
 	status, page = press("do", "resume", "from", "7")
 	expect("answered", status, 200, page, "Knitted space")
 }
+
+// TestTouchedDrawn: however wide the piece, the needles that hands touch are drawn: at both
+// ends of it in windows of their own, which can be moved along.
+func TestTouchedDrawn(t *testing.T) {
+	srv, st := site(t, false, web.Options{})
+	id, err := st.Add(t.Context(), piecetest.Document(t, "card-preselect", "L72", "R72", []string{"#....."},
+		piecetest.Set("/options", map[string]any{"end_needles": "hand"}), piecetest.Before(2, "A")).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id)
+	send(t, srv, fmt.Sprintf("/pieces/%d/knit", id), url.Values{"do": {"jump"}, "from": {"0"}, "to": {"3"}})
+	label := regexp.MustCompile(`<text x="[^"]*" y="[^"]*">([LR]\d+)</text>`)
+	drawn := func(page string) (list []string, windows int) {
+		for _, m := range label.FindAllStringSubmatch(page, -1) {
+			list = append(list, m[1])
+		}
+		return list, strings.Count(page, "strip-window")
+	}
+	list, windows := drawn(get(t, at))
+	if windows != 2 || list[0] != "L72" || list[len(list)-1] != "R72" {
+		t.Errorf("%d windows: %v", windows, list)
+	}
+	if list, _ = drawn(get(t, at+"?at=10")); list[0] != "L64" || list[len(list)-1] != "R72" {
+		t.Errorf("moved along: %v", list)
+	}
+	if page := plainText(get(t, at)); !strings.Contains(page, "Bring 2 needles forward: L72,R72") {
+		t.Error(page)
+	}
+}

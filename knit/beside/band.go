@@ -148,6 +148,7 @@ func turn(pl *pass.Plan, i int) string {
 type Needle struct {
 	At            machine.Needle
 	Forward, Hold bool
+	Comes         bool         // the carriage brings it forward as it passes
 	Yarn          piece.YarnNo // it takes in the pass, or, where the lace carriage goes, holds; 0: none
 	Empty, Twice  bool         // no loop on it; more than one
 	Goes          machine.Side // its stitch moves to this side
@@ -167,18 +168,32 @@ func needles(f *fabric.Fabric, i int) []Needle {
 	}
 	list := make([]Needle, 0, half.AtWork.Len())
 	for n := range half.AtWork.All() {
-		at := Needle{At: n, Forward: half.Select.Has(n), Yarn: takes[n+machine.MaxBed/2], Empty: stand.Empty.Has(n),
+		forward := half.Select.Has(n)
+		comes := forward && selectsNow(&f.Plan.Piece.Machine, p) && !half.ByHand.Has(n)
+		at := Needle{At: n, Forward: forward && !comes, Comes: comes, Yarn: takes[n+machine.MaxBed/2], Empty: stand.Empty.Has(n),
 			Twice: stand.Doubled.Has(n)}
 		at.Hold = half.Hold.Has(n) && !at.Forward
 		if half.Setting.Moves {
 			at.Yarn = f.Plan.Section(p.Section).Section.RowYarn(p.Row())
-			if at.Forward {
+			if forward {
 				at.Goes = p.Dir
 			}
 		}
 		list = append(list, at)
 	}
 	return list
+}
+
+// selectsNow says that the carriage of a pass brings needles forward as it passes, so that
+// before it only those stand forward which hands have set.
+func selectsNow(m *machine.Profile, p *pass.Pass) bool {
+	switch {
+	case p.Lace.InProgram:
+		return p.Lace.Now
+	case p.Carriage == machine.PurlCarriage && m.Selects():
+		return p.Line > 0 && (m.School == machine.Direct || !m.PurlAhead)
+	}
+	return p.Patterned && (m.School == machine.Direct || m.School == machine.Pairs)
 }
 
 func standOf(f *fabric.Fabric, i int) (s fabric.Stand) {

@@ -64,8 +64,16 @@ func Events(pl *pass.Plan, i, most int) (list []Event) {
 		} else if n, _ := Repeat(pl, j); repeat > 0 && n > repeat {
 			add("repeat", fmt.Sprintf("repeat %d of %d ends", repeat, of))
 		}
-		for k := range now.Before {
-			add(kindOf(&now.Before[k]), now.Before[k].Short(pl.Piece))
+		steps := rowOf(pl, now, func(st *pass.Step) string {
+			kind := kindOf(st)
+			if kind == "" || told[kind] {
+				return ""
+			}
+			here[kind] = true
+			return st.Short(pl.Piece)
+		})
+		if steps.Text != "" {
+			texts = append(texts, steps.Text)
 		}
 		if len(texts) > 0 {
 			list = append(list, Event{j - i, Reading(pl, j), strings.Join(texts, ", ")})

@@ -41,6 +41,12 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 	for i := range p.Before {
 		st := &p.Before[i]
 		t := short(st)
+		if t == "" {
+			if st.Do == pass.Thread {
+				r.Knots[st.Feeder-1] = true
+			}
+			continue
+		}
 		if st.Do == pass.Unthread && st.Bobbin == "" && replaced(p, st) != nil {
 			continue // the yarn that takes its place tells it
 		}
@@ -49,7 +55,6 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 				pl.Piece.Machine.Word(fmt.Sprintf("feeder%d", st.Feeder)))
 		}
 		switch {
-		case t == "":
 		case st.Do == pass.Thread || st.Do == pass.Unthread || st.Do == pass.Cut:
 			yarns = append(yarns, t)
 		default:

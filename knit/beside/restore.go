@@ -62,6 +62,19 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	return list
 }
 
+// LastLifeline is the pass, from 1, before which the last lifeline at or before pass i was laid;
+// 0 where there is none.
+func LastLifeline(pl *pass.Plan, i int) int {
+	for i = min(i, len(pl.Passes)-1); i >= 0; i-- {
+		for j := range pl.Passes[i].Before {
+			if pl.Passes[i].Before[j].Do == pass.Lifeline {
+				return i + 1
+			}
+		}
+	}
+	return 0
+}
+
 // nextLine is the program line that is read next, in pass i or after it, and whose it is.
 func nextLine(pl *pass.Plan, i int) (section, line int) {
 	for ; i < len(pl.Passes); i++ {

@@ -4,7 +4,6 @@ import (
 	"fmt"
 
 	"vindel/knit/fabric"
-	"vindel/knit/machine"
 	"vindel/knit/words"
 )
 
@@ -27,18 +26,22 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 	switch lace := half.Setting.Moves; {
 	case lace && forward == 0:
 		say(true, "no needle %s", m.Word("forward"))
-	case lace && m.Lace == "combined":
-		say(true, "%s %s %s as the carriage passes", words.Count(forward, "needle", "needles"),
-			words.Plural(forward, "comes", "come"), m.Word("forward"))
+	case forward > 0 && selectsNow(m, now):
+		if set := half.ByHand.And(half.Select); !set.Empty() {
+			say(true, "%s %s, ", set.Words(), m.Word("forward"))
+		} else {
+			say(true, "no needle %s, ", m.Word("forward"))
+		}
+		coming := half.Select.Minus(half.ByHand).Len()
+		say(false, "and ")
+		say(true, "%s %s %s as the carriage passes", words.Count(coming, "needle", "needles"),
+			words.Plural(coming, "comes", "come"), m.Word("forward"))
 	case lace:
 		say(true, "%s %s", words.Count(forward, "needle", "needles"), m.Word("forward"))
 	case half.Setting.Lays && !now.Free:
 		say(true, "%s at the laying position", words.Count(half.AtWork.Len(), "needle", "needles"))
 	case forward == 0 && (half.Hold.Empty() || !stand.Empty.Empty()):
 		say(true, "all %s %s", words.Count(half.AtWork.Len(), "needle", "needles"), m.Word("work"))
-	case m.School == machine.Direct || m.School == machine.Pairs:
-		say(true, "%s come %s as the carriage passes, %d stay", words.Count(forward, "needle", "needles"),
-			m.Word("forward"), rest)
 	default:
 		say(true, "%s %s, %d %s", words.Count(forward, "needle", "needles"), m.Word("forward"), rest, m.Word("work"))
 		if !half.Hold.Empty() {

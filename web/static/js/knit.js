@@ -30,7 +30,7 @@ export function startKnit() {
     e.detail.isError = false;
   });
   document.addEventListener("htmx:responseError", (e) => {
-    const words = new DOMParser().parseFromString(e.detail.xhr.responseText, "text/html").querySelector(".message p");
+    const words = new DOMParser().parseFromString(e.detail.xhr.responseText, "text/html").querySelector(".message-words");
     say(words?.textContent || "This press was not written down. Load the page again to see where you are.");
   });
   document.addEventListener("htmx:afterSwap", (e) => {

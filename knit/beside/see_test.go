@@ -1,0 +1,82 @@
+package beside_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"vindel/knit/beside"
+	"vindel/knit/edit"
+	"vindel/knit/machine"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+// TestForwardNow: before a pass only what stands forward then is shown as forward; what a
+// carriage brings forward as it passes is told apart.
+func TestForwardNow(t *testing.T) {
+	held := piecetest.Set("/options", map[string]any{"end_needles": "hand"})
+	for _, c := range []struct {
+		machine string
+		edits   []edit.Change
+		forward string
+		comes   string
+		see     string
+	}{
+		{"card-direct", nil, "", "L6,L3,R1,R4", "no needle forward, and 4 needles come forward as the carriage passes"},
+		{"card-direct", []edit.Change{held}, "L6,R6", "L3,R1,R4", "L6,R6 forward, and 3 needles come forward as the carriage passes"},
+		{"card-preselect", nil, "L6,L3,R1,R4", "", "4 needles forward, 8 at rest"},
+		{"two-bed-pairs", nil, "", "L4,L1,R3,R6", "no needle forward, and 4 needles come forward"},
+	} {
+		pl := plan.Make(piecetest.New(t, c.machine, "L6", "R6", []string{"#.."}, append(c.edits, piecetest.Before(2, "A"))...))
+		b := beside.Before(technique.Prove(pl), 2)
+		var forward, comes machine.Set
+		for _, n := range b.Needles {
+			if n.Forward {
+				forward.Add(n.At)
+			}
+			if n.Comes {
+				comes.Add(n.At)
+			}
+		}
+		see := ""
+		for _, w := range b.See {
+			see += w.Text
+		}
+		if forward.String() != c.forward || comes.String() != c.comes || !strings.Contains(see, c.see) {
+			t.Errorf("%s: forward %v, coming %v; %s", c.machine, forward, comes, see)
+		}
+	}
+}
+
+// TestEvents: the next of every kind, so that a weight does not hide a yarn, the ends of
+// repeats and sections among them; and how many passes can be knitted before hands are wanted.
+func TestEvents(t *testing.T) {
+	p := piecetest.New(t, "card-direct", "L6", "R6", []string{"+..", "#..", "#..", "#.."}, piecetest.Set("/sections/0/rows", 8),
+		piecetest.Set("/limits", map[string]any{"weights": 3}),
+		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A", "name": "top"}))
+	pl := plan.Make(p)
+	want := []string{
+		"[in 3 passes, at 3: yarn C for yarn B in feeder 2, weights up; in 4 passes, at 4: repeat 1 of 2 ends]",
+		"[in 1 pass, at 7: yarn C for yarn B in feeder 2; in 2 passes, at 8: top begins, selecting off, cams plain]"}
+	for k, i := range []int{0, 6} {
+		var got []string
+		for _, e := range beside.Events(pl, i, 2) {
+			got = append(got, e.String())
+		}
+		if text := "[" + strings.Join(got, "; ") + "]"; text != want[k] {
+			t.Errorf("after pass %d: %s, want %s", i+1, text, want[k])
+		}
+	}
+	var upto []int
+	for i := range pl.Passes {
+		upto = append(upto, beside.UpTo(pl, i))
+	}
+	if fmt.Sprint(upto) != "[3 2 1 1 2 1 1 1 1 1]" {
+		t.Errorf("up to the next event: %v\n%s", upto, pl)
+	}
+	if a, b := beside.RowsToRepeat(pl, 1); a != 4 || b != 12 {
+		t.Errorf("one repeat: %d rows, one more: %d", a, b)
+	}
+}
