@@ -78,12 +78,11 @@ func readPage(t *testing.T, page string) (s told) {
 // hands do what they are told, and know nothing else: how levers and feeders stand follows
 // from the words alone.
 type hands struct {
-	t     *testing.T
-	p     *piece.Piece
-	cams  [2]machine.Setting // knit carriage, by way
-	lace  machine.Setting
-	fed   [2]piece.YarnNo
-	onBed machine.Carriage
+	t    *testing.T
+	p    *piece.Piece
+	cams [2]machine.Setting // knit carriage, by way
+	lace machine.Setting
+	fed  [2]piece.YarnNo
 }
 
 func (h *hands) yarn(name string) piece.YarnNo {

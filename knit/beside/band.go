@@ -166,6 +166,10 @@ func needles(f *fabric.Fabric, i int) []Needle {
 			}
 		}
 	}
+	course := 0 // knitted last
+	for j := i - 1; j >= 0 && course == 0; j-- {
+		course = f.Plan.Passes[j].Course
+	}
 	list := make([]Needle, 0, half.AtWork.Len())
 	for n := range half.AtWork.All() {
 		forward := half.Select.Has(n)
@@ -174,7 +178,9 @@ func needles(f *fabric.Fabric, i int) []Needle {
 			Twice: stand.Doubled.Has(n)}
 		at.Hold = half.Hold.Has(n) && !at.Forward
 		if half.Setting.Moves {
-			at.Yarn = f.Plan.Section(p.Section).Section.RowYarn(p.Row())
+			if at.Yarn = f.Plan.Section(p.Section).Section.RowYarn(p.Row()); course > 0 {
+				at.Yarn = f.Row(course)[n-f.From]
+			}
 			if forward {
 				at.Goes = p.Dir
 			}

@@ -151,6 +151,14 @@ function next() {
 // fit lets coming and past rows give way, then the drawing shrink, then meanings go, until all
 // that hands must do is in sight. What still is not is counted in a bar.
 function fit() {
+  fitted();
+  const past = document.querySelector(".knit-past");
+  for (const row of past?.children || []) row.hidden = false; // a row that is cut off says nothing
+  const end = past?.getBoundingClientRect().bottom + 2;
+  for (const row of past?.children || []) row.hidden = row.getBoundingClientRect().bottom > end;
+}
+
+function fitted() {
   const knit = $("knit"),
     band = $("band"),
     more = $("band-more");
