@@ -299,6 +299,10 @@ func TestLaceByCard(t *testing.T) {
 		if strings.Join(lifelines, " ") != lines {
 			t.Errorf("every %d rows: lifelines before rows %v, want %s", limit, lifelines, lines)
 		}
+		p.Sections[1].Options.Look = "off"
+		if strings.Contains(plan.Make(p).String(), "Look: ") {
+			t.Error("looks where none are wanted")
+		}
 		if text := pl.String(); limit == 12 && (!strings.Contains(text, "reads line 1; selects 2 for the next") ||
 			!strings.Contains(text, "moves L5,R2 one needle to the left")) {
 			t.Error(text)
@@ -330,5 +334,32 @@ func TestFineAndOpen(t *testing.T) {
 	if said != "section 2 lace: transfer; section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 ||
 		r.Fabric.Doubled <= 8 {
 		t.Errorf("announced: %s; %d eyelets, %d doubled, %s", said, r.Fabric.Eyelets, r.Fabric.Doubled, r.Fabric.First)
+	}
+}
+
+// TestWhichRows: a lace chart with purls in even rows asks which rows it shows, until it says.
+func TestWhichRows(t *testing.T) {
+	for shows, asks := range map[string]bool{"": true, "right-side": false, "all": false} {
+		edits := []edit.Change{piecetest.Before(2, "A")}
+		if shows != "" {
+			edits = append(edits, set("/charts/c/shows", shows))
+		}
+		doc := laceDocument(t, "card-preselect", "L6", "R6", []string{"-...", ".o/."}, edits...)
+		p, err := technique.Piece(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		found := find(check.Run(p), "rows-shown")
+		if (len(found) > 0) != asks {
+			t.Errorf("shows %q: %v", shows, found)
+		}
+		if asks {
+			if _, err := doc.Apply(found[0].Remedy()); err != nil {
+				t.Fatal(err)
+			}
+			if p, _ = technique.Piece(doc); !p.Charts["c"].All {
+				t.Error("the remedy does not say that every row is shown")
+			}
+		}
 	}
 }

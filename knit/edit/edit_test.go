@@ -158,3 +158,22 @@ func TestSpans(t *testing.T) {
 		t.Errorf("knitted as %s", p.Sections[0].Technique.Name)
 	}
 }
+
+// TestNewInsideSeam: a new two-colour piece on a machine with one feeder has its repeats
+// between two seam stitches; on another it has none.
+func TestNewInsideSeam(t *testing.T) {
+	for id, want := range map[string]string{"hand-mid": "L17-R17 L16-R16", "card-direct": "L16-R16 L16-R16"} {
+		doc, err := edit.New(edit.Start{Name: "Fern", Profile: id, Technique: &technique.TwoColour.Technique, W: 8, H: 4, Repeats: 4})
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := technique.Piece(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		a := p.Sections[0].Areas[0]
+		if got := fmt.Sprintf("%v-%v %v-%v", p.From, p.To, a.From, a.To); got != want {
+			t.Errorf("%s: %s, want %s", id, got, want)
+		}
+	}
+}

@@ -27,6 +27,10 @@ func TestHeldCatches(t *testing.T) {
 	if got := f.Courses[0].Slipped; got != machine.SetOf(machine.L(3)) {
 		t.Errorf("untouched %v, want L3", got)
 	}
+	pl.Piece.Machine.HeldPasses = true // a machine on which the yarn does not catch there
+	if f = technique.Prove(pl); f.Tucks != 0 || f.Courses[0].Slipped != machine.SetOf(machine.L(3), machine.L(1)) {
+		t.Errorf("%d loops caught, %v untouched", f.Tucks, f.Courses[0].Slipped)
+	}
 }
 
 // TestLongFloats: along the yarn, from the needle that took it to the next, over the turn

@@ -141,6 +141,11 @@ func TestPurlCarriageAlone(t *testing.T) {
 	if f := technique.Prove(pl); !slices.Equal(got, want) || !f.Matches() {
 		t.Errorf("%q\nwant %q\n%s %v", got, want, f.First, f.Faults)
 	}
+	first := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"...."}, set("/machine/purl_carriage", true),
+		byPurl(edit.Section(1))))
+	if text := first.String(); !strings.Contains(text, "Bring the purl carriage on from the right\n") {
+		t.Errorf("there is no yarn yet that could go with it\n%s", text)
+	}
 	none := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"...."}, byPurl(edit.Section(1))))
 	if len(none.Findings) == 0 || none.Findings[0].Code != finding.TechniqueMachine {
 		t.Errorf("without a purl carriage: %v", none.Findings)
