@@ -80,3 +80,18 @@ func TestEvents(t *testing.T) {
 		t.Errorf("one repeat: %d rows, one more: %d", a, b)
 	}
 }
+
+// TestReading: a pass is named by the counter's reading before it, where it is set back too.
+func TestReading(t *testing.T) {
+	for policy, want := range map[string]string{"run": "[0 1 2 3 4 5]", "repeat": "[0 1 0 1 0 1]", "section": "[0 1 0 1 2 3]"} {
+		pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", []string{"#..", ".#."}, piecetest.Set("/sections/0/rows", 4),
+			piecetest.Set("/options", map[string]any{"counter": policy}), piecetest.Before(2, "A")))
+		var got []int
+		for i := range pl.Passes {
+			got = append(got, beside.Reading(pl, i))
+		}
+		if fmt.Sprint(got) != want {
+			t.Errorf("counter %s: %v, want %s", policy, got, want)
+		}
+	}
+}

@@ -128,3 +128,29 @@ func TestFloatLimit(t *testing.T) {
 		}
 	}
 }
+
+// TestWords: a set is said as the pattern that it is, and else by its labels.
+func TestWords(t *testing.T) {
+	for labels, want := range map[string]string{
+		"L12,L6,R1,R7,R13":          "every 6th needle from L12 to R13 (5)",
+		"L12-L11,L6-L5,R1-R2,R7-R8": "2 of every 6 needles from L12 to R8 (8)",
+		"L4,L2,R1,R3":               "every 2nd needle from L4 to R3 (4)",
+		"L12,L6,R1":                 "L12,L6,R1",
+		"L12,L6,R1,R8,R13":          "L12,L6,R1,R8,R13",
+		"L12-L11,L6,R1-R2,R7-R8":    "L12-L11,L6,R1-R2,R7-R8",
+		"L20,L1,R19,R39":            "L20,L1,R19,R39",
+		"L22,L1,R21,R42":            "every 21st needle from L22 to R42 (4)",
+		"L42,L21,R1,R22":            "every 21st needle from L42 to R22 (4)",
+		"L20-R20":                   "L20-R20",
+		"":                          "",
+		"L33,L22,L11,R1":            "every 11th needle from L33 to R1 (4)",
+	} {
+		set, err := machine.ParseSet(labels, 200)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := set.Words(); got != want {
+			t.Errorf("%s: %s, want %s", labels, got, want)
+		}
+	}
+}
