@@ -134,19 +134,21 @@ func (st *Step) Say(p *piece.Piece) string {
 }
 
 // SayLay is lay i (from 0) of the pass in words, with the way in which it is laid: "2 spruce B1,
-// from beneath A2, R8 to L3".
+// from beneath A2, R8 to L3"; a weft is "frost over the needles, R8 to L8".
 func (p *Pass) SayLay(pc *piece.Piece, i int) string {
 	l := &p.Lays[i]
 	from, to := l.From, l.To
 	if p.Dir == machine.Left {
 		from, to = to, from
 	}
+	if !p.Main().Setting.Lays {
+		return fmt.Sprintf("%s over the needles, %v to %v", pc.YarnName(l.Yarn), from, to)
+	}
 	beneath := ""
-	if p.Main().Setting.Lays && i > 0 && !l.First {
+	if i > 0 && !l.First {
 		beneath = fmt.Sprintf(", from beneath %s", p.Lays[i-1].Bobbin)
 	}
-	return strings.Join(strings.Fields(fmt.Sprintf("%d %s %s", i+1, pc.YarnName(l.Yarn), l.Bobbin)), " ") +
-		fmt.Sprintf("%s, %v to %v", beneath, from, to)
+	return fmt.Sprintf("%d %s %s%s, %v to %v", i+1, pc.YarnName(l.Yarn), l.Bobbin, beneath, from, to)
 }
 
 // Short is the step in a few words, for the rail; "" where the rail stays quiet.

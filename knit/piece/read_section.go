@@ -126,9 +126,10 @@ func (r *reader) sectionSense(n node, s *Section) {
 // lineSense checks what only a card or program has: another line to begin at, a card that is
 // closed or not, and an odd pass at the end.
 func (r *reader) lineSense(n node, s *Section) {
-	m, lined := &r.p.Machine, len(s.Areas) > 0 && s.Technique.Drawn != InLace
+	m := &r.p.Machine
+	lined := len(s.Areas) > 0 && s.Technique.IsPatterned(m) && m.School != machine.ByHand
 	if at := n.at("from_line"); !at.missing() && (m.Program == machine.NoProgram || !lined) {
-		at.fail("only a section with a card or program has lines, and not one of lace")
+		at.fail("only a section whose needles a card or program selects begins at a line, and not one of lace")
 	}
 	tallest := 0
 	for i := range s.Areas {
@@ -152,7 +153,7 @@ func (r *reader) lineSense(n node, s *Section) {
 	case m.School != machine.Pairs:
 		at.fail("only a reader that gives every line two passes can end after one")
 	case !lined:
-		at.fail("a section without a chart has no lines")
+		at.fail("no card selects the needles of this section")
 	case s.Passes != 2*s.Rows-1:
 		at.fail("%d: %d rows end after pass %d of the section, or after %d where `passes` is left out", s.Passes, s.Rows,
 			2*s.Rows-1, 2*s.Rows)

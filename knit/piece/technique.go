@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"vindel/knit/chart"
+	"vindel/knit/machine"
 )
 
 // Drawing is what the charts of a technique are drawn in.
@@ -29,10 +30,13 @@ type Technique struct {
 	Worn       chart.Face // the face that is worn out
 	EitherSide bool       // or whichever she likes
 
-	OneYarn    bool     // one yarn makes a row, so `yarns` may say which
-	Weft       bool     // a second yarn is laid by hand: `weft`
-	OwnRows    bool     // its rows are not those of a chart, nor counted in `rows`
-	TwoPasses  bool     // with one feeder a row of two yarns is worked out and back, between two seam needles
+	OneYarn   bool // one yarn makes a row, so `yarns` may say which
+	Weft      bool // a second yarn is laid by hand: `weft`
+	OwnRows   bool // its rows are not those of a chart, nor counted in `rows`
+	TwoPasses bool // with one feeder a row of two yarns is worked out and back, between two seam needles
+	// Patterned says that the needles of its rows are selected from the chart, so that a program
+	// has lines for them; nil: they are not.
+	Patterned  func(m *machine.Profile) bool
 	Transforms []string // that its areas may have; nil: all
 	Changed    string   // those in words: "mirrored and repeated"
 	Options    []string // that its sections show on the pages
@@ -41,6 +45,9 @@ type Technique struct {
 	// told at places within the section, such as "areas[0].chart". nil: nothing more.
 	Sense func(p *Piece, s *Section, fault func(path, format string, a ...any))
 }
+
+// IsPatterned says that the needles of its rows are selected from the chart on the machine.
+func (t *Technique) IsPatterned(m *machine.Profile) bool { return t.Patterned != nil && t.Patterned(m) }
 
 // Takes says whether an area of the technique may have a transform.
 func (t *Technique) Takes(transform string) bool {

@@ -47,9 +47,14 @@ func (k *planner) number(s *section, from int) {
 	program := k.Programs[s.No-1]
 	if lines := s.technique.Lines; lines != nil {
 		program = make([]machine.Set, lines(k.m, s.Placed, passes))
-		for j := range passes {
+		for j := len(passes) - 1; j >= 0; j-- { // of its repeats the first: the last may end before its line is used
 			if p := &passes[j]; p.Lace.InProgram {
 				program[p.Own-1] = p.Lace.Reads
+			}
+		}
+		for j := range passes {
+			if p := &passes[j]; p.Lace.InProgram && !p.Lace.Now {
+				p.Main().Sets = program[p.Own-1].And(p.Main().AtWork)
 			}
 		}
 		k.Programs[s.No-1] = program
@@ -102,6 +107,11 @@ func (k *planner) link() {
 		var next *pass.Pass
 		if i+1 < len(k.Passes) {
 			next = &k.Passes[i+1]
+		}
+		if p.Lace.InProgram && next != nil && !next.Lace.InProgram { // brought forward for a row that does not come
+			if left := p.Main().Sets.Minus(next.Main().Select); !left.Empty() {
+				next.Before = append(next.Before, pass.NeedleStep(pass.ToWork, left))
+			}
 		}
 		switch k.m.School {
 		case machine.Direct:

@@ -59,10 +59,37 @@ func mixedPiece(rng *rand.Rand) []byte {
 	m := map[string]any{"profile": ids[rng.IntN(len(ids))], "weave": true, "intarsia": rng.IntN(3) > 0,
 		"purl_carriage": rng.IntN(2) == 0, "tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"),
 		"reset_each_pass": rng.IntN(2) == 0, "advances": [][]string{{"lace"}, {"lace", "purl"}, {"purl"}, {}}[rng.IntN(4)],
-		"joined": rng.IntN(2) == 0, "window": pick("read", "next"), "program_bed": pick("far", "near"), "loop": 1 + rng.IntN(8)}
+		"joined": rng.IntN(2) == 0, "purl_selects": pick("now", "ahead"), "window": pick("read", "next"), "program_bed": pick("far", "near"), "loop": 1 + rng.IntN(8)}
 	if rng.IntN(3) == 0 {
 		m["school"], m["feeders"], m["lace"] = pick("hand", "preselect", "direct", "pairs"), 1+rng.IntN(2),
 			pick("separate", "combined", "hand", "")
+	}
+	id := m["profile"].(string)
+	shipped, _ := machine.Shipped(id)
+	school := shipped.School.String()
+	if s, ok := m["school"].(string); ok {
+		school = s
+	}
+	for i, v := range sections {
+		sec := v.(map[string]any)
+		areas, _ := sec["areas"].([]any)
+		lined := len(areas) > 0 && sec["technique"] != "lace" && sec["technique"] != "intarsia" &&
+			(sec["technique"] != "texture" || m["purl_carriage"] == true) && shipped.Program != machine.NoProgram && school != "hand"
+		if lined && areas[0].(map[string]any)["transform"] == nil && rng.IntN(3) == 0 {
+			sec["from_line"] = 1 + rng.IntN(len(charts[fmt.Sprint("c", i)].(map[string]any)["rows"].([]string)))
+		}
+		if rows, ok := sec["rows"].(int); ok && lined && school == "pairs" && rng.IntN(2) == 0 {
+			sec["passes"] = 2*rows - 1
+		}
+		if rng.IntN(4) == 0 && shipped.HasCard() {
+			sec["joined"] = rng.IntN(2) == 0
+		}
+		if sec["technique"] == "plain" && rng.IntN(3) == 0 {
+			sec["carriage"] = "purl"
+		}
+		if rng.IntN(5) == 0 {
+			sec["notes"] = []any{map[string]any{"before": 0, "text": "look out of the window"}}
+		}
 	}
 	out := ""
 	if width > 6 && rng.IntN(3) == 0 {

@@ -19,11 +19,10 @@ import (
 // show another yarn is passed over, and so goes on showing what it showed before.
 var Slip = Technique{
 	Technique: piece.Technique{Name: "slip", Label: "slip", Drawn: piece.InStitches, Mark: chart.Slip,
-		EitherSide: true, OneYarn: true},
-	Patterned: always,
-	Showing:   true,
-	Yarns:     sectionYarn,
-	May:       slipMay,
+		EitherSide: true, OneYarn: true, Patterned: always},
+	Showing: true,
+	Yarns:   sectionYarn,
+	May:     slipMay,
 	Knit: func(l *loom.Loom, w loom.Work) {
 		p := l.New(w, machine.Slipping)
 		p.Main().Select, p.Patterned = w.InWork().Minus(w.Placed.Slips(w.Row)), true

@@ -24,9 +24,6 @@ type Technique struct {
 	// Lacks says what the machine is missing to knit the section, "" where it can; nil:
 	// any machine can.
 	Lacks func(m *machine.Profile, s *piece.Section) string
-	// Patterned says that the needles of its rows are selected from the chart, so that a
-	// program has lines for them; nil: they are not.
-	Patterned func(m *machine.Profile) bool
 	// Knitter is the carriage that knits its rows; nil: the knit carriage.
 	Knitter func(m *machine.Profile, s *bed.Placed) machine.Carriage
 	// EachWay says that its cams are set for each way of the carriage by itself; nil: not.
@@ -121,9 +118,6 @@ func (t *Technique) Lack(m *machine.Profile, s *piece.Section) string {
 	}
 	return t.Lacks(m, s)
 }
-
-// IsPatterned says that the needles of its rows are selected from the chart on the machine.
-func (t *Technique) IsPatterned(m *machine.Profile) bool { return t.Patterned != nil && t.Patterned(m) }
 
 // KnitterOf is the carriage that knits the section's rows on the machine.
 func (t *Technique) KnitterOf(m *machine.Profile, s *bed.Placed) machine.Carriage {

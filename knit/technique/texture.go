@@ -15,8 +15,7 @@ import (
 // by hand before the next.
 var Texture = Technique{
 	Technique: piece.Technique{Name: "texture", Label: "knit and purl", Drawn: piece.InStitches, Mark: chart.Purl,
-		EitherSide: true, OneYarn: true},
-	Patterned: func(m *machine.Profile) bool { return m.PurlCarriage },
+		EitherSide: true, OneYarn: true, Patterned: func(m *machine.Profile) bool { return m.PurlCarriage }},
 	Knitter: func(m *machine.Profile, _ *bed.Placed) machine.Carriage {
 		if m.PurlCarriage {
 			return machine.PurlCarriage

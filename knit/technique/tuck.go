@@ -17,9 +17,8 @@ import (
 // where the needles that tuck are put in the tucking position.
 var Tuck = Technique{
 	Technique: piece.Technique{Name: "tuck", Label: "tuck", Drawn: piece.InStitches, Mark: chart.Tuck,
-		Worn: chart.PurlSide, OneYarn: true},
-	Patterned: always,
-	Yarns:     sectionYarn,
+		Worn: chart.PurlSide, OneYarn: true, Patterned: always},
+	Yarns: sectionYarn,
 	Knit: func(l *loom.Loom, w loom.Work) {
 		if l.Machine.School == machine.ByHand && l.Machine.TuckSelected == "tuck" {
 			handTuckRow(l, w)

@@ -19,16 +19,15 @@ import (
 // TwoColour (rules 5.1; in two passes: rules 5.2). With two feeders a row is one pass: feeder 1 knits the
 // needles at rest, feeder 2 those forward. With one it is two, out and back.
 var TwoColour = Technique{
-	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true},
+	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true, Patterned: always},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		if m.Feeders < 2 && m.School != machine.ByHand {
 			return "a second feeder (or needles selected by hand, for rows in two passes)"
 		}
 		return ""
 	},
-	Patterned: always,
-	EachWay:   func(m *machine.Profile) bool { return m.Feeders == 1 },
-	Yarns:     twoColourNeed,
+	EachWay: func(m *machine.Profile) bool { return m.Feeders == 1 },
+	Yarns:   twoColourNeed,
 	Knit: func(l *loom.Loom, w loom.Work) {
 		if l.Machine.Feeders == 1 {
 			twoPassRow(l, w)

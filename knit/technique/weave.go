@@ -20,15 +20,14 @@ import (
 // needles, unless the profile says the reverse.
 var Weave = Technique{
 	Technique: piece.Technique{Name: "weave", Label: "weaving", Drawn: piece.InStitches, Mark: chart.Weave,
-		Worn: chart.PurlSide, OneYarn: true, Weft: true},
+		Worn: chart.PurlSide, OneYarn: true, Weft: true, Patterned: always},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		if !m.Weave {
 			return "weaving guides that hold a laid yarn down"
 		}
 		return ""
 	},
-	Patterned: always,
-	Yarns:     sectionYarn,
+	Yarns: sectionYarn,
 	Knit: func(l *loom.Loom, w loom.Work) {
 		work, s := w.InWork(), w.Placed
 		marked := s.Wants(w.Row, chart.Weave).And(work)
