@@ -259,7 +259,7 @@ func (l *Loom) chooseByHand(p *pass.Pass) {
 	half := p.Main()
 	if l.Machine.School == machine.ByHand {
 		half.ByHand = half.Select.Minus(l.standing)
-		if back := l.standing.Minus(half.Select); !back.Empty() {
+		if back := l.standing.Minus(half.Select).Minus(half.Hold); !back.Empty() {
 			half.PushedBack = back
 		}
 		l.standing = machine.Set{}
