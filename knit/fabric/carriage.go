@@ -291,7 +291,7 @@ func (c *carriage) selectNext(p *pass.Pass) {
 			c.line(p, line)
 		}
 		c.asPlanned(p)
-	case c.m.School == machine.Preselect:
+	case c.m.School == machine.Preselect && p.Carriage == machine.KnitCarriage:
 		var line int
 		b.forward, line = c.reader.read(b.work)
 		c.line(p, line)

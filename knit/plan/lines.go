@@ -108,7 +108,7 @@ func (k *planner) link() {
 		if i+1 < len(k.Passes) {
 			next = &k.Passes[i+1]
 		}
-		if p.Lace.InProgram && next != nil && !next.Lace.InProgram { // brought forward for a row that does not come
+		if p.Lace.InProgram && next != nil && (!next.Lace.InProgram || next.Section != p.Section) { // brought forward for a row that does not come
 			if left := p.Main().Sets.Minus(next.Main().Select); !left.Empty() {
 				next.Before = append(next.Before, pass.NeedleStep(pass.ToWork, left))
 			}

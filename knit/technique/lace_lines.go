@@ -24,7 +24,7 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 		return !ahead
 	}
 	before := func(i int) bool { // a pass before i has selected for it
-		return i > 0 && m.Reads(passes[i-1].Carriage) && !now(passes[i-1].Carriage)
+		return i > 0 && m.Reads(passes[i-1].Carriage) && passes[i-1].Row() > 0 && !now(passes[i-1].Carriage)
 	}
 	line, cycle := 0, -1
 	for i := range passes {
@@ -32,7 +32,7 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 		if c := (p.Row() - 1) / s.Cycle; c != cycle {
 			cycle, line = c, 0
 		}
-		if !m.Reads(p.Carriage) {
+		if !m.Reads(p.Carriage) || p.Row() == 0 { // an empty pass to the other side reads nothing
 			continue
 		}
 		line++
