@@ -105,6 +105,7 @@ function showKeys() {
     );
   if (document.getElementById("bed"))
     rows.push(["← →", "Move the area in hand a needle"], ["Shift + ← →", "Move its repeat"], ["Home", "Centre it"]);
+  if (document.getElementById("knit")) rows.push(["Shift + ← →", "Other needles; or drag the drawing"]);
   list.replaceChildren(
     ...rows.map(([key, words]) => {
       const p = document.createElement("p");
