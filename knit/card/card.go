@@ -123,13 +123,14 @@ func (c *Card) mark(pl *pass.Plan) {
 		text string
 	}
 	marks := map[int][]due{}
-	rounds := 1
+	rounds, shift := 1, pl.Section(c.Section).Section.Shift()
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
 		if p.Section != c.Section || p.Row() == 0 {
 			continue
 		}
-		rounds = max(rounds, (p.Row()+c.Rows-1)/c.Rows)
+		at := p.Row() + shift // on the card, going round
+		rounds = max(rounds, (at+c.Rows-1)/c.Rows)
 		var texts []string
 		for j := range p.Before {
 			if st := &p.Before[j]; st.Do == pass.Thread || st.Do == pass.Unthread {
@@ -137,7 +138,7 @@ func (c *Card) mark(pl *pass.Plan) {
 			}
 		}
 		if len(texts) > 0 {
-			y := ((p.Row()+up)%c.Rows + c.Rows) % c.Rows
+			y := ((at+up)%c.Rows + c.Rows) % c.Rows
 			marks[y] = append(marks[y], due{p.Row(), strings.Join(texts, ", ")})
 		}
 	}

@@ -139,6 +139,17 @@ func TestFromLine(t *testing.T) {
 			}
 		}
 	}
+	// The marks of a yarn change stand where it falls due, whichever line the section begins at.
+	changes := []string{"#..", "+..", "+..", "+.."} // the other colour gives way before row 4
+	marked := func(from int) (y int) {
+		pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", changes, piecetest.Set("/sections/0/from_line", from),
+			piecetest.Set("/sections/0/rows", 3)))
+		made, _ := card.Make(pl, 1)
+		return slices.IndexFunc(made.Marks, func(m string) bool { return strings.Contains(m, "thread yarn B") })
+	}
+	if a, b := marked(1+1), marked(1+2); a != b || a < 0 {
+		t.Errorf("line 4 is marked at %d, and at %d if the section begins a line later", a, b)
+	}
 	for key, bad := range map[string][]any{"from_line": {0, 5}, "passes": {2, 8, 9}, "joined": {"no"}} {
 		for _, v := range bad {
 			doc := piecetest.Document(t, "two-bed-pairs", "L6", "R6", rows, piecetest.Set("/sections/0/rows", 4),
