@@ -195,8 +195,8 @@ func newDocument(c *gin.Context, m machineChoice) (*edit.Document, error) {
 func textColours(c *chart.Chart) []color.RGBA { return piece.DefaultPalette(len(c.Keys)) }
 
 func number(s string, other int) int {
-	if n, err := strconv.Atoi(strings.TrimSpace(s)); err == nil {
-		return n
+	if n, err := strconv.Atoi(strings.TrimSpace(s)); err == nil && n > -1e6 && n < 1e6 {
+		return n // what is beyond any bed or piece is no number
 	}
 	return other
 }

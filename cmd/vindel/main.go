@@ -11,6 +11,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"vindel/knit/check"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/technique"
 )
@@ -93,6 +94,10 @@ func pieceCommand(use, short string, formats []string,
 			return err
 		}
 		r := check.Run(p)
+		if r.Plan.TooLong {
+			at := r.Plan.Stopped
+			return fmt.Errorf("sections[%d]: row %d: the piece has more than %d passes", at.Section-1, at.Row, pass.MaxPasses)
+		}
 		if err := print(c, r, format); err != nil {
 			return err
 		}

@@ -42,13 +42,11 @@ func (s *Placed) Stretch(p *piece.Piece, area int, from, to machine.Needle) []ed
 
 // onBed is an anchor that shows the same phase and is a needle of the bed.
 func (s *Placed) onBed(p *piece.Piece, first machine.Needle, w int) machine.Needle {
-	for first < p.Machine.Bed.First() {
-		first += machine.Needle(w)
+	a, z := p.Machine.Bed.First(), p.Machine.Bed.Last()
+	if first >= a && first <= z {
+		return first
 	}
-	for first > p.Machine.Bed.Last() {
-		first -= machine.Needle(w)
-	}
-	return first
+	return a + machine.Needle(mod(int(first-a)%w, w))
 }
 
 // Repeat places an area n times side by side in the middle of the needles in work, or as

@@ -5,6 +5,7 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/edit"
+	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/technique"
@@ -83,3 +84,19 @@ func TestArrange(t *testing.T) {
 }
 
 func must(changes []edit.Change, _ error) []edit.Change { return changes }
+
+// TestFarPhase: a repeat moved by any number shows the phase that it must, at once.
+func TestFarPhase(t *testing.T) {
+	p := piecetest.New(t, "program-preselect", "L8", "R11", []string{"#....", ".####"})
+	s, _ := bed.Place(p, 1)
+	for _, by := range []int{5, -5, 100, 100000, -100000, 1<<62 - 1, -1 << 63} {
+		changes := s.Phase(p, 1, by)
+		first, err := machine.ParseNeedle(changes[0].Value.(string))
+		if err != nil || p.Machine.Bed.Check(first) != nil {
+			t.Errorf("by %d: %v, %v", by, first, err)
+		}
+		if by > -1<<62 && by < 1<<61 && (int(first-p.Sections[0].Areas[0].First)-by)%5 != 0 {
+			t.Errorf("by %d: the repeat begins at %v", by, first)
+		}
+	}
+}

@@ -30,6 +30,14 @@ const (
 	//	/sections/0/areas/0/to "R12"
 	OffBed Code = "off-bed"
 
+	// TooLong occurs when a piece has more passes than are planned.
+	//
+	// Example:
+	//	card-preselect L6-R6 lace
+	//	^/ooo^/ooo..
+	//	/sections/0/rows 20000
+	TooLong Code = "too-long"
+
 	// MemoryStitches occurs when a program has more stitches, or is wider, than the machine keeps.
 	//
 	// Example:

@@ -31,6 +31,9 @@ type Bobbin struct {
 	Left, Right       machine.Needle // of its field in the last row
 }
 
+// MaxPasses bounds the passes of a plan.
+const MaxPasses = 100000
+
 // Plan is everything the planner decided. While it is made, Placed is there from the first
 // pass on, Passes and Bobbins grow, and After and Totals come last. Programs is, by section,
 // what each line of its card or program selects, line 1 first, before switches and fingers;
@@ -44,6 +47,9 @@ type Plan struct {
 	Bobbins  []Bobbin          // of intarsia, in the order in which they come into use
 	Findings []finding.Finding // of the planner alone; check adds those of the fabric
 	Totals   Totals
+
+	// TooLong says that it would have more than MaxPasses passes; it ends there.
+	TooLong bool
 
 	// Stopped is the section and row (from 1) that could not be planned;
 	// the passes end before it. Row 0: everything was planned.

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 )
 
 // Error is a fault in a piece file at a path such as "sections[1].areas[0].first".
@@ -159,6 +160,15 @@ func (n node) whole(least, most int) int {
 		return 0
 	}
 	return v
+}
+
+// short is a text of at most MaxText characters.
+func (n node) short() string {
+	s := n.text()
+	if l := utf8.RuneCountInString(s); l > MaxText {
+		n.fail("%d characters: at most %d", l, MaxText)
+	}
+	return s
 }
 
 func (n node) number() float64 {

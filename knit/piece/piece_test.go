@@ -27,7 +27,7 @@ func TestPlaces(t *testing.T) {
 		{area("colour", "x"), `sections[0].areas[0]: unknown key "colour"`},
 		{area("to", "L9"), `sections[0].areas[0].to: "L9": lies left of L4`},
 		{set("/needle", 1), `unknown key "needle"`},
-		{set("/vindel", 2), `vindel: 2: 1 to 1`},
+		{set("/vindel", 2), `vindel: 2: written by a newer Vindel; this one reads 1`},
 		{set("/name", 7), `name: 7: text in quotes is needed`},
 		{set("/machine/profile", "loom"), `machine.profile: "loom": no such machine`},
 		{set("/machine/needles", 201), `machine.needles: 201: a bed has an even number`},

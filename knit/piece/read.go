@@ -4,8 +4,14 @@ import (
 	"vindel/knit/machine"
 )
 
-// MaxRows bounds the rows of one section.
-const MaxRows = 20000
+// MaxRows bounds the rows of one section, MaxAllRows those of a whole piece, MaxSections its
+// sections, and MaxText the length of a name or a note in characters.
+const (
+	MaxRows     = 20000
+	MaxAllRows  = 100000
+	MaxSections = 1000
+	MaxText     = 200
+)
 
 // Read reads a piece file whose sections may be of the techniques given (package technique
 // has the list, and a Read of its own). The error is an ErrorList with every fault, each
@@ -43,10 +49,11 @@ func (r *reader) piece(n node) {
 	}
 	if v := n.at("vindel"); v.missing() {
 		v.fail("missing; a piece file begins with \"vindel\": 1")
-	} else {
-		v.whole(1, 1)
+	} else if v.whole(1, 1<<30) > 1 {
+		v.fail("%s: written by a newer Vindel; this one reads 1", v.quoted())
+		return
 	}
-	p.Name = n.at("name").text()
+	p.Name = n.at("name").short()
 	r.machine(n.at("machine"))
 	r.yarns(n.at("yarns"))
 	p.Options = r.options(n.at("options"), DefaultOptions(), nil)
@@ -88,8 +95,23 @@ func (r *reader) piece(n node) {
 	if sections.list() == 0 {
 		sections.fail("missing; a piece has at least one section")
 	}
+	if n := sections.list(); n > MaxSections {
+		sections.fail("%d: a piece has at most %d sections", n, MaxSections)
+		return
+	}
+	rows := 0
 	for i := range sections.list() {
-		p.Sections = append(p.Sections, r.section(sections.index(i)))
+		s := r.section(sections.index(i))
+		p.Sections = append(p.Sections, s)
+		tall := s.Rows
+		for k := range s.Areas {
+			if _, h := s.Areas[k].Size(); s.Rows == 0 {
+				tall = max(tall, h)
+			}
+		}
+		if rows += tall; rows > MaxAllRows && rows-tall <= MaxAllRows {
+			sections.index(i).fail("%d rows up to here: a piece has at most %d in all", rows, MaxAllRows)
+		}
 	}
 	r.identify(sections)
 }

@@ -17,7 +17,7 @@ func (r *reader) section(n node) (s Section) {
 	if !n.object(keys...) {
 		return s
 	}
-	s.Name = n.at("name").text()
+	s.Name = n.at("name").short()
 	if n.at("technique").missing() {
 		n.at("technique").fail("missing; one of %s", strings.Join(r.techniques.Names(), ", "))
 	}
@@ -74,7 +74,7 @@ func (r *reader) section(n node) (s Section) {
 			if note.at("before").missing() {
 				note.at("before").fail("missing; the row that the note stands before, or 0 for the section")
 			}
-			text := strings.TrimSpace(note.at("text").text())
+			text := strings.TrimSpace(note.at("text").short())
 			if text == "" {
 				note.at("text").fail("missing; a note says something")
 			}

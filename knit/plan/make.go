@@ -42,7 +42,7 @@ func Make(p *piece.Piece) *pass.Plan {
 	if k.m.Feeders == 1 || k.m.School == machine.Pairs { // rows take two passes
 		expected *= 2
 	}
-	k.Passes = make([]pass.Pass, 0, expected)
+	k.Passes = make([]pass.Pass, 0, min(expected, pass.MaxPasses))
 	k.loom = loom.New(p, k.Plan, showing)
 	for i := range k.sections {
 		if !k.knit(&k.sections[i]) {
@@ -184,6 +184,10 @@ func (k *planner) knit(s *section) bool {
 		if done == s.rows {
 			break
 		}
+		if len(k.Passes) > pass.MaxPasses {
+			k.tooLong(s, r)
+			break
+		}
 		at := s.at + done
 		w := loom.Work{Placed: s.Placed, Row: r, Need: &k.needs[at], Yarns: k.yarns[at]}
 		l.Row()
@@ -198,6 +202,15 @@ func (k *planner) knit(s *section) bool {
 	}
 	k.number(s, from)
 	return k.Stopped.Row == 0 || k.Stopped.Section != s.No
+}
+
+// tooLong ends a plan that would have more passes than anyone knits.
+func (k *planner) tooLong(s *section, row int) {
+	k.TooLong = true
+	k.Stop(s.No, row)
+	k.Report(finding.Finding{Code: finding.TooLong, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, s.Rows},
+		Text: fmt.Sprintf("The piece has more than %d passes; it is planned up to here.", pass.MaxPasses),
+		Fix:  "Plan it as two pieces"})
 }
 
 // notes puts in the user's own hand steps before a row, or, for 0, before the section.
