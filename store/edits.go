@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"database/sql"
 	"encoding/json"
@@ -11,16 +12,20 @@ import (
 )
 
 // Edit makes an edit of a piece, refuses what leaves no readable piece, and writes
-// the edit down. What had been undone is gone then.
+// the edit down. What had been undone is gone then; an edit that changes nothing is none.
 func (s *Store) Edit(ctx context.Context, id int64, e edit.Edit) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
 		doc, head, err := document(ctx, tx, id)
 		if err != nil {
 			return err
 		}
+		was := doc.JSON()
 		inverse, err := doc.Apply(e.Changes)
 		if err != nil {
 			return err
+		}
+		if bytes.Equal(was, doc.JSON()) {
+			return nil // what changes nothing is no edit, and leaves what was undone
 		}
 		if _, err := technique.Piece(doc); err != nil {
 			return err

@@ -91,3 +91,35 @@ func TestPressTwice(t *testing.T) {
 		t.Errorf("place %+v, %v", at, err)
 	}
 }
+
+// TestNoEdit: an edit that changes nothing is none: it is not undone, and what was undone can
+// still be done again.
+func TestNoEdit(t *testing.T) {
+	s, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	id, err := s.Add(t.Context(), piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##"}).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	name := func(n string) {
+		t.Helper()
+		if err := s.Edit(t.Context(), id, edit.Edit{Label: n, Changes: edit.Set(edit.Member("name"), n)}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	name("reeds")
+	name("ferns")
+	if _, err := s.Undo(t.Context(), id); err != nil {
+		t.Fatal(err)
+	}
+	name("reeds")
+	if p, _ := s.Piece(t.Context(), id); p.Head != 1 || p.Edits != 2 {
+		t.Errorf("after naming it what it is named: head %d of %d edits", p.Head, p.Edits)
+	}
+	if label, err := s.Redo(t.Context(), id); err != nil || label != "ferns" {
+		t.Errorf("redone: %q, %v", label, err)
+	}
+}

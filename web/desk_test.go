@@ -12,6 +12,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"strings"
+	"sync/atomic"
 	"testing"
 
 	"github.com/chromedp/chromedp"
@@ -496,5 +497,56 @@ func TestLetteringAndSize(t *testing.T) {
 		if got := fmt.Sprintf("%d × %d, columns %v, rows %v", a.Chart.W, a.Chart.H, a.Columns, a.Rows); got != c.want {
 			t.Errorf("%v: %s, want %s", c.edit, got, c.want)
 		}
+	}
+}
+
+// TestDeskCutOff: while the server cannot be reached the desk says so and keeps what is drawn;
+// once it answers again everything is there, and the desk goes on saving.
+func TestDeskCutOff(t *testing.T) {
+	st, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	app, _ := web.New(st, web.Options{})
+	var down atomic.Bool
+	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if down.Load() {
+			if c, _, err := w.(http.Hijacker).Hijack(); err == nil {
+				c.Close()
+			}
+			return
+		}
+		app.Handler().ServeHTTP(w, r)
+	}))
+	defer srv.Close()
+	begin(t, srv, "card-direct", "two-colour", 6, 4, 2)
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/1/draw"))
+	b.until(`document.activeElement?.id === "board"`)
+	b.key(" ")
+	b.saved(srv, 1)
+	down.Store(true)
+	b.key(" ", " ")
+	b.until(`document.getElementById("refusal").textContent.includes("2 changes wait")`)
+	down.Store(false)
+	b.saved(srv, 3)
+	if got := drawn(t, srv, 1, "chart"); got != "...... ...... ...... ###..." {
+		t.Errorf("after the server came back: %s", got)
+	}
+	b.until(`document.getElementById("refusal").textContent === ""`)
+	// What must not be done twice is asked once; the drawing is then the one that is kept.
+	down.Store(true)
+	b.key("h")
+	b.until(`document.getElementById("refusal").textContent.includes("Vindel does")`)
+	down.Store(false)
+	b.until(`document.getElementById("refusal").textContent.startsWith("Vindel did not answer: that was not done")`)
+	if got := drawn(t, srv, 1, "chart"); got != "...... ...... ...... ###..." {
+		t.Errorf("mirrored all the same: %s", got)
+	}
+	b.key("h")
+	b.saved(srv, 4)
+	if got := drawn(t, srv, 1, "chart"); got != "...... ...... ...... ...###" {
+		t.Errorf("the desk saves no more: %s", got)
 	}
 }

@@ -437,6 +437,18 @@ func TestPlaceKept(t *testing.T) {
 	}
 	status, page = press("do", "resume", "from", "7")
 	expect("answered", status, 200, page, "Knitted space")
+	// A plan that has become shorter than what was knitted: all keys go on working.
+	if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Settings, Changes: edit.SectionRows(1, 4)}); err != nil {
+		t.Fatal(err)
+	}
+	status, page = press("do", "pause", "from", "4")
+	expect("knitted beyond its end", status, 200, page, "Knitted to the last pass")
+	status, page = press("do", "back", "from", "4", "note", "ravelled")
+	expect("and back", status, 200, page, "Pass 4 of 4")
+	status, page = press("do", "jump", "from", "3", "to", "2")
+	expect("and elsewhere", status, 200, page, "Pass 2 of 4")
+	status, page = press("do", "knitted", "from", "1")
+	expect("and on", status, 200, page, "Pass 3 of 4")
 }
 
 // TestTouchedDrawn: however wide the piece, the needles that hands touch are drawn: at both

@@ -13,48 +13,74 @@ export const refuse = (words) => {
   $("refusal").textContent = words;
 };
 
-// queue does one thing after another; an answer is shown when no later stroke is on its way.
-function queue(ask, done) {
-  d.waiting++;
-  const began = performance.now();
-  sending = sending.then(async () => {
-    let state = null,
-      error = "Vindel does not answer: the last stroke was not kept.";
+const pause = (ms) => new Promise((r) => setTimeout(r, ms));
+const silent = "Vindel does not answer. What you drew since is not kept yet";
+
+// reach asks until there is an answer: while there is none it says so, and what waits. Without
+// again it asks once, since what is asked must not be done twice.
+async function reach(ask, again) {
+  for (let wait = 400; ; wait = Math.min(wait * 1.6, 4000)) {
     try {
       const answer = await ask();
       const got = await answer.json();
-      if (answer.ok) state = got;
-      else error = got.error;
+      document.body.classList.remove("is-cut-off");
+      return { ok: answer.ok, got };
     } catch {
-      /* the words above say it */
+      document.body.classList.add("is-cut-off");
+      if (!again) return null;
+      const n = d.waiting;
+      refuse(`${silent} (${n} ${n === 1 ? "change waits" : "changes wait"}); it is tried again.`);
+      await pause(wait);
     }
+  }
+}
+
+const stateNow = () =>
+  fetch(`/pieces/${d.s.piece}/state?chart=${encodeURIComponent(d.s.chart)}`, { headers: { Accept: "application/json" } });
+
+// queue does one thing after another; an answer is shown when no later stroke is on its way.
+// What a stroke paints is the same however often it is asked, so it is asked until it is
+// answered; anything else is asked once, and the drawing then shown is the one that is kept.
+function queue(ask, done, again) {
+  d.waiting++;
+  const began = performance.now();
+  sending = sending.then(async () => {
+    const first = await reach(ask, again);
     d.waiting--;
-    refuse(state ? "" : error);
-    const kept = Boolean(state);
-    if (!state)
-      state = await (
-        await fetch(`/pieces/${d.s.piece}/state?chart=${encodeURIComponent(d.s.chart)}`, {
-          headers: { Accept: "application/json" },
-        })
-      ).json();
+    let error = "";
+    if (!first) error = "Vindel did not answer: that was not done, or is not known to be. This is the drawing as it is kept.";
+    else if (!first.ok) error = first.got.error;
+    refuse(error);
+    const state = first?.ok ? first.got : (await reach(stateNow, true)).got;
+    if (error) refuse(error);
     if (!d.waiting && !d.stroke) shown(state);
-    if (kept) done?.(state);
+    if (first?.ok) done?.(state);
     $("board").dataset.answered = (performance.now() - began).toFixed(1);
   });
   return sending;
 }
 
+// Leaving with changes that are not answered asks first.
+addEventListener("beforeunload", (e) => {
+  if (d.waiting && document.body.classList.contains("is-cut-off")) e.preventDefault();
+});
+
 const url = (what) => `/pieces/${d.s.piece}/${what}?chart=${encodeURIComponent(d.s.chart)}`;
-export const post = (what, body, done) =>
-  queue(
+const small = 60000; // bytes that a browser still sends when the tab is closed
+export const post = (what, body, done, again) => {
+  const text = JSON.stringify(body || {});
+  return queue(
     () =>
       fetch(url(what), {
         method: "POST",
         headers: { "Content-Type": "application/json", Accept: "application/json" },
-        body: JSON.stringify(body || {}),
+        body: text,
+        keepalive: text.length < small,
       }),
     done,
+    again,
   );
+};
 export const postForm = (what, form, done) =>
   queue(() => fetch(url(what), { method: "POST", headers: { Accept: "application/json" }, body: form }), done);
 
@@ -65,7 +91,7 @@ export function send(before, label) {
   now.forEach((r, i) => {
     if (r !== before[i]) changes.push({ op: "replace", path: path(`rows/${now.length - 1 - i}`), value: r });
   });
-  if (changes.length) post("edit", { label, changes });
+  if (changes.length) post("edit", { label, changes }, null, true);
 }
 
 export const redraw = (label, edit) => post("redraw", { chart: d.s.chart, label, edit });
