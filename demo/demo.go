@@ -23,9 +23,9 @@ var pieces embed.FS
 // knitted is how many passes of a piece have been knitted already.
 var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57}
 
-// Fill puts the pieces of Larkmoor into a store that has none; another is left alone.
+// Fill puts the pieces of Larkmoor into a store that has none, all at once; another is left alone.
 func Fill(ctx context.Context, st *store.Store) error {
-	if list, err := st.Pieces(ctx); err != nil || len(list) > 0 {
+	if have, err := st.Pieces(ctx); err != nil || len(have) > 0 {
 		return err
 	}
 	names, err := fs.Glob(pieces, "pieces/*.json")
@@ -33,30 +33,24 @@ func Fill(ctx context.Context, st *store.Store) error {
 		return err
 	}
 	slices.SortFunc(names, func(a, b string) int { return cmp.Compare(place(a), place(b)) })
+	var list []store.Begun
 	for _, name := range names {
 		doc, err := pieces.ReadFile(name)
 		if err != nil {
 			return err
 		}
-		id, err := st.Add(ctx, doc)
-		if err != nil {
-			return fmt.Errorf("demo: %s: %w", strings.TrimPrefix(name, "pieces/"), err)
-		}
 		p, err := technique.Read(doc)
 		if err != nil {
 			return fmt.Errorf("demo: %s: %w", name, err)
 		}
-		passes, last := plan.Make(p).Passes, int64(0)
+		passes, begun := plan.Make(p).Passes, store.Begun{Doc: doc}
 		for done := range knitted[name] {
-			e := store.Entry{Kind: "knitted", Done: done + 1,
-				At: time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)}
-			e.Pass = passes[done].ID
-			if last, err = st.Write(ctx, id, last, e); err != nil {
-				return err
-			}
+			begun.Journal = append(begun.Journal, store.Entry{Kind: "knitted", Done: done + 1, Pass: passes[done].ID,
+				At: time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)})
 		}
+		list = append(list, begun)
 	}
-	return nil
+	return st.Fill(ctx, list)
 }
 
 // place is the number that a piece's file begins with.

@@ -67,26 +67,32 @@ func (s *Store) Write(ctx context.Context, id, after int64, e Entry) (written in
 		if last != after {
 			return ErrMoved
 		}
-		at := s.stamp()
-		if !e.At.IsZero() {
-			at = e.At.UTC().Format(time.RFC3339Nano)
-		}
-		pass := ""
-		if e.Pass.Section != "" {
-			pass = e.Pass.String()
-		}
-		r, err := tx.ExecContext(ctx,
-			`INSERT INTO journal (piece, kind, done, pass, head, note, at) SELECT id, ?, ?, ?, head, ?, ? FROM piece WHERE id = ?`,
-			e.Kind, e.Done, pass, e.Note, at, id)
-		if err != nil {
-			return err
-		}
-		if written, err = r.LastInsertId(); err != nil {
-			return err
-		}
-		_, err = tx.ExecContext(ctx, `UPDATE piece SET updated = ? WHERE id = ?`, at, id)
+		written, err = s.enter(ctx, tx, id, e)
 		return err
 	})
+	return written, err
+}
+
+// enter writes an entry into the journal of a piece.
+func (s *Store) enter(ctx context.Context, tx *sql.Tx, id int64, e Entry) (written int64, err error) {
+	at := s.stamp()
+	if !e.At.IsZero() {
+		at = e.At.UTC().Format(time.RFC3339Nano)
+	}
+	pass := ""
+	if e.Pass.Section != "" {
+		pass = e.Pass.String()
+	}
+	r, err := tx.ExecContext(ctx,
+		`INSERT INTO journal (piece, kind, done, pass, head, note, at) SELECT id, ?, ?, ?, head, ?, ? FROM piece WHERE id = ?`,
+		e.Kind, e.Done, pass, e.Note, at, id)
+	if err != nil {
+		return 0, err
+	}
+	if written, err = r.LastInsertId(); err != nil {
+		return 0, err
+	}
+	_, err = tx.ExecContext(ctx, `UPDATE piece SET updated = ? WHERE id = ?`, at, id)
 	return written, err
 }
 

@@ -3,13 +3,10 @@ package store
 import (
 	"context"
 	"database/sql"
-	"io/fs"
 	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
-
-	"github.com/pressly/goose/v3"
 
 	"vindel/knit/edit"
 	"vindel/knit/machine"
@@ -27,8 +24,7 @@ func writtenBy(t *testing.T, version int64, fill string) (dir string) {
 		t.Fatal(err)
 	}
 	defer db.Close()
-	sub, _ := fs.Sub(migrations, "migrations")
-	provider, err := goose.NewProvider(goose.DialectSQLite3, db, sub)
+	provider, err := migrationsOf(db)
 	if err == nil {
 		_, err = provider.UpTo(context.Background(), version)
 	}

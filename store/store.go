@@ -8,13 +8,8 @@ import (
 	"database/sql"
 	"embed"
 	"errors"
-	"fmt"
-	"io/fs"
-	"path/filepath"
+	"sync"
 	"time"
-
-	"github.com/pressly/goose/v3"
-	_ "modernc.org/sqlite" // the driver
 )
 
 //go:embed migrations/*.sql
@@ -28,31 +23,9 @@ const writeLimit = 10 * time.Second
 
 // Store is an open database. It is safe for concurrent use.
 type Store struct {
-	db  *sql.DB
-	now func() time.Time
-}
-
-// Open opens the database in dir, makes it if there is none, and brings it up to date.
-func Open(ctx context.Context, dir string) (*Store, error) {
-	path := filepath.Join(dir, "vindel.db")
-	db, err := sql.Open("sqlite",
-		"file:"+path+"?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_txlock=immediate")
-	if err != nil {
-		return nil, err
-	}
-	sub, err := fs.Sub(migrations, "migrations")
-	if err != nil {
-		return nil, err
-	}
-	provider, err := goose.NewProvider(goose.DialectSQLite3, db, sub, goose.WithGoMigrations(keepMeaning))
-	if err == nil {
-		_, err = provider.Up(ctx)
-	}
-	if err != nil {
-		db.Close()
-		return nil, fmt.Errorf("store: %s: %w", path, err)
-	}
-	return &Store{db: db, now: time.Now}, nil
+	db      *sql.DB
+	now     func() time.Time
+	writing sync.Mutex // one write after another: SQLite has one writer
 }
 
 // Close closes the database.
@@ -61,6 +34,8 @@ func (s *Store) Close() error { return s.db.Close() }
 // write runs f in a transaction of its own that outlives the request: closing a tab
 // must not lose a row.
 func (s *Store) write(ctx context.Context, f func(ctx context.Context, tx *sql.Tx) error) error {
+	s.writing.Lock()
+	defer s.writing.Unlock()
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), writeLimit)
 	defer cancel()
 	tx, err := s.db.BeginTx(ctx, nil)

@@ -83,6 +83,17 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	if err != nil {
 		return fmt.Errorf("--addr: %w", err)
 	}
+	listener, err := net.Listen("tcp", addr) // before anything is opened or changed
+	if err != nil {
+		return fmt.Errorf("--addr: %w", err)
+	}
+	defer listener.Close()
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return err
+	}
+	if err := store.Lock(dir); err != nil {
+		return err
+	}
 	st, err := openStore(ctx, dir)
 	if err != nil {
 		return err
@@ -108,10 +119,6 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 		}
 	}
 	app, err := web.New(st, opts)
-	if err != nil {
-		return err
-	}
-	listener, err := net.Listen("tcp", addr)
 	if err != nil {
 		return err
 	}

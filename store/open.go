@@ -1,0 +1,159 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/pressly/goose/v3"
+	_ "modernc.org/sqlite" // the driver
+)
+
+// fileName is the database in the folder of the data.
+const fileName = "vindel.db"
+
+// Open opens the database in dir, makes it if there is none, and brings it up to date. A
+// dated copy is made before that; a file that is damaged, or from a newer Vindel, is refused
+// as it is, in words that say what can be done.
+func Open(ctx context.Context, dir string) (*Store, error) {
+	path := filepath.Join(dir, fileName)
+	made, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600) // what is knitted is nobody else's
+	if err != nil {
+		return nil, fmt.Errorf("%s: the data cannot be written there: %w", dir, plain(err))
+	}
+	if err := made.Close(); err != nil {
+		return nil, err
+	}
+	if err := look(ctx, path); err != nil {
+		return nil, fmt.Errorf("%s: %w", path, err)
+	}
+	db, err := sql.Open("sqlite",
+		"file:"+path+"?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_txlock=immediate")
+	if err != nil {
+		return nil, err
+	}
+	if err := prepare(ctx, db, path, time.Now()); err != nil {
+		return nil, errors.Join(fmt.Errorf("%s: %w", path, err), db.Close())
+	}
+	return &Store{db: db, now: time.Now}, nil
+}
+
+// plain is what an error of a file says, without the name of the file.
+func plain(err error) error {
+	var at *fs.PathError
+	if errors.As(err, &at) {
+		return at.Err
+	}
+	return err
+}
+
+// look refuses a database that is damaged, or from a newer Vindel, before anything in it is
+// changed: it only reads.
+func look(ctx context.Context, path string) (err error) {
+	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=query_only(1)&_pragma=busy_timeout(5000)")
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, db.Close()) }()
+	var state string
+	if err := db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&state); err != nil || state != "ok" {
+		return errors.New("the file is damaged. Nothing has been changed in it: keep it, and put a copy in its place; copies made before an update lie beside it")
+	}
+	var known int
+	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE name = 'goose_db_version'").Scan(&known); err != nil ||
+		known == 0 {
+		return err
+	}
+	var version int64
+	if err := db.QueryRowContext(ctx, "SELECT max(version_id) FROM goose_db_version").Scan(&version); err != nil {
+		return err
+	}
+	provider, err := migrationsOf(db)
+	if err != nil {
+		return err
+	}
+	if newest := newestOf(provider); version > newest {
+		return fmt.Errorf("the data are from a newer Vindel (%d, and this one knows %d). Nothing has been changed in them", version, newest)
+	}
+	return nil
+}
+
+// prepare brings a database up to date.
+func prepare(ctx context.Context, db *sql.DB, path string, now time.Time) error {
+	provider, err := migrationsOf(db)
+	if err != nil {
+		return err
+	}
+	version, err := provider.GetDBVersion(ctx)
+	if err != nil {
+		return err
+	}
+	newest := newestOf(provider)
+	switch {
+	case version == newest:
+		return nil
+	case version > 0:
+		copied := fmt.Sprintf("%s-before-%d-%s.db", strings.TrimSuffix(path, ".db"), newest, now.Format("2006-01-02-150405"))
+		if _, err := db.ExecContext(ctx, "VACUUM INTO ?", copied); err != nil {
+			return fmt.Errorf("no copy could be made before the update, so it was not begun: %w", err)
+		}
+		if err := os.Chmod(copied, 0o600); err != nil {
+			return err
+		}
+	}
+	_, err = provider.Up(ctx)
+	return err
+}
+
+// migrationsOf is the migrations of a database, those in SQL and those in Go.
+func migrationsOf(db *sql.DB) (*goose.Provider, error) {
+	sub, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, err
+	}
+	return goose.NewProvider(goose.DialectSQLite3, db, sub, goose.WithGoMigrations(keepMeaning))
+}
+
+func newestOf(p *goose.Provider) int64 {
+	sources := p.ListSources()
+	return sources[len(sources)-1].Version
+}
+
+// Begun is a piece with its journal, as the demo brings it.
+type Begun struct {
+	Doc     []byte
+	Journal []Entry
+}
+
+// Fill puts pieces into a store that has none, all of them or, where it is cut short, none.
+func (s *Store) Fill(ctx context.Context, list []Begun) error {
+	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		var have int
+		if err := tx.QueryRowContext(ctx, `SELECT count(*) FROM piece`).Scan(&have); err != nil || have > 0 {
+			return err
+		}
+		for _, b := range list {
+			r, err := tx.ExecContext(ctx, `INSERT INTO piece (doc, created, updated) VALUES (?, ?, ?)`, string(b.Doc),
+				s.stamp(), s.stamp())
+			if err != nil {
+				return err
+			}
+			id, err := r.LastInsertId()
+			if err != nil {
+				return err
+			}
+			for _, e := range b.Journal {
+				if _, err := s.enter(ctx, tx, id, e); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	})
+}
