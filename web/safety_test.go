@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"log/slog"
 	"mime/multipart"
+	"net"
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
@@ -77,8 +78,11 @@ func TestRefusals(t *testing.T) {
 func TestPassphrase(t *testing.T) {
 	at := time.Now() // the clock stands still, so that no try is given back meanwhile
 	srv, st := site(t, true, web.Options{Guard: true, Now: func() time.Time { return at }})
-	if err := web.SetPassphrase(t.Context(), st, "short"); err == nil {
-		t.Error("a passphrase of five letters is taken")
+	for _, bad := range []string{"short", "heatherpeat", "password1234", "Pass-Word 12345", "123456789012", "abcabcabcabc", "qwertyuiopas",
+		"aaaaaaaaaaaa", strings.Repeat("heather and ", 7)} {
+		if err := web.SetPassphrase(t.Context(), st, bad); err == nil {
+			t.Errorf("%q is taken", bad)
+		}
 	}
 	if err := web.SetPassphrase(t.Context(), st, "heather and peat"); err != nil {
 		t.Fatal(err)
@@ -111,6 +115,60 @@ func TestPassphrase(t *testing.T) {
 	}
 	if got := page("/pieces/1/prove"); got != "200/pieces/1/prove" {
 		t.Errorf("after: %s", got)
+	}
+	// One who guesses from elsewhere does not keep her out: his tries are his own.
+	other := &http.Client{Transport: &http.Transport{DialContext: (&net.Dialer{LocalAddr: &net.TCPAddr{IP: net.ParseIP("127.0.0.9")}}).DialContext},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	res, err := other.PostForm(srv.URL+"/login", url.Values{"passphrase": {"heather and peat"}})
+	if err != nil || res.StatusCode != 303 {
+		t.Fatalf("from another address: %v %v", res, err)
+	}
+	cookie := res.Cookies()[0]
+	if !cookie.HttpOnly || cookie.SameSite != http.SameSiteStrictMode || cookie.Secure {
+		t.Errorf("its cookie: %+v", cookie)
+	}
+	list, err := st.Sessions(t.Context())
+	if err != nil || len(list) != 2 {
+		t.Fatalf("%d sessions, %v", len(list), err)
+	}
+	// She leaves, and is asked again; another passphrase ends all sessions.
+	if res, err = client.PostForm(srv.URL+"/sessions/end", nil); err != nil || res.Request.URL.Path != "/login" {
+		t.Errorf("after leaving: %v %v", res.Request.URL, err)
+	}
+	if err := web.SetPassphrase(t.Context(), st, "curlews over the moor"); err != nil {
+		t.Fatal(err)
+	}
+	if list, _ = st.Sessions(t.Context()); len(list) != 0 {
+		t.Errorf("%d sessions outlive the passphrase", len(list))
+	}
+}
+
+// TestHeadersEverywhere: what is refused carries the same headers as what is shown, and this
+// machine answers to every name of its own.
+func TestHeadersEverywhere(t *testing.T) {
+	srv, _ := site(t, true, web.Options{Hosts: []string{"localhost", "127.0.0.1", "::1"}})
+	for _, c := range []struct {
+		host, origin string
+		want         int
+	}{{"localhost", "", 200}, {"LOCALHOST.", "", 200}, {"127.0.0.2:8080", "", 200}, {"[::1]:8080", "", 200}, {"evil.example", "", 421},
+		{"localhost", "https://evil.example", 403}} {
+		method := "GET"
+		if c.origin != "" {
+			method = "POST"
+		}
+		req, _ := http.NewRequest(method, srv.URL+"/", nil)
+		if req.Host = c.host; c.origin != "" {
+			req.Header.Set("Origin", c.origin)
+		}
+		res, err := http.DefaultTransport.RoundTrip(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode != c.want || !strings.HasPrefix(res.Header.Get("Content-Security-Policy"), "default-src 'none'") ||
+			res.Header.Get("X-Content-Type-Options") != "nosniff" {
+			t.Errorf("%s %s: %d, %v", c.host, c.origin, res.StatusCode, res.Header)
+		}
 	}
 }
 

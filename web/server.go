@@ -34,7 +34,7 @@ type Server struct {
 	assets *assets
 	hosts  []string // names by which it may be called; none: any
 	guard  bool     // a passphrase is asked for
-	tries  *rate.Limiter
+	tries  tries
 	now    func() time.Time
 
 	mu      sync.Mutex
@@ -53,7 +53,7 @@ type Options struct {
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
 	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*opened{},
-		notices: map[int64][]string{}, tries: rate.NewLimiter(rate.Every(12*time.Second), 5)}
+		notices: map[int64][]string{}, tries: tries{by: map[string]*rate.Limiter{}}}
 	if s.now == nil {
 		s.now = time.Now
 	}
@@ -71,7 +71,7 @@ func (s *Server) Handler() http.Handler {
 	e := gin.New()
 	e.SetTrustedProxies(nil)
 	e.HandleMethodNotAllowed = true
-	e.Use(requestID, gin.CustomRecoveryWithWriter(nil, s.recovered), s.checkHost, headers, limited)
+	e.Use(requestID, gin.CustomRecoveryWithWriter(nil, s.recovered), s.checkHost, limited)
 	e.GET("/static/*path", s.assets.serve)
 	form, upload := bounded(maxForm), bounded(maxUpload)
 	e.GET("/login", s.loginPage)
@@ -88,6 +88,8 @@ func (s *Server) Handler() http.Handler {
 	in := e.Group("/", form, s.checkSession)
 	in.GET("/", s.pieces)
 	in.POST("/theme", s.theme)
+	in.GET("/sessions", s.sessions)
+	in.POST("/sessions/end", s.endSession)
 	in.GET("/machines", s.machines)
 	in.POST("/machines", s.copyMachine)
 	in.GET("/machines/:id", s.machine)
@@ -129,13 +131,16 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/cheat/:file", s.cheat)
 	p.GET("/plan/:file", s.planFile)
 	p.GET("/piece.vindel.json", s.pieceFile)
-	return http.NewCrossOriginProtection().Handler(e)
+	guarded := http.NewCrossOriginProtection().Handler(e)
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		headers(w.Header()) // on every answer, refusals too
+		guarded.ServeHTTP(w, r)
+	})
 }
 
 // headers forbid the page to ask anything of anybody else. There is no exception for
 // inline script or style.
-func headers(c *gin.Context) {
-	h := c.Writer.Header()
+func headers(h http.Header) {
 	h.Set("Content-Security-Policy",
 		"default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
@@ -163,7 +168,11 @@ func (s *Server) checkHost(c *gin.Context) {
 	if h, _, err := net.SplitHostPort(host); err == nil {
 		host = h
 	}
-	if len(s.hosts) > 0 && !slices.Contains(s.hosts, strings.Trim(host, "[]")) {
+	host = strings.TrimSuffix(strings.ToLower(strings.Trim(host, "[]")), ".")
+	if ip := net.ParseIP(host); ip != nil && ip.IsLoopback() {
+		host = "localhost" // every number of this machine itself
+	}
+	if len(s.hosts) > 0 && !slices.Contains(s.hosts, host) {
 		c.String(http.StatusMisdirectedRequest, "Vindel does not answer to the name %q.\n", host)
 		c.Abort()
 	}

@@ -26,6 +26,7 @@ type Page struct {
 	Station string
 	Piece   *pieceHead // nil outside a piece
 	Teach   *teachView // nil but for a first piece
+	Guarded bool       // a passphrase is asked for: there are sessions, and a way out
 }
 
 // pieceHead is a piece as the bar above its pages names it.
@@ -157,7 +158,7 @@ func (s *Server) page(c *gin.Context, title string) Page {
 	if theme != "light" && theme != "dark" {
 		theme = ""
 	}
-	return Page{Title: title, Theme: theme}
+	return Page{Title: title, Theme: theme, Guarded: s.guard && title != loginTitle}
 }
 
 // theme remembers light or dark for this browser.

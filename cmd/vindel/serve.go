@@ -100,14 +100,14 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	}
 	defer st.Close()
 	opts := web.Options{Hosts: []string{"localhost", "127.0.0.1", "::1"}}
-	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+	if ip := net.ParseIP(host); strings.TrimSuffix(strings.ToLower(host), ".") != "localhost" && (ip == nil || !ip.IsLoopback()) {
 		opts.Guard = true
 		if has, err := web.HasPassphrase(ctx, st); err != nil {
 			return err
 		} else if !has {
 			return fmt.Errorf("--addr: %q: other machines can reach this address; set a passphrase first: vindel serve passphrase --data %s", addr, dir)
 		}
-		if ip == nil || !ip.IsUnspecified() {
+		if host != "" && (ip == nil || !ip.IsUnspecified()) {
 			opts.Hosts = append(opts.Hosts, host)
 		} else {
 			opts.Hosts = append(opts.Hosts, ownNames()...)
