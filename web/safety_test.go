@@ -199,8 +199,12 @@ func TestUploads(t *testing.T) {
 	if code, _ := send("bomb", "bomb.png", bomb); code != 422 {
 		t.Errorf("a picture of 3.6 thousand million pixels: %d", code)
 	}
-	if code, _ := send("large", "large.png", make([]byte, 18<<20)); code != 422 && code != 413 {
+	if code, _ := send("large", "large.png", make([]byte, 18<<20)); code != 413 {
 		t.Errorf("18 MiB: %d", code)
+	}
+	res, err := http.PostForm(srv.URL+"/pieces", url.Values{"name": {strings.Repeat("a", 18<<20)}})
+	if err == nil && res.StatusCode != 413 {
+		t.Errorf("a name of 18 MiB: %d", res.StatusCode)
 	}
 	if code, page := send("<script>alert(1)</script>", "a.txt", []byte("..#\n##.\n")); code != 200 ||
 		strings.Contains(page, "<script>alert") {

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"embed"
+	"errors"
 	"net"
 	"net/http"
 	"slices"
@@ -25,6 +26,8 @@ const (
 	maxForm     = 1 << 20
 	maxUpload   = 17 << 20
 	requestTime = 30 * time.Second
+
+	formInMemory = 4 << 20 // of an upload; the rest waits in a file
 )
 
 // Server is the application behind its pages.
@@ -73,7 +76,7 @@ func (s *Server) Handler() http.Handler {
 	e.HandleMethodNotAllowed = true
 	e.Use(requestID, gin.CustomRecoveryWithWriter(nil, s.recovered), s.checkHost, limited)
 	e.GET("/static/*path", s.assets.serve)
-	form, upload := bounded(maxForm), bounded(maxUpload)
+	form, upload := s.bounded(maxForm), s.bounded(maxUpload)
 	e.GET("/login", s.loginPage)
 	e.POST("/login", form, s.login)
 	e.NoRoute(func(c *gin.Context) { s.fail(c, store.ErrNone) })
@@ -156,9 +159,20 @@ func limited(c *gin.Context) {
 	c.Next()
 }
 
-// bounded bounds the body of a request.
-func bounded(most int64) gin.HandlerFunc {
-	return func(c *gin.Context) { c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most) }
+// bounded bounds the body of a request, and reads a form at once, so that one which is too
+// large is answered so, and not as one that says nothing.
+func (s *Server) bounded(most int64) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
+		var tooLarge *http.MaxBytesError
+		err := c.Request.ParseForm()
+		if err == nil {
+			err = c.Request.ParseMultipartForm(formInMemory)
+		}
+		if errors.As(err, &tooLarge) {
+			s.fail(c, err)
+		}
+	}
 }
 
 // checkHost refuses names that are not ours, so that no other page's name can be
