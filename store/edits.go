@@ -5,6 +5,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 
 	"vindel/knit/edit"
@@ -15,7 +16,7 @@ import (
 // the edit down. What had been undone is gone then; an edit that changes nothing is none.
 func (s *Store) Edit(ctx context.Context, id int64, e edit.Edit) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		doc, head, err := document(ctx, tx, id)
+		doc, head, err := document(ctx, tx, id, e.On)
 		if err != nil {
 			return err
 		}
@@ -55,35 +56,44 @@ func marshal(a, b []edit.Change) (string, string, error) {
 	return string(x), string(y), err
 }
 
-func document(ctx context.Context, tx *sql.Tx, id int64) (doc *edit.Document, head int, err error) {
+// ErrStale says that the piece has been changed since the state that a change was made on.
+var ErrStale = errors.New("store: the piece has been changed meanwhile")
+
+// document is a piece and its head, where it is as it was at the revision on; 0: whichever.
+func document(ctx context.Context, tx *sql.Tx, id, on int64) (doc *edit.Document, head int, err error) {
 	var text string
-	if err := tx.QueryRowContext(ctx, `SELECT doc, head FROM piece WHERE id = ?`, id).Scan(&text, &head); err != nil {
+	var rev int64
+	if err := tx.QueryRowContext(ctx, `SELECT doc, head, rev FROM piece WHERE id = ?`, id).Scan(&text, &head, &rev); err != nil {
 		return nil, 0, none(err)
+	}
+	if on != 0 && on != rev {
+		return nil, 0, ErrStale
 	}
 	doc, err = edit.Parse([]byte(text))
 	return doc, head, err
 }
 
 func (s *Store) put(ctx context.Context, tx *sql.Tx, id int64, doc *edit.Document, head int) error {
-	_, err := tx.ExecContext(ctx, `UPDATE piece SET doc = ?, head = ?, updated = ? WHERE id = ?`, string(doc.JSON()),
+	_, err := tx.ExecContext(ctx, `UPDATE piece SET doc = ?, head = ?, rev = rev + 1, updated = ? WHERE id = ?`, string(doc.JSON()),
 		head, s.stamp(), id)
 	return err
 }
 
-// Undo takes the last edit back and gives its label; ErrNone where there is none.
-func (s *Store) Undo(ctx context.Context, id int64) (label string, err error) {
-	return s.rewind(ctx, id, 0, -1)
+// Undo takes the last edit back, made on a revision (0: whichever), and gives its label;
+// ErrNone where there is none.
+func (s *Store) Undo(ctx context.Context, id, on int64) (label string, err error) {
+	return s.rewind(ctx, id, on, 0, -1)
 }
 
 // Redo does the last undone edit again and gives its label; ErrNone where there is none.
-func (s *Store) Redo(ctx context.Context, id int64) (label string, err error) {
-	return s.rewind(ctx, id, 1, 1)
+func (s *Store) Redo(ctx context.Context, id, on int64) (label string, err error) {
+	return s.rewind(ctx, id, on, 1, 1)
 }
 
 // rewind applies the edit `offset` above the head, backward or forward, and moves the head.
-func (s *Store) rewind(ctx context.Context, id int64, offset, way int) (label string, err error) {
+func (s *Store) rewind(ctx context.Context, id, on int64, offset, way int) (label string, err error) {
 	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		doc, head, err := document(ctx, tx, id)
+		doc, head, err := document(ctx, tx, id, on)
 		if err != nil {
 			return err
 		}

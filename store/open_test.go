@@ -16,16 +16,16 @@ import (
 // TestOpening: data from a newer Vindel and a damaged file are refused as they are, in words;
 // before an update a dated copy is made that can be opened; nobody else may read any of it.
 func TestOpening(t *testing.T) {
-	newer := writtenBy(t, 6, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)`)
+	newer := writtenBy(t, 7, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)`)
 	before, _ := os.ReadFile(filepath.Join(newer, fileName))
-	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 6)") {
+	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 7)") {
 		t.Errorf("a newer one: %v", err)
 	}
 	if after, _ := os.ReadFile(filepath.Join(newer, fileName)); !bytes.Equal(before, after) {
 		t.Error("a newer one has been changed")
 	}
 
-	damaged := writtenBy(t, 6, `INSERT INTO piece (doc, head, created, updated) VALUES ('`+strings.Repeat("x", 40000)+`', 0, '', '')`)
+	damaged := writtenBy(t, 7, `INSERT INTO piece (doc, head, created, updated) VALUES ('`+strings.Repeat("x", 40000)+`', 0, '', '')`)
 	path := filepath.Join(damaged, fileName)
 	data, _ := os.ReadFile(path)
 	for i := 4096; i < len(data); i += 512 {
@@ -47,7 +47,7 @@ func TestOpening(t *testing.T) {
 		t.Fatal(err)
 	}
 	s.Close()
-	copies, _ := filepath.Glob(filepath.Join(old, "vindel-before-6-*.db"))
+	copies, _ := filepath.Glob(filepath.Join(old, "vindel-before-7-*.db"))
 	if len(copies) != 1 {
 		t.Fatalf("copies before the update: %v", copies)
 	}

@@ -10,8 +10,9 @@ import (
 type Piece struct {
 	ID      int64
 	Doc     []byte
-	Head    int // edits done
-	Edits   int // edits kept, done or undone
+	Head    int   // edits done
+	Rev     int64 // of its state: it only grows
+	Edits   int   // edits kept, done or undone
 	Updated time.Time
 }
 
@@ -39,8 +40,8 @@ func (s *Store) Pieces(ctx context.Context) (list []Piece, err error) {
 func (s *Store) Piece(ctx context.Context, id int64) (p Piece, err error) {
 	var updated string
 	err = s.db.QueryRowContext(ctx,
-		`SELECT id, doc, head, updated, (SELECT count(*) FROM edit WHERE piece = piece.id) FROM piece WHERE id = ?`,
-		id).Scan(&p.ID, &p.Doc, &p.Head, &updated, &p.Edits)
+		`SELECT id, doc, head, rev, updated, (SELECT count(*) FROM edit WHERE piece = piece.id) FROM piece WHERE id = ?`,
+		id).Scan(&p.ID, &p.Doc, &p.Head, &p.Rev, &updated, &p.Edits)
 	p.Updated, _ = time.Parse(time.RFC3339Nano, updated)
 	return p, none(err)
 }

@@ -55,9 +55,9 @@ func TestUndoSurvives(t *testing.T) {
 	st = open(t, dir)
 	defer st.Close()
 	steps := ""
-	for _, step := range []func(context.Context, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo, st.Undo, st.Undo,
+	for _, step := range []func(context.Context, int64, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo, st.Undo, st.Undo,
 		st.Redo} {
-		_, err := step(t.Context(), id)
+		_, err := step(t.Context(), id, 0)
 		if errors.Is(err, store.ErrNone) {
 			steps += "none "
 		} else if err != nil {
@@ -112,14 +112,57 @@ func TestNoEdit(t *testing.T) {
 	}
 	name("reeds")
 	name("ferns")
-	if _, err := s.Undo(t.Context(), id); err != nil {
+	if _, err := s.Undo(t.Context(), id, 0); err != nil {
 		t.Fatal(err)
 	}
 	name("reeds")
 	if p, _ := s.Piece(t.Context(), id); p.Head != 1 || p.Edits != 2 {
 		t.Errorf("after naming it what it is named: head %d of %d edits", p.Head, p.Edits)
 	}
-	if label, err := s.Redo(t.Context(), id); err != nil || label != "ferns" {
+	if label, err := s.Redo(t.Context(), id, 0); err != nil || label != "ferns" {
 		t.Errorf("redone: %q, %v", label, err)
+	}
+}
+
+// TestStale: a change made on an older state is refused, whatever has become of it since: an
+// undo and another edit give the same head, but never the same revision.
+func TestStale(t *testing.T) {
+	s, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	id, err := s.Add(t.Context(), piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##"}).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	name := func(n string, on int64) error {
+		return s.Edit(t.Context(), id, edit.Edit{Label: n, On: on, Changes: edit.Set(edit.Member("name"), n)})
+	}
+	shown, _ := s.Piece(t.Context(), id)
+	if err := name("reeds", shown.Rev); err != nil {
+		t.Fatal(err)
+	}
+	seen, _ := s.Piece(t.Context(), id)
+	if _, err := s.Undo(t.Context(), id, seen.Rev); err != nil {
+		t.Fatal(err)
+	}
+	if err := name("ferns", 0); err != nil {
+		t.Fatal(err)
+	}
+	now, _ := s.Piece(t.Context(), id)
+	if now.Head != seen.Head || now.Rev <= seen.Rev {
+		t.Fatalf("head %d, revision %d after %d", now.Head, now.Rev, seen.Rev)
+	}
+	for what, err := range map[string]error{"an edit": name("heron", seen.Rev), "an older one": name("heron", shown.Rev)} {
+		if !errors.Is(err, store.ErrStale) {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	if _, err := s.Undo(t.Context(), id, seen.Rev); !errors.Is(err, store.ErrStale) {
+		t.Errorf("undone: %v", err)
+	}
+	if after, _ := s.Piece(t.Context(), id); after.Rev != now.Rev {
+		t.Error("what was refused has changed the piece")
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"regexp"
 	"strings"
 	"sync/atomic"
 	"testing"
@@ -548,5 +549,49 @@ func TestDeskCutOff(t *testing.T) {
 	b.saved(srv, 4)
 	if got := drawn(t, srv, 1, "chart"); got != "...... ...... ...... ...###" {
 		t.Errorf("the desk saves no more: %s", got)
+	}
+}
+
+// TestTwoTabs: what one tab does on a state that another has changed is refused and said, and
+// neither writes over the other; what is sent twice is done once.
+func TestTwoTabs(t *testing.T) {
+	srv, _ := site(t, false, web.Options{})
+	begin(t, srv, "card-direct", "two-colour", 6, 4, 2)
+	a, b := newTab(t, 1280, 800), newTab(t, 1280, 800)
+	for _, tab := range []*tab{a, b} {
+		tab.do(chromedp.Navigate(srv.URL + "/pieces/1/draw"))
+		tab.until(`document.activeElement?.id === "board"`)
+	}
+	a.key(kb.Insert) // a row below the first
+	a.saved(srv, 1)
+	b.key(" ") // would be painted into another row
+	b.until(`document.getElementById("refusal").textContent.startsWith("Another page has changed this piece")`)
+	b.until(`document.getElementById("sheet-about").textContent.startsWith("6 × 5")`)
+	if got := drawn(t, srv, 1, "chart"); strings.Contains(got, "#") {
+		t.Errorf("a stroke on what was there before: %s", got)
+	}
+	b.key(" ", " ") // from here on it goes on
+	b.saved(srv, 3)
+	if got := drawn(t, srv, 1, "chart"); !strings.HasSuffix(got, ".##...") {
+		t.Errorf("after that: %s", got)
+	}
+	// The same form, sent twice from one page.
+	page := get(t, srv.URL+"/pieces/1/place")
+	rev := regexp.MustCompile(`Vindel-Rev&#34;: &#34;(\d+)`).FindStringSubmatch(page)
+	if rev == nil {
+		t.Fatal("the page does not say which state it shows")
+	}
+	for i, want := range []int{200, 409} {
+		req, _ := http.NewRequest("POST", srv.URL+"/pieces/1/section", strings.NewReader(url.Values{"section": {"1"}, "do": {"above"}}.Encode()))
+		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		req.Header.Set("Vindel-Rev", rev[1])
+		res, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode != want {
+			t.Errorf("sent the %d. time: %d, want %d", i+1, res.StatusCode, want)
+		}
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -43,6 +44,7 @@ type drawView struct {
 type chartState struct {
 	Piece    int64             `json:"piece"`
 	Head     int               `json:"head"`
+	Rev      int64             `json:"rev"`
 	CanUndo  bool              `json:"canUndo"`
 	CanRedo  bool              `json:"canRedo"`
 	Chart    string            `json:"chart"`
@@ -146,7 +148,7 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 	}
 	c := p.Charts[name]
 	h := d.head()
-	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name,
+	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, Rev: d.stored.Rev, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name,
 		Charts: names, Side: c.Face.String(),
 		Rows: c.Rows(), Cells: map[string]cell{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders,
 		Totals: h.Summary, Blank: string(c.Keys[0]),
@@ -327,7 +329,7 @@ func (s *Server) edit(c *gin.Context) {
 // change makes an edit of a piece and answers what the piece is then. An edit of no changes
 // is none.
 func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
-	if len(e.Changes) > 0 {
+	if e.On = revision(c); len(e.Changes) > 0 {
 		if err := s.store.Edit(c.Request.Context(), id, e); err != nil {
 			s.fail(c, err)
 			return
@@ -336,13 +338,19 @@ func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
 	s.answer(c, id)
 }
 
+// revision is that of the state which the page of a request shows; 0: it does not say.
+func revision(c *gin.Context) int64 {
+	n, _ := strconv.ParseInt(c.GetHeader("Vindel-Rev"), 10, 64)
+	return max(n, 0)
+}
+
 func (s *Server) undo(c *gin.Context) { s.rewind(c, s.store.Undo) }
 func (s *Server) redo(c *gin.Context) { s.rewind(c, s.store.Redo) }
 
 func (s *Server) rewind(c *gin.Context, f rewindFunc) {
 	id, err := pieceID(c)
 	if err == nil {
-		if _, err = f(c.Request.Context(), id); err == store.ErrNone {
+		if _, err = f(c.Request.Context(), id, revision(c)); err == store.ErrNone {
 			err = nil // nothing left to undo: the page stays as it is
 		}
 	}

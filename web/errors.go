@@ -45,6 +45,8 @@ func answerTo(err error) (status int, words string) {
 	var input inputError
 	var tooLarge *http.MaxBytesError
 	switch {
+	case errors.Is(err, store.ErrStale):
+		return http.StatusConflict, "Another page has changed this piece meanwhile, so this was not done. Load the page again to see the piece as it is."
 	case errors.Is(err, store.ErrNone):
 		return http.StatusNotFound, "There is no such thing here."
 	case errors.As(err, &tooLarge):

@@ -91,7 +91,7 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 			rows, label = stop, "stop after this repeat"
 		}
 		section := d.result.Plan.Passes[done].Section
-		if err := s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: label,
+		if err := s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: label, On: d.stored.Rev,
 			Changes: edit.SectionRows(section, rows)}); err != nil {
 			return "", err
 		}

@@ -57,7 +57,7 @@ func (s *Server) withPiece(c *gin.Context, f func(d *opened)) {
 
 // head is the piece as the bar above its pages shows it.
 func (d *opened) head() *pieceHead {
-	h := &pieceHead{ID: d.stored.ID, Name: d.piece.Name, CanUndo: d.stored.Head > 0,
+	h := &pieceHead{ID: d.stored.ID, Rev: d.stored.Rev, Name: d.piece.Name, CanUndo: d.stored.Head > 0,
 		CanRedo: d.stored.Edits > d.stored.Head, Summary: d.summary()}
 	if h.Name == "" {
 		h.Name = "Untitled piece"

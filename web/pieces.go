@@ -20,7 +20,7 @@ import (
 	"vindel/paper"
 )
 
-type rewindFunc func(context.Context, int64) (string, error)
+type rewindFunc func(ctx context.Context, id, on int64) (string, error)
 
 type piecesView struct {
 	Page       Page

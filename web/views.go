@@ -31,7 +31,7 @@ type Page struct {
 
 // pieceHead is a piece as the bar above its pages names it.
 type pieceHead struct {
-	ID                 int64
+	ID, Rev            int64
 	Name               string
 	Summary            []sum
 	CanUndo, CanRedo   bool
@@ -82,6 +82,7 @@ func newViews(a *assets) (*views, error) {
 		"mul":     func(a, b int) int { return a * b },
 		"mul2":    func(a float64) float64 { return 2 * a },
 		"args":    args,
+		"revOf":   func(rev int64) string { return fmt.Sprintf(`{"Vindel-Rev": "%d"}`, rev) },
 		"styles":  func() []string { return styles },
 		"htmxConfig": func() (string, error) {
 			b, err := json.Marshal(htmxConfig)

@@ -40,11 +40,12 @@ const (
 var Kinds = []Kind{Draws, Places, Mends, Sections, Settings, Machines, Restores}
 
 // Edit is what is written down as one and can be undone: its kind, the words that
-// name it, and its changes in order.
+// name it, its changes in order, and what it was made on.
 type Edit struct {
 	Kind    Kind
 	Label   string
 	Changes []Change
+	On      int64 // the revision of the state that it was made on; 0: whichever there is
 }
 
 // Refused is a change that cannot be made, with its place.

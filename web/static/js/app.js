@@ -53,6 +53,13 @@ document.addEventListener("click", (e) => {
   if (el?.dataset.do === "keys") showKeys();
 });
 
+// What another page has overtaken is said, and the page stays as it is.
+document.addEventListener("htmx:responseError", (e) => {
+  if (e.detail.xhr.status !== 409 || document.getElementById("knit")) return;
+  const words = new DOMParser().parseFromString(e.detail.xhr.responseText, "text/html").querySelector(".message-words");
+  if (words) document.getElementById("refusal").textContent = words.textContent;
+});
+
 // A new request forgets what the last one was refused for.
 document.addEventListener("htmx:beforeRequest", () => {
   document.getElementById("refusal").textContent = "";

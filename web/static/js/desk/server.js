@@ -52,6 +52,7 @@ function queue(ask, done, again) {
     else if (!first.ok) error = first.got.error;
     refuse(error);
     const state = first?.ok ? first.got : (await reach(stateNow, true)).got;
+    if (state.rev) rev = state.rev;
     if (error) refuse(error);
     if (!d.waiting && !d.stroke) shown(state);
     if (first?.ok) done?.(state);
@@ -65,6 +66,9 @@ addEventListener("beforeunload", (e) => {
   if (d.waiting && document.body.classList.contains("is-cut-off")) e.preventDefault();
 });
 
+// What is asked says which state it was made on, so that another tab is not written over.
+let rev = 0;
+const heads = () => ({ Accept: "application/json", "Vindel-Rev": String(rev || d.s.rev) });
 const url = (what) => `/pieces/${d.s.piece}/${what}?chart=${encodeURIComponent(d.s.chart)}`;
 const small = 60000; // bytes that a browser still sends when the tab is closed
 export const post = (what, body, done, again) => {
@@ -73,7 +77,7 @@ export const post = (what, body, done, again) => {
     () =>
       fetch(url(what), {
         method: "POST",
-        headers: { "Content-Type": "application/json", Accept: "application/json" },
+        headers: { "Content-Type": "application/json", ...heads() },
         body: text,
         keepalive: text.length < small,
       }),
@@ -82,7 +86,7 @@ export const post = (what, body, done, again) => {
   );
 };
 export const postForm = (what, form, done) =>
-  queue(() => fetch(url(what), { method: "POST", headers: { Accept: "application/json" }, body: form }), done);
+  queue(() => fetch(url(what), { method: "POST", headers: heads(), body: form }), done);
 
 // send asks for the rows that a stroke changed.
 export function send(before, label) {
