@@ -46,7 +46,7 @@ func TestRefusals(t *testing.T) {
 		{"a section that is not there", "POST", "/pieces/3/section", "section=40&do=technique&value=slip",
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
 		{"too large", "POST", "/pieces/3/field", strings.Repeat("x", 2<<20),
-			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 413},
 	} {
 		req, err := http.NewRequest(c.method, srv.URL+c.path, strings.NewReader(c.body))
 		if err != nil {
