@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"bytes"
+	"errors"
 	"fmt"
 	"log/slog"
 	"mime/multipart"
@@ -13,6 +14,7 @@ import (
 	"testing"
 	"time"
 
+	"vindel/store"
 	"vindel/web"
 )
 
@@ -242,5 +244,44 @@ func TestErrorsLogged(t *testing.T) {
 	if said := log.String(); !strings.Contains(said, "request="+id) || !strings.Contains(said, "route=/pieces/:id/draw") ||
 		!strings.Contains(said, "closed") {
 		t.Errorf("logged: %s", said)
+	}
+}
+
+// TestPutAway: what was put away is listed, comes back whole, and is gone for good only when
+// it is deleted there; what is in sight cannot be deleted.
+func TestPutAway(t *testing.T) {
+	srv, st := site(t, true, web.Options{})
+	post := func(path string, form url.Values) int {
+		res, err := http.PostForm(srv.URL+path, form)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		return res.StatusCode
+	}
+	before, _ := st.Piece(t.Context(), 2)
+	if post("/away/2", nil) != 404 {
+		t.Error("a piece that lies on the shelf is deleted")
+	}
+	post("/pieces/2/away", nil)
+	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page, "cap, contour band just now Bring back Delete for good") {
+		t.Error(page)
+	}
+	post("/pieces/2/away", url.Values{"away": {"no"}})
+	if back, err := st.Piece(t.Context(), 2); err != nil || string(back.Doc) != string(before.Doc) {
+		t.Errorf("brought back: %v", err)
+	}
+	if at, _ := st.Reached(t.Context(), 2); at.Done != 23 {
+		t.Errorf("its journal: %+v", at)
+	}
+	post("/pieces/2/away", nil)
+	if code := post("/away/2", nil); code != 200 {
+		t.Errorf("deleted: %d", code)
+	}
+	if _, err := st.Piece(t.Context(), 2); !errors.Is(err, store.ErrNone) {
+		t.Errorf("deleted, and there: %v", err)
+	}
+	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page, "Nothing is put away.") {
+		t.Error(page)
 	}
 }

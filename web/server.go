@@ -91,6 +91,8 @@ func (s *Server) Handler() http.Handler {
 	in := e.Group("/", form, s.checkSession)
 	in.GET("/", s.pieces)
 	in.POST("/theme", s.theme)
+	in.GET("/away", s.away)
+	in.POST("/away/:id", s.deleteForGood)
 	in.GET("/sessions", s.sessions)
 	in.POST("/sessions/end", s.endSession)
 	in.GET("/machines", s.machines)

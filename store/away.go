@@ -1,0 +1,66 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"time"
+)
+
+// Put is a piece or a machine that was put away, by its name in the file.
+type Put struct {
+	ID   int64
+	Name string
+	At   time.Time
+}
+
+// PutAwayPieces lists the pieces that were put away, the latest first; PutAwayMachines the
+// machines.
+func (s *Store) PutAwayPieces(ctx context.Context) ([]Put, error) { return s.away(ctx, "piece") }
+
+// PutAwayMachines lists the machines that were put away, the latest first.
+func (s *Store) PutAwayMachines(ctx context.Context) ([]Put, error) { return s.away(ctx, "machine") }
+
+func (s *Store) away(ctx context.Context, table string) (list []Put, err error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT id, doc, removed FROM `+table+` WHERE removed IS NOT NULL ORDER BY removed DESC`)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var p Put
+		var doc, at string
+		if err := rows.Scan(&p.ID, &doc, &at); err != nil {
+			return nil, err
+		}
+		var named struct{ Name string }
+		if json.Unmarshal([]byte(doc), &named) == nil { // one that cannot be read has no name, and is listed all the same
+			p.Name = named.Name
+		}
+		p.At, _ = time.Parse(time.RFC3339Nano, at)
+		list = append(list, p)
+	}
+	return list, rows.Err()
+}
+
+// DeletePiece deletes a piece that was put away, with its edits, versions and journal, for
+// good; ErrNone where there is none.
+func (s *Store) DeletePiece(ctx context.Context, id int64) error { return s.delete(ctx, "piece", id) }
+
+// DeleteMachine deletes a machine that was put away, for good. Pieces keep their own copy.
+func (s *Store) DeleteMachine(ctx context.Context, id int64) error {
+	return s.delete(ctx, "machine", id)
+}
+
+func (s *Store) delete(ctx context.Context, table string, id int64) error {
+	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		r, err := tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE id = ? AND removed IS NOT NULL`, id)
+		if err != nil {
+			return err
+		}
+		if n, err := r.RowsAffected(); err != nil || n == 0 {
+			return ErrNone
+		}
+		return nil
+	})
+}
