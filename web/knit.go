@@ -50,6 +50,7 @@ func (s *Server) knitted(c *gin.Context) {
 			return
 		}
 		if v.Behind = behind; behind != "" {
+			v.Remark = c.PostForm("note")
 			c.Status(http.StatusConflict)
 		}
 		if c.GetHeader("HX-Request") == "" {
@@ -74,8 +75,12 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 	}
 	done := d.done(at)
 	stale := fmt.Sprintf("This page was behind. You are at pass %d; your press was not counted.", done+1)
+	if do == "note" {
+		stale = fmt.Sprintf("This page was behind. You are at pass %d, and your remark is not written down yet: %s", done+1, e.Note)
+	}
 	head := number(c.PostForm("head"), d.stored.Head)
-	if done != from || head != d.stored.Head {
+	place := number(c.PostForm("place"), int(at.ID)) // a press that arrives late finds its place taken, though she is at that pass again
+	if done != from || head != d.stored.Head || place != int(at.ID) {
 		return stale, nil
 	}
 	switch do {
@@ -157,7 +162,7 @@ func (s *Server) findPass(c *gin.Context) {
 			return
 		}
 		pl := d.result.Plan
-		v := foundView{ID: d.stored.ID, Head: d.stored.Head, Done: d.done(at)}
+		v := foundView{ID: d.stored.ID, Head: d.stored.Head, Done: d.done(at), Place: at.ID}
 		to := number(c.Query("to"), 0)
 		if c.Query("lifeline") != "" {
 			to = beside.LastLifeline(pl, v.Done)

@@ -18,6 +18,8 @@ type knitView struct {
 	Page     Page
 	ID       int64
 	Head     int
+	Place    int64  // the journal's last entry: a press made on another is not counted
+	Remark   string // written on a page that was behind, and not lost
 	Name     string
 	Section  string
 	Time     string
@@ -88,6 +90,7 @@ type layView struct{ Text, Colour string }
 type foundView struct {
 	ID      int64
 	Head    int
+	Place   int64
 	Done    int
 	Pass    int // 0: there is none
 	Words   string
@@ -131,7 +134,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	}
 	p, pl := d.piece, d.result.Plan
 	v := &knitView{Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
-		Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
+		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
 	for i := range journal {
 		v.Journal = append(v.Journal, journalLine(&journal[i], s.now()))
 	}

@@ -414,6 +414,16 @@ func TestPlaceKept(t *testing.T) {
 	expect("after a pause", status, 200, page, "So must everything stand here Pass 8")
 	status, page = press("do", "note", "from", "7", "note", "changed the needle at L4")
 	expect("a remark", status, 200, page, "changed the needle at L4")
+	shown := get(t, srv.URL+at)
+	place := regexp.MustCompile(`name="place" value="(\d+)"`).FindStringSubmatch(shown)[1]
+	press("do", "knitted", "from", "7", "place", place)
+	press("do", "back", "from", "8")
+	status, page = press("do", "knitted", "from", "7", "place", place)
+	expect("a press that arrives twice, the second late", status, 409, page, "You are at pass 8; your press was not counted.")
+	status, page = press("do", "note", "from", "7", "place", place, "note", "a dropped stitch")
+	if status != 409 || !strings.Contains(page, `value="a dropped stitch"`) {
+		t.Errorf("a remark on a page behind: %d, and what she wrote is gone", status)
+	}
 	if status, _ = press("do", "note", "from", "7"); status != 422 {
 		t.Errorf("an empty remark: %d", status)
 	}
