@@ -7,7 +7,11 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"sync"
 	"testing"
+
+	"golang.org/x/image/font/gofont/gomono"
+	"golang.org/x/image/font/gofont/goregular"
 
 	"vindel/knit/card"
 	"vindel/knit/chart"
@@ -102,5 +106,24 @@ func TestFabricPicture(t *testing.T) {
 	}
 	if svg := string(paper.FabricSVG(f, chart.PurlSide, paper.Window{})); !strings.Contains(svg, "#902010") {
 		t.Error("the purl side lacks a yarn")
+	}
+}
+
+// TestTwoAtOnce: sheets can be made at the same time. The font's bytes are appended to while
+// a PDF is made: what is shared is no longer what it was, and the race detector sees it.
+func TestTwoAtOnce(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", []string{"#...#.", ".#.#.."}))
+	fonts := [][]byte{bytes.Clone(goregular.TTF), bytes.Clone(gomono.TTF)}
+	var all sync.WaitGroup
+	for range 8 {
+		all.Go(func() {
+			if b, err := paper.CheatPDF(pl, 1); err != nil || !bytes.HasPrefix(b, []byte("%PDF")) {
+				t.Error(err)
+			}
+		})
+	}
+	all.Wait()
+	if !bytes.Equal(fonts[0], goregular.TTF) || !bytes.Equal(fonts[1], gomono.TTF) {
+		t.Error("the fonts that all sheets share were written into")
 	}
 }

@@ -17,8 +17,8 @@ func newPDF(w, h float64) *pdfPen {
 	f.SetMargins(0, 0, 0)
 	f.SetAutoPageBreak(false, 0)
 	f.SetCatalogSort(true)
-	f.AddUTF8FontFromBytes("sans", "", goregular.TTF)
-	f.AddUTF8FontFromBytes("mono", "", gomono.TTF)
+	f.AddUTF8FontFromBytes("sans", "", bytes.Clone(goregular.TTF)) // the package writes into what it is given
+	f.AddUTF8FontFromBytes("mono", "", bytes.Clone(gomono.TTF))
 	f.AddPage()
 	return &pdfPen{f}
 }
