@@ -10,7 +10,6 @@ import (
 	"testing"
 
 	"vindel/knit/edit"
-	"vindel/knit/piecetest"
 )
 
 // TestOpening: data from a newer Vindel and a damaged file are refused as they are, in words;
@@ -93,15 +92,7 @@ func TestLocked(t *testing.T) {
 
 // TestManyWrite: many who write at once are served one after another, and none is refused.
 func TestManyWrite(t *testing.T) {
-	s, err := Open(t.Context(), t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer s.Close()
-	id, err := s.Add(t.Context(), piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##"}).JSON())
-	if err != nil {
-		t.Fatal(err)
-	}
+	s, id := filled(t)
 	var all sync.WaitGroup
 	for i := range 40 {
 		all.Go(func() {

@@ -1,4 +1,4 @@
-package store_test
+package store
 
 import (
 	"context"
@@ -8,16 +8,27 @@ import (
 
 	"vindel/knit/edit"
 	"vindel/knit/piecetest"
-	"vindel/store"
 )
 
-func open(t *testing.T, dir string) *store.Store {
+func open(t *testing.T, dir string) *Store {
 	t.Helper()
-	st, err := store.Open(t.Context(), dir)
+	st, err := Open(t.Context(), dir)
 	if err != nil {
 		t.Fatal(err)
 	}
 	return st
+}
+
+// filled is a new store with one piece in it.
+func filled(t *testing.T) (s *Store, id int64) {
+	t.Helper()
+	s = open(t, t.TempDir())
+	t.Cleanup(func() { s.Close() })
+	id, err := s.Add(t.Context(), piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##"}).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s, id
 }
 
 // TestUndoSurvives: edits are undone and redone step by step, across a restart; a new
@@ -58,7 +69,7 @@ func TestUndoSurvives(t *testing.T) {
 	for _, step := range []func(context.Context, int64, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo, st.Undo, st.Undo,
 		st.Redo} {
 		_, err := step(t.Context(), id, 0)
-		if errors.Is(err, store.ErrNone) {
+		if errors.Is(err, ErrNone) {
 			steps += "none "
 		} else if err != nil {
 			t.Fatal(err)
@@ -81,10 +92,10 @@ func TestPressTwice(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); err != nil {
+	if _, err := st.Write(t.Context(), id, 0, Entry{Kind: "knitted", Done: 1}); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 1}); !errors.Is(err, store.ErrMoved) {
+	if _, err := st.Write(t.Context(), id, 0, Entry{Kind: "knitted", Done: 1}); !errors.Is(err, ErrMoved) {
 		t.Errorf("the second press: %v", err)
 	}
 	if at, err := st.Reached(t.Context(), id); err != nil || at.Done != 1 {
@@ -95,15 +106,7 @@ func TestPressTwice(t *testing.T) {
 // TestNoEdit: an edit that changes nothing is none: it is not undone, and what was undone can
 // still be done again.
 func TestNoEdit(t *testing.T) {
-	s, err := store.Open(t.Context(), t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer s.Close()
-	id, err := s.Add(t.Context(), piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##"}).JSON())
-	if err != nil {
-		t.Fatal(err)
-	}
+	s, id := filled(t)
 	name := func(n string) {
 		t.Helper()
 		if err := s.Edit(t.Context(), id, edit.Edit{Label: n, Changes: edit.Set(edit.Member("name"), n)}); err != nil {
@@ -127,15 +130,7 @@ func TestNoEdit(t *testing.T) {
 // TestStale: a change made on an older state is refused, whatever has become of it since: an
 // undo and another edit give the same head, but never the same revision.
 func TestStale(t *testing.T) {
-	s, err := store.Open(t.Context(), t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer s.Close()
-	id, err := s.Add(t.Context(), piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##"}).JSON())
-	if err != nil {
-		t.Fatal(err)
-	}
+	s, id := filled(t)
 	name := func(n string, on int64) error {
 		return s.Edit(t.Context(), id, edit.Edit{Label: n, On: on, Changes: edit.Set(edit.Member("name"), n)})
 	}
@@ -155,11 +150,11 @@ func TestStale(t *testing.T) {
 		t.Fatalf("head %d, revision %d after %d", now.Head, now.Rev, seen.Rev)
 	}
 	for what, err := range map[string]error{"an edit": name("heron", seen.Rev), "an older one": name("heron", shown.Rev)} {
-		if !errors.Is(err, store.ErrStale) {
+		if !errors.Is(err, ErrStale) {
 			t.Errorf("%s: %v", what, err)
 		}
 	}
-	if _, err := s.Undo(t.Context(), id, seen.Rev); !errors.Is(err, store.ErrStale) {
+	if _, err := s.Undo(t.Context(), id, seen.Rev); !errors.Is(err, ErrStale) {
 		t.Errorf("undone: %v", err)
 	}
 	if after, _ := s.Piece(t.Context(), id); after.Rev != now.Rev {

@@ -2,7 +2,8 @@
 // for each feeder, and what changes before it.
 import { d, H, add, $ } from "./state.js";
 
-export const railWidth = (vw) => Math.min(460, Math.max(300, vw * 0.42));
+// On a phone its texts give way to the chart; the counter, the way and the threads stay.
+export const railWidth = (vw) => (vw < 500 ? 146 : Math.min(460, Math.max(300, vw * 0.42)));
 
 const yarnColour = (id) => d.s.threads[id] || "none";
 
@@ -36,6 +37,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   const row = (p, y, size) => {
     const mid = y + size / 2,
       text = (t) => {
+        if (most < 10) return;
         const lines = wrapped(t, most, Math.max(1, Math.floor(size / 17)));
         lines.forEach((line, i) => {
           const said = add(g, "text", { class: "rail-text", x: threads + 2, y: mid + 5 + 17 * (i - (lines.length - 1) / 2) }, line);
@@ -85,5 +87,5 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   if (!Object.keys(d.s.rail).length || words > sy + vh + 20) return;
   add(g, "text", { class: "rail-word", x: x + 4, y: words }, "counter");
   for (let f = 0; f < d.s.feeders; f++) add(g, "text", { class: "rail-word", x: x + 81 + 24 * f, y: words }, f + 1);
-  add(g, "text", { class: "rail-word", x: threads + 2, y: words }, "what changes before the row");
+  if (most >= 10) add(g, "text", { class: "rail-word", x: threads + 2, y: words }, "what changes before the row");
 }
