@@ -25,7 +25,7 @@ type carriage struct {
 	at       machine.Side     // of the carriage that knits: knit and purl hand the yarn over
 	laceAt   machine.Side     // the lace carriage lives on the left
 	feeders  [2]piece.YarnNo
-	hangs    [64]machine.Side // one feeder: where each yarn hangs
+	hangs    [64]machine.Side // one feeder: where each yarn hangs that has been taken out of it
 	bobbin   piece.YarnNo     // out of a feeder, and laid by hand
 	standing [2]pass.Half     // the beds as they stand for the pass at work
 }
@@ -108,7 +108,8 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	case pass.Cut:
 		c.hangs[st.Yarn] = 0
 	case pass.Unthread:
-		if c.feeders[st.Feeder-1] = 0; st.Bobbin != "" {
+		c.feeders[st.Feeder-1], c.hangs[st.Yarn] = 0, c.at
+		if st.Bobbin != "" {
 			c.bobbin = st.Yarn
 		}
 	case pass.Park:
@@ -315,7 +316,7 @@ func (c *carriage) line(p *pass.Pass, read int) {
 }
 
 // settle leaves things as they are once the carriage is across: what was knitted is back at
-// rest, what was held waits for the next pass, and the yarns hang on the other side.
+// rest, what was held waits for the next pass, and a bobbin lies at the other side.
 func (c *carriage) settle(p *pass.Pass) {
 	b, cams := &c.beds[machine.Main], p.Cams()
 	stay := cams.Selected == machine.Hold || cams.Selected == machine.Tuck && c.m.School == machine.ByHand &&
@@ -330,11 +331,6 @@ func (c *carriage) settle(p *pass.Pass) {
 	c.at = p.Dir
 	if c.bobbin != 0 && p.Main().Setting.Lays {
 		c.hangs[c.bobbin] = p.Dir
-	}
-	for _, y := range c.feeders { // also through an empty pass
-		if y != 0 {
-			c.hangs[y] = p.Dir
-		}
 	}
 }
 

@@ -21,15 +21,15 @@ func TestHeldCatches(t *testing.T) {
 	pl.Passes[0].Before = append(pl.Passes[0].Before,
 		pass.Step{Do: pass.ToHold, Needles: machine.SetOf(machine.L(3), machine.L(1))})
 	f := technique.Prove(pl)
-	if got := f.Courses[0].Tucked; got != machine.SetOf(machine.L(1)) || f.Tucks != 1 {
-		t.Errorf("caught %v, %d loops; want L1, 1", got, f.Tucks)
+	if got := f.Courses[0].Tucked; got != machine.SetOf(machine.L(1)) || f.Tucks != 1 || f.Longest.Stitches() != 0 {
+		t.Errorf("caught %v, %d loops, a float of %d; want L1, 1, and none: it holds the yarn", got, f.Tucks, f.Longest.Stitches())
 	}
 	if got := f.Courses[0].Slipped; got != machine.SetOf(machine.L(3)) {
 		t.Errorf("untouched %v, want L3", got)
 	}
 	pl.Piece.Machine.HeldPasses = true // a machine on which the yarn does not catch there
-	if f = technique.Prove(pl); f.Tucks != 0 || f.Courses[0].Slipped != machine.SetOf(machine.L(3), machine.L(1)) {
-		t.Errorf("%d loops caught, %v untouched", f.Tucks, f.Courses[0].Slipped)
+	if f = technique.Prove(pl); f.Tucks != 0 || f.Longest.Stitches() != 1 || f.Courses[0].Slipped != machine.SetOf(machine.L(3), machine.L(1)) {
+		t.Errorf("%d loops caught, %v untouched, a float of %d", f.Tucks, f.Courses[0].Slipped, f.Longest.Stitches())
 	}
 }
 

@@ -53,6 +53,7 @@ func TestCardGoesRound(t *testing.T) {
 		{"card-direct", []edit.Change{rows(8), loop}, "1>1/1 2/1 3/2 1/3 2/4 3/5 1/6 2/1"},
 		{"card-direct", []edit.Change{rows(4), joined(false)}, "1>1/1 2/1 3/2 1>1/1"},
 		{"card-direct", []edit.Change{rows(4), piecetest.Set("/machine/window", "next")}, "1>1/1 2/2 3/3 1/4"},
+		{"card-direct", []edit.Change{rows(8), loop, piecetest.Set("/machine/window", "next")}, "1>1/1 2/2 3/3 1/4 2/5 3/6 1/1 2/2"},
 		{"card-direct", []edit.Change{rows(2), from(2)}, "2>2/2 3/2"},
 		{"two-bed-pairs", []edit.Change{rows(4)}, "1>1>0/2 2/2 0/3 3/3 0/4 1/4 0/5 0/5"},
 		{"two-bed-pairs", []edit.Change{rows(4), window}, "1>1>0/1 2/1 0/2 3/2 0/3 1/3 0/4 0/4"},

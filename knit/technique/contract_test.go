@@ -195,6 +195,7 @@ func TestSpoilt(t *testing.T) {
 	moved := []edit.Change{edit.Set("/charts/c/legend", map[string]any{})[0], edit.Set("/charts/c/side", "knit")[0],
 		edit.Set("/sections/0/technique", "lace")[0], piecetest.Before(2, "A")}
 	held := []edit.Change{edit.Set("/options", map[string]any{"end_needles": "auto"})[0]}
+	back := []edit.Change{piecetest.Before(1, "A"), piecetest.Before(1, "B"), piecetest.Before(2, "A")}
 	remove := func(p *pass.Pass, do pass.Do) {
 		p.Before = slices.DeleteFunc(slices.Clone(p.Before), func(st pass.Step) bool { return st.Do == do })
 	}
@@ -215,6 +216,22 @@ func TestSpoilt(t *testing.T) {
 		{finding.LaidOutOfOrder, "hand-chunky", figure, laid, func(pl *pass.Plan) { slices.Reverse(pl.Passes[1].Lays) }},
 		{finding.YarnWrongSide, "hand-mid", figure, nil,
 			func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1, "")) }},
+		// a yarn that hangs on the right, not cut before it is threaded on the left, however it came out of the feeder
+		{finding.YarnWrongSide, "hand-mid", figure, back, func(pl *pass.Plan) {
+			for i := range pl.Passes {
+				remove(&pl.Passes[i], pass.Cut)
+			}
+		}},
+		{finding.YarnWrongSide, "hand-mid", figure, back, func(pl *pass.Plan) {
+			for i := range pl.Passes {
+				remove(&pl.Passes[i], pass.Cut)
+				for j := range pl.Passes[i].Before {
+					if st := &pl.Passes[i].Before[j]; st.Do == pass.Park {
+						*st = pass.UnthreadStep(1, st.Yarn, "")
+					}
+				}
+			}
+		}},
 		{finding.StitchDropped, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			both := machine.Range(machine.L(2), machine.L(1))
 			pl.Passes[2].Main().Sets, pl.Passes[3].Main().Select, pl.Programs[1][0] = both, both, both
