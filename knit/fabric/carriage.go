@@ -1,6 +1,7 @@
 package fabric
 
 import (
+	"context"
 	"fmt"
 
 	"vindel/knit/finding"
@@ -34,10 +35,14 @@ const noCarriage machine.Carriage = 255
 
 // Knit runs the plan pass by pass, as far as it goes. What only the simulation can see is
 // in Faults, each a reason to stop. Compare says whether the fabric is what was asked for.
-func Knit(pl *pass.Plan) *Fabric {
+// Where the context ends first there is no fabric, and the error is the context's.
+func Knit(ctx context.Context, pl *pass.Plan) (*Fabric, error) {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
 		at: pl.Piece.Start, laceAt: machine.Left}
 	for i := range pl.Passes {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		p := &pl.Passes[i]
 		for j := range p.Before {
 			c.step(p, &p.Before[j])
@@ -51,10 +56,13 @@ func Knit(pl *pass.Plan) *Fabric {
 		}
 	}
 	c.rec.finish()
-	return c.rec
+	return c.rec, nil
 }
 
 func (c *carriage) fault(code finding.Code, p *pass.Pass, on machine.Set, format string, a ...any) {
+	if len(c.rec.Faults) == finding.MostAlike {
+		return // one is enough to stop, and a plan can have one in every pass
+	}
 	c.rec.Faults = append(c.rec.Faults, finding.Finding{Code: code, Severity: finding.Stop, Section: p.Section,
 		Rows: [2]int{p.Row(), p.Row()}, Needles: on,
 		Text: fmt.Sprintf("Pass %d: ", p.N) + fmt.Sprintf(format, a...)})

@@ -78,6 +78,29 @@ func Sort(fs []Finding) {
 	})
 }
 
+// MostAlike is how many findings of one code are told: nobody reads thousands that are alike,
+// and a piece can have a hundred thousand.
+const MostAlike = 500
+
+// Few keeps the first MostAlike findings of each code, and lets the last of those kept say
+// how many there are besides.
+func Few(fs []Finding) []Finding {
+	count, last := map[Code]int{}, map[Code]int{}
+	kept := make([]Finding, 0, min(len(fs), MostAlike))
+	for _, f := range fs {
+		if count[f.Code]++; count[f.Code] <= MostAlike {
+			last[f.Code] = len(kept)
+			kept = append(kept, f)
+		}
+	}
+	for code, n := range count {
+		if n > MostAlike {
+			kept[last[code]].Text += fmt.Sprintf(" There are %d more like this, which are not listed.", n-MostAlike)
+		}
+	}
+	return kept
+}
+
 // Line is the finding on one line, tab-separated, as `vindel check` prints it.
 func (f Finding) Line() string {
 	return fmt.Sprintf("%v\t%s\t%d\t%d-%d\t%v\t%s", f.Severity, f.Code, f.Section, f.Rows[0], f.Rows[1], f.Needles,

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"context"
 	"fmt"
 	"strings"
 
@@ -16,6 +17,7 @@ import (
 // planner is a piece on its way to a plan.
 type planner struct {
 	*pass.Plan
+	ctx      context.Context // of whoever waits for the plan
 	m        *machine.Profile
 	loom     *loom.Loom
 	sections []section
@@ -34,7 +36,14 @@ type section struct {
 // Make plans a whole piece. What stands in the way is in the plan's findings; the
 // passes go as far as the plan could be made. Make never fails otherwise.
 func Make(p *piece.Piece) *pass.Plan {
-	k := &planner{Plan: &pass.Plan{Piece: p}, m: &p.Machine}
+	pl, _ := MakeContext(context.Background(), p) // which never ends
+	return pl
+}
+
+// MakeContext is Make for as long as somebody waits for it: where the context ends before
+// the plan is made, there is none, and the error is the context's.
+func MakeContext(ctx context.Context, p *piece.Piece) (*pass.Plan, error) {
+	k := &planner{Plan: &pass.Plan{Piece: p}, ctx: ctx, m: &p.Machine}
 	showing := k.place()
 	k.shareOut()
 	k.programLines()
@@ -49,6 +58,9 @@ func Make(p *piece.Piece) *pass.Plan {
 			break
 		}
 	}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	k.link()
 	k.windows()
 	k.lifelines()
@@ -58,7 +70,8 @@ func Make(p *piece.Piece) *pass.Plan {
 	if k.m.Feeders == 1 {
 		k.offerFewerCuts()
 	}
-	return k.Plan
+	k.Findings = finding.Few(k.Findings)
+	return k.Plan, nil
 }
 
 // place places every section and lists the yarns of every row that can be planned; showing
@@ -68,6 +81,9 @@ func (k *planner) place() (showing bool) {
 	k.Placed = make([]*bed.Placed, 0, len(p.Sections))
 	k.sections = make([]section, 0, len(p.Sections))
 	for i := range p.Sections {
+		if k.ctx.Err() != nil {
+			return showing
+		}
 		s, found := bed.Place(p, i+1)
 		t := technique.Of(s.Section)
 		showing = showing || t.Showing
@@ -93,7 +109,7 @@ func (k *planner) place() (showing bool) {
 func (k *planner) need(s *section) {
 	cycle := make([]loom.Need, 0, s.Cycle)
 	stopped := 0
-	for r := 1; r <= s.Cycle; r++ {
+	for r := 1; r <= s.Cycle && k.ctx.Err() == nil; r++ {
 		need, refused := s.technique.Yarns(k.Piece, s.Placed, r)
 		if refused != nil {
 			k.Report(*refused)
@@ -104,7 +120,7 @@ func (k *planner) need(s *section) {
 		}
 		cycle = append(cycle, need)
 	}
-	if k.Stopped.Row > 0 && k.Stopped.Section < s.No {
+	if k.ctx.Err() != nil || k.Stopped.Row > 0 && k.Stopped.Section < s.No {
 		return // an earlier section stops the plan
 	}
 	for r := range s.technique.RowsOf(s.Placed) {
@@ -183,6 +199,9 @@ func (k *planner) knit(s *section) bool {
 	for r := range t.RowsOf(s.Placed) {
 		if done == s.rows {
 			break
+		}
+		if k.ctx.Err() != nil {
+			return false
 		}
 		if len(k.Passes) > pass.MaxPasses {
 			k.tooLong(s, r)

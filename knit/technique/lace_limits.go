@@ -164,7 +164,7 @@ func lacePasses(m *machine.Profile, marks []chart.Stitch, exact bool) int {
 	if !moves(marks) {
 		return 0
 	}
-	switch t := newTransfers(marks, 0, exact); m.Lace {
+	switch t := newTransfers(marks, -machine.MaxBed/2, exact); m.Lace {
 	case "separate":
 		return len(t.separate()) + 1 // the pass that only selects
 	case "combined":

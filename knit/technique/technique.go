@@ -1,6 +1,7 @@
 package technique
 
 import (
+	"context"
 	"iter"
 	"slices"
 
@@ -166,7 +167,17 @@ func (t *Technique) Able(s *piece.Section) (ids []string) {
 // Prove knits a plan on the simulated bed, and compares the fabric with what the techniques
 // of its sections ask for.
 func Prove(pl *pass.Plan) *fabric.Fabric {
-	f := fabric.Knit(pl)
+	f, _ := ProveContext(context.Background(), pl) // which never ends
+	return f
+}
+
+// ProveContext is Prove for as long as somebody waits for it: where the context ends first
+// there is no fabric, and the error is the context's.
+func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
+	f, err := fabric.Knit(ctx, pl)
+	if err != nil {
+		return nil, err
+	}
 	asks := make([]*Technique, len(pl.Placed))
 	for i, s := range pl.Placed {
 		asks[i] = Of(s.Section)
@@ -178,7 +189,7 @@ func Prove(pl *pass.Plan) *fabric.Fabric {
 	for i, s := range pl.Placed {
 		at = asks[i].whole(f, s, at)
 	}
-	return f
+	return f, ctx.Err()
 }
 
 // whole holds the courses of a section, from index at on, to the rows that it is to have, in
