@@ -25,7 +25,7 @@ var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57
 
 // Fill puts the pieces of Larkmoor into a store that has none, all at once; another is left alone.
 func Fill(ctx context.Context, st *store.Store) error {
-	if have, err := st.Pieces(ctx); err != nil || len(have) > 0 {
+	if have, err := st.Count(ctx); err != nil || have > 0 {
 		return err
 	}
 	names, err := fs.Glob(pieces, "pieces/*.json")

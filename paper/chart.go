@@ -18,24 +18,30 @@ type chartSheet struct {
 	c      *piece.Chart
 	title  string
 	outlin map[[2]int]bool // cells to outline: column and row from 1
+	rows   [2]int          // the first and the last that are drawn, from 1
 	w, h   float64         // of a cell, mm
 }
 
 const chartLeft, chartTop = 10.0, 18.0
 
-func newChartSheet(p *piece.Piece, c *piece.Chart, title string, differ [][2]int) *chartSheet {
-	s := &chartSheet{p: p, c: c, title: title, outlin: map[[2]int]bool{}, h: 4}
+func newChartSheet(p *piece.Piece, c *piece.Chart, title string, rows [2]int, differ [][2]int) *chartSheet {
+	s := &chartSheet{p: p, c: c, title: title, outlin: map[[2]int]bool{}, rows: rows}
 	for _, at := range differ {
-		s.outlin[at] = true
+		if at[1] >= rows[0] && at[1] <= rows[1] {
+			s.outlin[at] = true
+		}
 	}
-	s.h = min(4, 600/float64(max(c.H, 1)), 600*p.RowMM()/p.StitchMM()/float64(max(c.W, 1)))
+	s.h = min(4, 600/float64(max(s.tall(), 1)), 600*p.RowMM()/p.StitchMM()/float64(max(c.W, 1)))
 	s.w = s.h * p.StitchMM() / p.RowMM()
 	return s
 }
 
+// tall is how many rows are drawn.
+func (s *chartSheet) tall() int { return s.rows[1] - s.rows[0] + 1 }
+
 func (s *chartSheet) size() (w, h float64) {
 	return max(chartLeft*2+s.w*float64(s.c.W)+12, 100),
-		chartTop + s.h*float64(s.c.H) + 14 + 6*float64(len(s.p.Palette(s.c)))
+		chartTop + s.h*float64(s.tall()) + 14 + 6*float64(len(s.p.Palette(s.c)))
 }
 
 func (s *chartSheet) draw(p pen) {
@@ -45,17 +51,21 @@ func (s *chartSheet) draw(p pen) {
 	p.text(chartLeft, 14, 3, -1, false, soft,
 		fmt.Sprintf("%d stitches × %d rows, seen on the %v side", s.c.W, s.c.H, s.c.Face))
 	shows := s.p.Marks(s.c)
-	bottom := chartTop + s.h*float64(s.c.H)
+	bottom := chartTop + s.h*float64(s.tall())
 	fills := map[rune]*path{}
 	marks, light := new(path), new(path)
-	for y := range s.c.H {
-		for x, k := range s.c.Row(y) {
+	for y := range s.tall() {
+		row, top, run := s.c.Row(s.rows[0]-1+y), bottom-s.h*float64(y+1), 0
+		for x, k := range row {
 			r := s.c.Keys[k]
 			if fills[r] == nil {
 				fills[r] = new(path)
 			}
-			left, top := chartLeft+s.w*float64(x), bottom-s.h*float64(y+1)
-			fills[r].rect(left, top, s.w, s.h)
+			left := chartLeft + s.w*float64(x)
+			if run++; x+1 == len(row) || row[x+1] != k {
+				fills[r].rect(chartLeft+s.w*float64(x+1-run), top, s.w*float64(run), s.h)
+				run = 0
+			}
 			pen := marks
 			if piece.Dark(Colour(shows[r].Colour)) {
 				pen = light
@@ -79,14 +89,14 @@ func (s *chartSheet) draw(p pen) {
 			p.text(chartLeft+s.w*(float64(x)-0.5), bottom+4, 2.6, 0, true, soft, fmt.Sprint(x))
 		}
 	}
-	for y := range s.c.H + 1 {
-		g := grid
-		if y%5 == 0 || y == s.c.H {
+	for y := range s.tall() + 1 {
+		g, no := grid, s.rows[0]-1+y
+		if no%5 == 0 || y == 0 || y == s.tall() {
 			g = strong
 		}
 		g.move(chartLeft, bottom-s.h*float64(y)).line(chartLeft+s.w*float64(s.c.W), bottom-s.h*float64(y))
-		if y > 0 && (y%5 == 0 || y == 1) && s.h > 1.2 {
-			p.text(chartLeft+s.w*float64(s.c.W)+2, bottom-s.h*(float64(y)-0.5)+1, 2.6, -1, true, soft, fmt.Sprint(y))
+		if y > 0 && (no%5 == 0 || y == 1) && s.h > 1.2 {
+			p.text(chartLeft+s.w*float64(s.c.W)+2, bottom-s.h*(float64(y)-0.5)+1, 2.6, -1, true, soft, fmt.Sprint(no))
 		}
 	}
 	p.stroke(grid, line, 0.1)
@@ -95,7 +105,7 @@ func (s *chartSheet) draw(p pen) {
 	p.stroke(light, page, min(0.4, s.h/9))
 	differ := new(path)
 	for at := range s.outlin {
-		differ.rect(chartLeft+s.w*float64(at[0]-1), bottom-s.h*float64(at[1]), s.w, s.h)
+		differ.rect(chartLeft+s.w*float64(at[0]-1), bottom-s.h*float64(at[1]-s.rows[0]+1), s.w, s.h)
 	}
 	if len(s.outlin) > 0 {
 		p.stroke(differ, page, min(1.2, s.h/3))
@@ -116,9 +126,15 @@ func (s *chartSheet) draw(p pen) {
 	}
 }
 
-// ChartSVG is a chart on paper; cells that differ (column and row from 1) are outlined.
-func ChartSVG(p *piece.Piece, c *piece.Chart, title string, differ [][2]int) []byte {
-	s := newChartSheet(p, c, title, differ)
+// ChartSVG is a chart on paper.
+func ChartSVG(p *piece.Piece, c *piece.Chart, title string) []byte {
+	return ChartPartSVG(p, c, title, [2]int{1, c.H}, nil)
+}
+
+// ChartPartSVG is rows of a chart on paper, from the first to the last; cells that differ
+// (column and row from 1) are outlined.
+func ChartPartSVG(p *piece.Piece, c *piece.Chart, title string, rows [2]int, differ [][2]int) []byte {
+	s := newChartSheet(p, c, title, rows, differ)
 	pen := newSVG(s.size())
 	s.draw(pen)
 	return pen.bytes()
@@ -126,7 +142,7 @@ func ChartSVG(p *piece.Piece, c *piece.Chart, title string, differ [][2]int) []b
 
 // ChartPDF is the same as a PDF.
 func ChartPDF(p *piece.Piece, c *piece.Chart, title string) ([]byte, error) {
-	s := newChartSheet(p, c, title, nil)
+	s := newChartSheet(p, c, title, [2]int{1, c.H}, nil)
 	pen := newPDF(s.size())
 	s.draw(pen)
 	return pen.bytes()

@@ -2,7 +2,6 @@ package paper
 
 import (
 	"image/color"
-	"math"
 	"strconv"
 
 	"vindel/knit/chart"
@@ -272,17 +271,4 @@ func FabricSVG(f *fabric.Fabric, side chart.Face, win Window) []byte {
 	p := newSVG(d.size())
 	d.draw(p)
 	return p.bytes()
-}
-
-// mostPixels bounds a picture of a fabric: a very long piece is drawn smaller.
-const mostPixels = 24e6
-
-// FabricPNG is a face of the fabric as a picture, px pixels a stitch wide, or less where
-// that would be too many pixels.
-func FabricPNG(f *fabric.Fabric, side chart.Face, win Window, px float64) ([]byte, error) {
-	d := newDrawing(f, side, win)
-	w, h := d.size()
-	p := newRaster(w, h, min(px/stitchW, math.Sqrt(mostPixels/(w*h))))
-	d.draw(p)
-	return p.png()
 }

@@ -2,6 +2,10 @@ package paper_test
 
 import (
 	"bytes"
+	"context"
+	"errors"
+	"image"
+	"image/color"
 	"image/png"
 	"math"
 	"regexp"
@@ -81,7 +85,7 @@ func TestFabricPicture(t *testing.T) {
 	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side", "knit"),
 		piecetest.Set("/yarns/0/colour", "#e0e0e0"), piecetest.Set("/yarns/1/colour", "#902010"))
 	f := technique.Prove(plan.Make(p))
-	data, err := paper.FabricPNG(f, chart.KnitSide, paper.Window{}, 40)
+	data, err := paper.FabricPNG(t.Context(), f, chart.KnitSide, paper.Window{}, 40)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -100,7 +104,7 @@ func TestFabricPicture(t *testing.T) {
 			}
 		}
 	}
-	part, err := paper.FabricPNG(f, chart.KnitSide, paper.Window{X: 5, Y: 0, W: 1, H: 1}, 40)
+	part, err := paper.FabricPNG(t.Context(), f, chart.KnitSide, paper.Window{X: 5, Y: 0, W: 1, H: 1}, 40)
 	if err != nil || !bytes.HasPrefix(part, []byte("\x89PNG")) {
 		t.Errorf("a window of one stitch: %v", err)
 	}
@@ -125,5 +129,88 @@ func TestTwoAtOnce(t *testing.T) {
 	all.Wait()
 	if !bytes.Equal(fonts[0], goregular.TTF) || !bytes.Equal(fonts[1], gomono.TTF) {
 		t.Error("the fonts that all sheets share were written into")
+	}
+}
+
+// TestFabricInBands: a picture that is drawn band by band is the one that is drawn at once: a
+// part of it, drawn by itself, is the same pixel for pixel, over the seams of the bands too, but
+// for the rounding of edges.
+func TestFabricInBands(t *testing.T) {
+	p := piecetest.New(t, "card-preselect", "L4", "R4", []string{"..#.", ".##.", "#...", ".##.", "..#."},
+		piecetest.Set("/sections/0/rows", 430))
+	f := technique.Prove(plan.Make(p))
+	picture := func(win paper.Window) image.Image {
+		data, err := paper.FabricPNG(t.Context(), f, chart.PurlSide, win, 8) // a stitch is 8 pixels by 6
+		if err != nil {
+			t.Fatal(err)
+		}
+		img, err := png.Decode(bytes.NewReader(data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return img
+	}
+	whole := picture(paper.Window{})
+	bottom := whole.Bounds().Dy()
+	for _, from := range []int{0, 60, 183, 385} {
+		part := picture(paper.Window{Y: from, H: 40})
+		for y := 2 * 6; y < 38*6; y++ { // from the bottom; the ends lack their neighbours
+			for x := range whole.Bounds().Dx() {
+				a, b := part.At(x, part.Bounds().Dy()-1-y), whole.At(x, bottom-1-from*6-y)
+				if !alike(a, b) {
+					t.Fatalf("from course %d: pixel %d of the row %d from the bottom is %v, want %v", from, x, y, b, a)
+				}
+			}
+		}
+	}
+	gone, leave := context.WithCancel(t.Context())
+	leave()
+	if _, err := paper.FabricPNG(gone, f, chart.KnitSide, paper.Window{}, 8); !errors.Is(err, context.Canceled) {
+		t.Errorf("nobody waits for it: %v", err)
+	}
+}
+
+// alike says that two colours differ by no more than rounding.
+func alike(a, b color.Color) bool {
+	x, y := a.(color.RGBA), b.(color.RGBA)
+	near := func(a, b uint8) bool { return max(a, b)-min(a, b) <= 2 }
+	return near(x.R, y.R) && near(x.G, y.G) && near(x.B, y.B)
+}
+
+// TestFabricAfar: in a picture of a very long piece, where a stitch is less than two pixels
+// wide, every spot has the mean colour of its stitches, and no picture is taller than browsers show.
+func TestFabricAfar(t *testing.T) {
+	var rows []string
+	for range 50 {
+		rows = append(rows, "##", "##", "..", "..")
+	}
+	p := piecetest.New(t, "program-preselect", "L1", "R1", rows, piecetest.Set("/sections/0/rows", 20000),
+		piecetest.Set("/sections/1", map[string]any{"technique": "plain", "rows": 20000, "yarn": "C"}))
+	f := technique.Prove(plan.Make(p))
+	data, err := paper.FabricPNG(t.Context(), f, chart.KnitSide, paper.Window{}, 8)
+	if err != nil {
+		t.Fatal(err)
+	}
+	img, err := png.Decode(bytes.NewReader(data))
+	if err != nil {
+		t.Fatal(err)
+	}
+	h := img.Bounds().Dy()
+	if h > 30000 || h < 29990 {
+		t.Errorf("%d pixels tall", h)
+	}
+	if got, want := img.At(1, h/4), color.Color(paper.Colour(p.Yarns[2].Colour)); got != want {
+		t.Errorf("in the plain part: %v, want %v", got, want)
+	}
+	a, b := paper.Colour(p.Yarns[0].Colour), paper.Colour(p.Yarns[1].Colour)
+	sum := [2]int{}
+	for y := h / 2; y < h; y++ {
+		r, g, _, _ := img.At(0, y).RGBA()
+		sum[0], sum[1] = sum[0]+int(r>>8), sum[1]+int(g>>8)
+	}
+	for i, want := range []int{(int(a.R) + int(b.R)) / 2, (int(a.G) + int(b.G)) / 2} {
+		if got := sum[i] / (h / 2); got < want-3 || got > want+3 {
+			t.Errorf("the two colours by turns, seen from afar: %d, want about %d", got, want)
+		}
 	}
 }

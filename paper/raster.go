@@ -20,12 +20,13 @@ import (
 type rasterPen struct {
 	img   *image.RGBA
 	scale float64
+	down  float64 // how far down the drawing begins, in pixels
 }
 
 func newRaster(w, h, scale float64) *rasterPen {
 	img := image.NewRGBA(image.Rect(0, 0, max(1, int(math.Ceil(w*scale))), max(1, int(math.Ceil(h*scale)))))
 	draw.Draw(img, img.Bounds(), image.NewUniform(page), image.Point{}, draw.Src)
-	return &rasterPen{img, scale}
+	return &rasterPen{img: img, scale: scale}
 }
 
 func (s *rasterPen) png() ([]byte, error) {
@@ -37,14 +38,15 @@ func (s *rasterPen) png() ([]byte, error) {
 func (s *rasterPen) fill(p *path, c color.RGBA) {
 	z := vector.NewRasterizer(s.img.Bounds().Dx(), s.img.Bounds().Dy())
 	f := func(v float64) float32 { return float32(v * s.scale) }
+	g := func(v float64) float32 { return float32(v*s.scale + s.down) }
 	p.each(func(op byte, at []float64) {
 		switch op {
 		case 'M':
-			z.MoveTo(f(at[0]), f(at[1]))
+			z.MoveTo(f(at[0]), g(at[1]))
 		case 'L':
-			z.LineTo(f(at[0]), f(at[1]))
+			z.LineTo(f(at[0]), g(at[1]))
 		case 'C':
-			z.CubeTo(f(at[0]), f(at[1]), f(at[2]), f(at[3]), f(at[4]), f(at[5]))
+			z.CubeTo(f(at[0]), g(at[1]), f(at[2]), g(at[3]), f(at[4]), g(at[5]))
 		case 'Z':
 			z.ClosePath()
 		}
@@ -86,6 +88,6 @@ func (s *rasterPen) text(x, y, size float64, align int, mono bool, c color.RGBA,
 	}
 	d := font.Drawer{Dst: s.img, Src: image.NewUniform(c), Face: face}
 	at := fixed.Int26_6((x*s.scale)*64) - d.MeasureString(t)*fixed.Int26_6(align+1)/2
-	d.Dot = fixed.Point26_6{X: at, Y: fixed.Int26_6(y * s.scale * 64)}
+	d.Dot = fixed.Point26_6{X: at, Y: fixed.Int26_6((y*s.scale + s.down) * 64)}
 	d.DrawString(t)
 }

@@ -160,7 +160,7 @@ func bright(img image.Image, column, row, rows int, x0, x1, y0, y1 float64) (n i
 // A decrease stands where it is drawn to lean from.
 func TestStitchesInPictures(t *testing.T) {
 	face := func(f *fabric.Fabric, side chart.Face) image.Image {
-		data, err := paper.FabricPNG(f, side, paper.Window{}, 40)
+		data, err := paper.FabricPNG(t.Context(), f, side, paper.Window{}, 40)
 		if err != nil {
 			t.Fatal(err)
 		}

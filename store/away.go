@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"fmt"
 	"time"
 )
 
@@ -61,6 +62,9 @@ func (s *Store) delete(ctx context.Context, table string, id int64) error {
 		if n, err := r.RowsAffected(); err != nil || n == 0 {
 			return ErrNone
 		}
-		return nil
+		_, err = tx.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?)
+			ON CONFLICT (key) DO UPDATE SET value = max(CAST(value AS INTEGER), CAST(excluded.value AS INTEGER))`, lastOf+table,
+			fmt.Sprint(id))
+		return err
 	})
 }

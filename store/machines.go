@@ -37,10 +37,10 @@ func (s *Store) Machine(ctx context.Context, id int64) (m Machine, err error) {
 // AddMachine stores a new machine.
 func (s *Store) AddMachine(ctx context.Context, doc []byte) (id int64, err error) {
 	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		r, err := tx.ExecContext(ctx, `INSERT INTO machine (doc, updated) VALUES (?, ?)`, string(doc), s.stamp())
-		if err == nil {
-			id, err = r.LastInsertId()
+		if id, err = fresh(ctx, tx, "machine"); err != nil {
+			return err
 		}
+		_, err = tx.ExecContext(ctx, `INSERT INTO machine (id, doc, updated) VALUES (?, ?, ?)`, id, string(doc), s.stamp())
 		return err
 	})
 	return id, err

@@ -139,12 +139,7 @@ func (s *Store) Fill(ctx context.Context, list []Begun) error {
 			return err
 		}
 		for _, b := range list {
-			r, err := tx.ExecContext(ctx, `INSERT INTO piece (doc, created, updated) VALUES (?, ?, ?)`, string(b.Doc),
-				s.stamp(), s.stamp())
-			if err != nil {
-				return err
-			}
-			id, err := r.LastInsertId()
+			id, err := s.add(ctx, tx, b.Doc)
 			if err != nil {
 				return err
 			}

@@ -16,26 +16,6 @@ type Piece struct {
 	Updated time.Time
 }
 
-// Pieces lists all pieces that are not put away, the latest touched first.
-func (s *Store) Pieces(ctx context.Context) (list []Piece, err error) {
-	rows, err := s.db.QueryContext(ctx,
-		`SELECT id, doc, head, updated FROM piece WHERE removed IS NULL ORDER BY updated DESC, id`)
-	if err != nil {
-		return nil, err
-	}
-	defer rows.Close()
-	for rows.Next() {
-		var p Piece
-		var updated string
-		if err := rows.Scan(&p.ID, &p.Doc, &p.Head, &updated); err != nil {
-			return nil, err
-		}
-		p.Updated, _ = time.Parse(time.RFC3339Nano, updated)
-		list = append(list, p)
-	}
-	return list, rows.Err()
-}
-
 // Piece is one piece, put away or not.
 func (s *Store) Piece(ctx context.Context, id int64) (p Piece, err error) {
 	var updated string
@@ -49,15 +29,32 @@ func (s *Store) Piece(ctx context.Context, id int64) (p Piece, err error) {
 // Add stores a new piece.
 func (s *Store) Add(ctx context.Context, doc []byte) (id int64, err error) {
 	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		r, err := tx.ExecContext(ctx, `INSERT INTO piece (doc, created, updated) VALUES (?, ?, ?)`, string(doc),
-			s.stamp(), s.stamp())
-		if err == nil {
-			id, err = r.LastInsertId()
-		}
+		id, err = s.add(ctx, tx, doc)
 		return err
 	})
 	return id, err
 }
+
+// add stores a new piece under a number that no piece has had, one deleted for good neither:
+// a page left open must not find another piece there.
+func (s *Store) add(ctx context.Context, tx *sql.Tx, doc []byte) (id int64, err error) {
+	if id, err = fresh(ctx, tx, "piece"); err != nil {
+		return 0, err
+	}
+	_, err = tx.ExecContext(ctx, `INSERT INTO piece (id, doc, created, updated) VALUES (?, ?, ?, ?)`, id, string(doc), s.stamp(),
+		s.stamp())
+	return id, err
+}
+
+// fresh is a number that no row of a table has had.
+func fresh(ctx context.Context, tx *sql.Tx, table string) (id int64, err error) {
+	err = tx.QueryRowContext(ctx, `SELECT 1 + max(coalesce((SELECT max(id) FROM `+table+`), 0),
+		coalesce((SELECT CAST(value AS INTEGER) FROM setting WHERE key = ?), 0))`, lastOf+table).Scan(&id)
+	return id, err
+}
+
+// lastOf begins the setting that holds the highest number of a table that has been deleted.
+const lastOf = "last:"
 
 // PutAway hides a piece, or brings it back.
 func (s *Store) PutAway(ctx context.Context, id int64, away bool) error {

@@ -32,7 +32,7 @@ type brought struct {
 // of yarns, or one pixel a stitch; text; CSV; rows written for hand knitting; a piece file.
 func (s *Server) picture(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
-		in, err := readChart(c)
+		in, err := s.readChart(c)
 		if err != nil {
 			s.fail(c, inputError{err})
 			return
@@ -50,7 +50,7 @@ func (s *Server) picture(c *gin.Context) {
 // sample answers what a form would bring in, without doing it: the rows, the colour of
 // each character, and how many rows have more than two colours.
 func (s *Server) sample(c *gin.Context) {
-	in, err := readChart(c)
+	in, err := s.readChart(c)
 	if err != nil {
 		s.fail(c, inputError{err})
 		return
@@ -81,7 +81,7 @@ func (s *Server) sample(c *gin.Context) {
 
 // readChart reads the chart that a form brings: a file, or text. "as" says what text is:
 // a chart, or rows written for hand knitting.
-func readChart(c *gin.Context) (*brought, error) {
+func (s *Server) readChart(c *gin.Context) (*brought, error) {
 	file, header, err := c.Request.FormFile("file")
 	if err != nil {
 		text := c.PostForm("text")
@@ -118,7 +118,7 @@ func readChart(c *gin.Context) (*brought, error) {
 		from := p.Charts[names[0]]
 		return &brought{Brought: edit.Brought{Chart: from.Chart, From: p, Source: from}}, nil
 	default:
-		return readPicture(c, data, kind == ".png")
+		return s.readPicture(c, data, kind == ".png")
 	}
 }
 
@@ -140,12 +140,16 @@ func readWorded(text string) (*brought, error) {
 
 // readPicture samples a picture; a small PNG for which no width is asked is a chart of
 // one pixel a stitch, and one of ours that carries its characters needs no colours.
-func readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
+func (s *Server) readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
 	o := sampling(c)
 	pw, _, err := sketch.PictureSize(data)
 	if err != nil {
 		return nil, err
 	}
+	if err := s.pictures.soon(c.Request.Context()); err != nil {
+		return nil, err
+	}
+	defer s.pictures.give()
 	in := &brought{}
 	var colours []color.RGBA
 	if o.W == 0 && pw <= machine.MaxBed && isPNG {
@@ -155,7 +159,7 @@ func readPicture(c *gin.Context, data []byte, isPNG bool) (*brought, error) {
 		if o.W == 0 {
 			o.W = min(pw, 60)
 		}
-		in.Chart, colours, err = sketch.FromPicture(data, o)
+		in.Chart, colours, err = sketch.FromPicture(c.Request.Context(), data, o)
 	}
 	for _, col := range colours {
 		in.Colours = append(in.Colours, fmt.Sprintf("#%02x%02x%02x", col.R, col.G, col.B))
@@ -203,7 +207,7 @@ func (s *Server) takeOut(c *gin.Context) {
 		case "txt":
 			data = []byte(drawn.Text())
 		case "svg":
-			data = paper.ChartSVG(d.piece, drawn, d.piece.Name+": "+drawn.Name, nil)
+			data = paper.ChartSVG(d.piece, drawn, d.piece.Name+": "+drawn.Name)
 		case "pdf":
 			data, err = paper.ChartPDF(d.piece, drawn, d.piece.Name+": "+drawn.Name)
 		default:

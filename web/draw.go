@@ -2,6 +2,7 @@ package web
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -299,6 +300,11 @@ func (s *Server) sendState(c *gin.Context, id int64) {
 	var st *chartState
 	if err == nil {
 		st, err = s.chartState(d, c.Query("chart"))
+	}
+	if errors.Is(err, errWorking) { // an edit is kept already; how it comes out is asked for again
+		_, words := answerTo(err)
+		c.JSON(http.StatusAccepted, gin.H{"working": words})
+		return
 	}
 	if err != nil {
 		s.fail(c, err)

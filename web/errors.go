@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"crypto/rand"
 	"errors"
 	"fmt"
@@ -22,7 +23,16 @@ func (e inputError) Unwrap() error { return e.error }
 // fail turns an error into an answer, in one place. What is nobody's but ours is logged,
 // with the request's id, and the answer names that id instead of the error.
 func (s *Server) fail(c *gin.Context, err error) {
+	var broken brokenError
+	if errors.As(err, &broken) && !wantsJSON(c) {
+		s.brokenPiece(c, broken)
+		return
+	}
 	status, words := answerTo(err)
+	if status == http.StatusAccepted && (c.Request.Method != http.MethodGet || c.GetHeader("HX-Request") != "") {
+		status = http.StatusServiceUnavailable
+		words = "This piece is still being worked out, so that was not done. Try it again in a moment."
+	}
 	if status == http.StatusInternalServerError {
 		id := c.GetString(requestKey)
 		slog.ErrorContext(c.Request.Context(), "a request failed", "request", id, "method", c.Request.Method, "route",
@@ -34,7 +44,20 @@ func (s *Server) fail(c *gin.Context, err error) {
 		return
 	}
 	c.Status(status)
-	s.render(c, "message", messageView{Page: s.page(c, "Vindel"), Words: words})
+	v := messageView{Page: s.page(c, "Vindel"), Title: "That could not be done", Words: words}
+	if status == http.StatusAccepted {
+		c.Header("Refresh", "1")
+		v.Title = "One moment"
+	}
+	s.render(c, "message", v)
+	c.Abort()
+}
+
+// brokenPiece answers with what can be done about a stored piece that cannot be opened.
+func (s *Server) brokenPiece(c *gin.Context, broken brokenError) {
+	c.Status(http.StatusUnprocessableEntity)
+	s.render(c, "message", messageView{Page: s.page(c, "Vindel"), Title: "This piece cannot be opened", Words: broken.Error(),
+		Broken: broken.stored.ID, CanUndo: broken.stored.Head > 0})
 	c.Abort()
 }
 
@@ -43,14 +66,25 @@ func answerTo(err error) (status int, words string) {
 	var list piece.ErrorList
 	var refused *edit.Refused
 	var input inputError
+	var broken brokenError
 	var tooLarge *http.MaxBytesError
 	switch {
+	case errors.Is(err, errWorking):
+		return http.StatusAccepted, "This piece is large. It is planned and knitted on the simulated bed just now; the page comes by itself."
+	case errors.Is(err, errBusy):
+		return http.StatusServiceUnavailable, "Another picture is being read or drawn just now. Try it again in a moment."
+	case errors.Is(err, context.DeadlineExceeded):
+		return http.StatusServiceUnavailable, "That took too long and was given up. A smaller piece or picture goes quicker."
+	case errors.Is(err, context.Canceled):
+		return http.StatusServiceUnavailable, "The request was ended before it was answered."
 	case errors.Is(err, store.ErrStale):
 		return http.StatusConflict, "Another page has changed this piece meanwhile, so this was not done. Load the page again to see the piece as it is."
 	case errors.Is(err, store.ErrNone):
 		return http.StatusNotFound, "There is no such thing here."
 	case errors.As(err, &tooLarge):
 		return http.StatusRequestEntityTooLarge, fmt.Sprintf("That is too large: at most %d MB.", tooLarge.Limit>>20)
+	case errors.As(err, &broken):
+		return http.StatusUnprocessableEntity, broken.Error()
 	case errors.As(err, &input), errors.As(err, &list), errors.As(err, &refused):
 		return http.StatusUnprocessableEntity, err.Error()
 	}

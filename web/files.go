@@ -1,8 +1,8 @@
 package web
 
 import (
-	"bytes"
-	"fmt"
+	"io"
+	"log/slog"
 	"net/http"
 	"strconv"
 	"strings"
@@ -40,7 +40,7 @@ const bigFabric = 12000
 
 // fabric is a face of the fabric: knit.svg or purl.svg, whole or the window x, y, w, h.
 func (s *Server) fabric(c *gin.Context) {
-	s.withPiece(c, func(d *opened) {
+	s.withPieceIn(c, requestTime, func(d *opened) {
 		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide}[c.Param("file")]
 		if !ok {
 			s.fail(c, store.ErrNone)
@@ -61,7 +61,13 @@ func (s *Server) fabric(c *gin.Context) {
 			h = len(f.Courses)
 		}
 		if w*h > bigFabric {
-			data, err := paper.FabricPNG(f, side, win, max(3, min(8, 1600/float64(w))))
+			ctx := c.Request.Context()
+			if err := s.pictures.take(ctx); err != nil {
+				s.fail(c, err)
+				return
+			}
+			defer s.pictures.give()
+			data, err := paper.FabricPNG(ctx, f, side, win, max(3, min(8, 1600/float64(w))))
 			s.send(c, "png", data, err)
 			return
 		}
@@ -112,25 +118,27 @@ func (s *Server) cheat(c *gin.Context) {
 func (s *Server) planFile(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		_, kind := file(c)
-		var b bytes.Buffer
-		var err error
-		switch kind {
-		case "json":
-			err = d.result.Plan.WriteJSON(&b, d.result.Findings)
-		case "csv":
-			err = d.result.Plan.WriteCSV(&b)
-		case "txt":
-			fmt.Fprint(&b, d.result.Plan)
-		default:
-			err = store.ErrNone
+		pl := d.result.Plan
+		write := map[string]func(io.Writer) error{"csv": pl.WriteCSV, "txt": pl.WriteText,
+			"json": func(w io.Writer) error { return pl.WriteJSON(w, d.result.Findings) }}[kind]
+		if write == nil {
+			s.fail(c, store.ErrNone)
+			return
 		}
-		s.send(c, kind, b.Bytes(), err)
+		c.Header("Content-Type", kinds[kind])
+		c.Status(http.StatusOK)
+		if err := write(c.Writer); err != nil { // it goes out while it is made: nobody is there any more to be told
+			slog.InfoContext(c.Request.Context(), "a plan was not taken to its end", "piece", d.stored.ID, "error", err)
+		}
 	})
 }
 
 func (s *Server) pieceFile(c *gin.Context) {
-	s.withPiece(c, func(d *opened) {
-		c.Header("Content-Disposition", `attachment; filename="piece.vindel.json"`)
-		s.send(c, "json", d.stored.Doc, nil)
-	})
+	id, err := pieceID(c)
+	var p store.Piece
+	if err == nil {
+		p, err = s.store.Piece(c.Request.Context(), id) // read or not: what cannot be planned can still be taken out
+	}
+	c.Header("Content-Disposition", `attachment; filename="piece.vindel.json"`)
+	s.send(c, "json", p.Doc, err)
 }

@@ -114,7 +114,7 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 		return stale, nil
 	}
 	if err == nil && (do == "more" || do == "stop") {
-		fresh, failed := s.open(ctx, d.stored.ID)
+		fresh, failed := s.openIn(ctx, d.stored.ID, requestTime)
 		if failed != nil {
 			return "", failed
 		}

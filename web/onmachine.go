@@ -1,6 +1,8 @@
 package web
 
 import (
+	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"sort"
@@ -9,7 +11,6 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
-	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piece"
@@ -31,6 +32,8 @@ type compareMachinesView struct {
 	Page Page
 	ID   int64
 	List []onMachine
+
+	TooLarge int // rows of a piece that is too long to be planned on every machine; 0: it is not
 }
 
 // compareMachines plans the piece on every machine, so that one can be chosen knowing
@@ -43,10 +46,30 @@ func (s *Server) compareMachines(c *gin.Context) {
 			return
 		}
 		v := compareMachinesView{Page: s.piecePage(c, d, "place"), ID: d.stored.ID}
-		mine := chosen(choices, d.stored.Doc)
-		for _, m := range choices {
-			v.List = append(v.List, d.on(m, m.ID == mine))
+		if v.TooLarge = d.piece.RowsAsked(); v.TooLarge >= large {
+			s.render(c, "machines-for", v)
+			return
 		}
+		v.TooLarge = 0
+		mine := chosen(choices, d.stored.Doc)
+		list, err := s.works.do(c.Request.Context(), s.patience, fmt.Sprint("machines ", d.stored.ID, " ", d.stored.Rev),
+			func(ctx context.Context) (any, error) {
+				var list []onMachine
+				for _, m := range choices {
+					on, err := s.on(ctx, d, m)
+					if err != nil {
+						return nil, err
+					}
+					on.Mine = m.ID == mine
+					list = append(list, on)
+				}
+				return list, nil
+			})
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		v.List = slices.Clone(list.([]onMachine)) // another request may have the same
 		sort.SliceStable(v.List, func(i, j int) bool {
 			a, b := &v.List[i], &v.List[j]
 			if (len(a.Stops) == 0) != (len(b.Stops) == 0) {
@@ -58,9 +81,9 @@ func (s *Server) compareMachines(c *gin.Context) {
 	})
 }
 
-// on plans the piece on another machine.
-func (d *opened) on(m machineChoice, mine bool) onMachine {
-	out := onMachine{machineChoice: m, Mine: mine}
+// on plans a piece on another machine.
+func (s *Server) on(ctx context.Context, d *opened, m machineChoice) (onMachine, error) {
+	out := onMachine{machineChoice: m}
 	doc, err := edit.Parse(d.stored.Doc)
 	if err == nil {
 		_, err = doc.Apply(edit.OnMachine(m.Doc))
@@ -71,9 +94,12 @@ func (d *opened) on(m machineChoice, mine bool) onMachine {
 	}
 	if err != nil {
 		out.Stops = []string{err.Error()}
-		return out
+		return out, nil
 	}
-	r := check.Run(p)
+	r, err := s.check(ctx, p)
+	if err != nil {
+		return out, err
+	}
 	t := &r.Plan.Totals
 	out.Passes, out.Lines, out.Threadings, out.Cuts, out.Hands = t.Passes, t.Lines, t.Threadings, t.Cuts,
 		beside.HandUses(r.Plan)
@@ -86,7 +112,7 @@ func (d *opened) on(m machineChoice, mine bool) onMachine {
 			out.Warns++
 		}
 	}
-	return out
+	return out, nil
 }
 
 // setMachine puts the piece on another machine, and notes what that has changed.
@@ -110,13 +136,15 @@ func (s *Server) setMachine(c *gin.Context) {
 			return
 		}
 		now, err := s.open(c.Request.Context(), d.stored.ID)
-		if err != nil {
+		if err != nil && !errors.Is(err, errWorking) {
 			s.fail(c, err)
 			return
 		}
-		s.mu.Lock()
-		s.notices[d.stored.ID] = changed(d, now)
-		s.mu.Unlock()
+		if err == nil {
+			s.mu.Lock()
+			s.notices[d.stored.ID] = changed(d, now)
+			s.mu.Unlock()
+		}
 		if c.GetHeader("HX-Request") == "" {
 			c.Redirect(303, fmt.Sprintf("/pieces/%d/place", d.stored.ID))
 			return

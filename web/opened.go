@@ -1,7 +1,15 @@
 package web
 
 import (
+	"bytes"
 	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"runtime/debug"
+	"slices"
+	"sync"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -20,34 +28,152 @@ type opened struct {
 }
 
 // open reads a piece and runs the core on it, unless it has not changed since the last time.
+// Where that takes longer than a request should, the error is errWorking.
 func (s *Server) open(ctx context.Context, id int64) (*opened, error) {
+	return s.openIn(ctx, id, s.patience)
+}
+
+// openIn is open for one who waits so long.
+func (s *Server) openIn(ctx context.Context, id int64, wait time.Duration) (*opened, error) {
 	stored, err := s.store.Piece(ctx, id)
 	if err != nil {
 		return nil, err
 	}
-	s.mu.Lock()
-	d := s.desk[id]
-	s.mu.Unlock()
-	if d != nil && string(d.stored.Doc) == string(stored.Doc) {
+	if d := s.desk.recall(stored); d != nil {
 		return &opened{stored, d.piece, d.result}, nil
 	}
-	p, err := technique.Read(stored.Doc)
+	v, err := s.works.do(ctx, wait, fmt.Sprint("piece ", id, " ", stored.Rev), func(ctx context.Context) (any, error) {
+		p, err := technique.Read(stored.Doc)
+		if err != nil {
+			return nil, brokenError{stored, err}
+		}
+		r, err := s.check(ctx, p)
+		if err != nil {
+			return nil, err
+		}
+		d := &opened{stored, p, r}
+		s.desk.remember(d)
+		s.keepCard(ctx, d)
+		return d, nil
+	})
+	var broke brokeError
+	if errors.As(err, &broke) {
+		slog.ErrorContext(ctx, "a piece breaks the core", "piece", id, "revision", stored.Rev, "error", err)
+		return nil, brokenError{stored, errors.New("this piece breaks what works it out, which is a fault of Vindel and not of the piece")}
+	}
 	if err != nil {
 		return nil, err
 	}
-	d = &opened{stored, p, check.Run(p)}
-	s.mu.Lock()
-	s.desk[id] = d
-	s.mu.Unlock()
-	return d, nil
+	d := v.(*opened)
+	return &opened{stored, d.piece, d.result}, nil
 }
 
+// large is from how many rows on pieces are worked out one after another, whoever asks for
+// them: each takes hundreds of megabytes.
+const large = 10_000
+
+// check runs the core on a piece.
+func (s *Server) check(ctx context.Context, p *piece.Piece) (*check.Result, error) {
+	if p.RowsAsked() < large {
+		return check.RunContext(ctx, p)
+	}
+	if err := s.largeOnes.take(ctx); err != nil {
+		return nil, err
+	}
+	defer s.largeOnes.give()
+	s.desk.forgetLarge()
+	r, err := check.RunContext(ctx, p)
+	debug.FreeOSMemory()
+	return r, err
+}
+
+// turn lets one do what not all may do at once.
+type turn chan struct{}
+
+func (t turn) take(ctx context.Context) error {
+	select {
+	case t <- struct{}{}:
+		return nil
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+}
+
+// errBusy says that the turn did not come as soon as an answer should.
+var errBusy = errors.New("another picture is being read or drawn just now")
+
+// soon is take for one who waits no longer than for an answer.
+func (t turn) soon(ctx context.Context) error {
+	wait, stop := context.WithTimeoutCause(ctx, patience, errBusy)
+	defer stop()
+	if err := t.take(wait); err != nil {
+		return context.Cause(wait)
+	}
+	return nil
+}
+
+func (t turn) give() { <-t }
+
+// desk is the results that were last used, the latest last, of so many passes in all.
+type desk struct {
+	mu   sync.Mutex
+	list []*opened
+}
+
+const deskPasses = 120_000
+
+// recall finds the result for a piece as it is stored, nil where there is none.
+func (k *desk) recall(stored store.Piece) *opened {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	for i, d := range k.list {
+		if d.stored.ID == stored.ID && bytes.Equal(d.stored.Doc, stored.Doc) {
+			k.list = append(slices.Delete(k.list, i, i+1), d)
+			return d
+		}
+	}
+	return nil
+}
+
+// remember keeps a result in place of an older one of the same piece.
+func (k *desk) remember(d *opened) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.list = slices.DeleteFunc(k.list, func(o *opened) bool { return o.stored.ID == d.stored.ID })
+	k.list = append(k.list, d)
+	passes := 0
+	for i := len(k.list) - 1; i >= 0; i-- {
+		if passes += len(k.list[i].result.Plan.Passes); passes > deskPasses && i < len(k.list)-1 {
+			k.list = slices.Delete(k.list, 0, i+1)
+			return
+		}
+	}
+}
+
+// forgetLarge makes room for another large one.
+func (k *desk) forgetLarge() {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	k.list = slices.DeleteFunc(k.list, func(o *opened) bool { return o.piece.RowsAsked() >= large })
+}
+
+// brokenError says that a stored piece cannot be read, and why.
+type brokenError struct {
+	stored store.Piece
+	error
+}
+
+func (e brokenError) Unwrap() error { return e.error }
+
 // withPiece opens the piece that the request names and hands it on, or answers the error.
-func (s *Server) withPiece(c *gin.Context, f func(d *opened)) {
+func (s *Server) withPiece(c *gin.Context, f func(d *opened)) { s.withPieceIn(c, s.patience, f) }
+
+// withPieceIn is withPiece for what waits so long.
+func (s *Server) withPieceIn(c *gin.Context, wait time.Duration, f func(d *opened)) {
 	id, err := pieceID(c)
 	if err == nil {
 		var d *opened
-		if d, err = s.open(c.Request.Context(), id); err == nil {
+		if d, err = s.openIn(c.Request.Context(), id, wait); err == nil {
 			f(d)
 			return
 		}

@@ -2,13 +2,18 @@ package web
 
 import (
 	"context"
+	"encoding/json"
+	"errors"
 	"fmt"
 	"image/color"
 	"io"
+	"log/slog"
 	"net/http"
+	"runtime/debug"
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -18,6 +23,7 @@ import (
 	"vindel/knit/piece"
 	"vindel/knit/technique"
 	"vindel/paper"
+	"vindel/store"
 )
 
 type rewindFunc func(ctx context.Context, id, on int64) (string, error)
@@ -30,26 +36,51 @@ type piecesView struct {
 	Away       int64 // a piece just put away, that can be brought back
 }
 
-// pieceCard is one piece on the home page: on which machine, how far, what is next.
+// pieceCard is one piece on the home page: on which machine, how far, what is next. What
+// shelfSum holds is stored, so that the page plans nothing.
 type pieceCard struct {
-	ID            int64
+	shelfSum
+	ID      int64
+	Done    int
+	Percent int
+	Next    string
+	Station string
+	Touched string
+	Waits   bool // it is being worked out
+	Bad     string
+}
+
+// shelfSum is what is worked out from a piece as it is planned, and from the journal up to an entry.
+type shelfSum struct {
 	Name, Machine string
 	Summary       []sum
-	Done, Passes  int
-	Percent       int
-	Next          string
-	Bad           string
+	Passes        int
 	Stops, Warns  int
 	Yarns         []yarnState
-	Station       string
 	Head          int
-	Touched       string
 	Worn          string
+
+	Reached int64 // the last entry of the journal when it was worked out
+	Knitted int   // and how many passes were knitted
 }
+
+// made names this build: what another has worked out is worked out anew, since it may plan otherwise.
+var made = func() string {
+	info, ok := debug.ReadBuildInfo()
+	if !ok {
+		return ""
+	}
+	for _, set := range info.Settings {
+		if set.Key == "vcs.revision" {
+			return set.Value
+		}
+	}
+	return info.Main.Version
+}()
 
 func (s *Server) pieces(c *gin.Context) {
 	ctx := c.Request.Context()
-	list, err := s.store.Pieces(ctx)
+	list, err := s.store.Shelf(ctx, made)
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -60,13 +91,16 @@ func (s *Server) pieces(c *gin.Context) {
 		return
 	}
 	v.Away, _ = strconv.ParseInt(c.Query("away"), 10, 64)
-	for _, p := range list {
-		v.List = append(v.List, s.pieceCard(ctx, p.ID))
+	left := s.patience // for those that are worked out here, all together; others come when they are ready
+	for i := range list {
+		began := time.Now()
+		v.List = append(v.List, s.pieceCard(ctx, &list[i], left))
+		left = max(0, left-time.Since(began))
 	}
 	// What is on a machine comes first; the rest lie as they were last touched.
 	slices.SortStableFunc(v.List, func(a, b pieceCard) int {
 		on := func(p pieceCard) int {
-			if p.Done > 0 && p.Done < p.Passes {
+			if p.Done > 0 && (p.Done < p.Passes || p.Waits) {
 				return 0
 			}
 			return 1
@@ -76,42 +110,109 @@ func (s *Server) pieces(c *gin.Context) {
 	s.render(c, "pieces", v)
 }
 
-func (s *Server) pieceCard(ctx context.Context, id int64) pieceCard {
-	card := pieceCard{ID: id, Station: "draw"}
-	d, err := s.open(ctx, id)
+// shelfCard is the card of one piece, which the page asks for where it was not ready.
+func (s *Server) shelfCard(c *gin.Context) {
+	id, err := pieceID(c)
+	var list []store.OnShelf
+	if err == nil {
+		list, err = s.store.Shelf(c.Request.Context(), made)
+	}
+	i := slices.IndexFunc(list, func(p store.OnShelf) bool { return p.ID == id })
+	if err == nil && i < 0 {
+		err = store.ErrNone
+	}
 	if err != nil {
-		card.Name, card.Bad = "A piece that cannot be read", err.Error()
+		s.fail(c, err)
+		return
+	}
+	s.partial(c, "pieces", "piece-card", s.pieceCard(c.Request.Context(), &list[i], s.patience))
+}
+
+// pieceCard is the card of a piece, by what is stored of it, or worked out in so much time.
+func (s *Server) pieceCard(ctx context.Context, p *store.OnShelf, wait time.Duration) pieceCard {
+	card := pieceCard{ID: p.ID, Station: "draw", Touched: since(s.now().Sub(p.Updated)), Done: p.At.Done}
+	card.Name, card.Head = p.Name, p.Head
+	if json.Unmarshal(p.Card, &card.shelfSum) != nil { // none is stored, or not one of these
+		d, err := s.openIn(ctx, p.ID, wait)
+		switch {
+		case errors.Is(err, errWorking):
+			card.Waits, card.Next = true, "Open"
+		case err != nil:
+			_, card.Bad = answerTo(err)
+			if card.Bad == "" {
+				card.Bad = "This piece cannot be worked out. Open it to see what can be done."
+			}
+			card.Next = "Open"
+		default:
+			card.shelfSum = d.shelfSum(p.At)
+		}
+	}
+	if card.Name == "" {
+		card.Name = "Untitled piece"
+	}
+	if card.Bad != "" || card.Waits {
 		return card
 	}
-	at, err := s.store.Reached(ctx, id)
-	if err != nil {
-		card.Bad = err.Error()
+	if p.At.ID == card.Reached {
+		card.Done = card.Knitted // where a plan has changed since, by the pass and not by the count
 	}
-	h := d.head()
-	card.Name, card.Machine, card.Summary, card.Stops, card.Warns = h.Name, d.piece.Machine.Name, h.Summary, h.Stops,
-		h.Warns
-	card.Head, card.Worn = d.stored.Head, d.worn()
-	card.Touched = since(s.now().Sub(d.stored.Updated))
-	for _, y := range d.piece.Yarns {
-		card.Yarns = append(card.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
-	}
-	passes := d.result.Plan.Passes
-	card.Done, card.Passes = d.done(at), len(passes)
 	if card.Passes > 0 {
+		card.Done = min(card.Done, card.Passes)
 		card.Percent = 100 * card.Done / card.Passes
 	}
 	switch {
 	case card.Stops > 0:
 		card.Next, card.Station = "Mend what stops the plan", "prove"
 	case card.Done > 0 && card.Done < card.Passes:
-		p := &passes[card.Done]
-		card.Next, card.Station = fmt.Sprintf("Knit on, pass %d", p.N), "knit"
+		card.Next, card.Station = fmt.Sprintf("Knit on, pass %d", card.Done+1), "knit"
 	case card.Done > 0:
 		card.Next, card.Station = "Knitted to the last pass", "knit"
 	default:
 		card.Next, card.Station = "Ready to prove and prepare", "prove"
 	}
 	return card
+}
+
+// shelfSum sums a piece up for the shelf, with the last entry of its journal.
+func (d *opened) shelfSum(at store.Entry) shelfSum {
+	h := d.head()
+	sum := shelfSum{Name: h.Name, Machine: d.piece.Machine.Name, Summary: h.Summary, Passes: len(d.result.Plan.Passes), Stops: h.Stops,
+		Warns: h.Warns, Head: d.stored.Head, Worn: d.worn(), Reached: at.ID, Knitted: d.done(at)}
+	for _, y := range d.piece.Yarns {
+		sum.Yarns = append(sum.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})
+	}
+	return sum
+}
+
+// cardRest is how long a piece is left alone before its card is stored: strokes must not wait
+// for it.
+const cardRest = 2 * time.Second
+
+// keepCard stores what the shelf shows of a piece just worked out, a little later. Without it
+// the shelf works it out again, so a failure changes nothing.
+func (s *Server) keepCard(ctx context.Context, d *opened) {
+	id, rev := d.stored.ID, d.stored.Rev
+	at, err := s.store.Reached(ctx, id)
+	if err != nil {
+		return
+	}
+	card, err := json.Marshal(d.shelfSum(at))
+	if err != nil {
+		return
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if t := s.cards[id]; t != nil {
+		t.Stop()
+	}
+	s.cards[id] = time.AfterFunc(cardRest, func() {
+		s.mu.Lock()
+		delete(s.cards, id)
+		s.mu.Unlock()
+		if err := s.store.SaveCard(context.Background(), id, rev, made, card); err != nil {
+			slog.Debug("a card was not kept", "piece", id, "error", err)
+		}
+	})
 }
 
 // newPiece begins a piece: from a blank size, a picture or text, or a piece file.
@@ -125,7 +226,7 @@ func (s *Server) newPiece(c *gin.Context) {
 	if i := slices.IndexFunc(choices, func(o machineChoice) bool { return o.ID == m.ID }); i >= 0 {
 		m = choices[i]
 	}
-	doc, err := newDocument(c, m)
+	doc, err := s.newDocument(c, m)
 	if err == nil {
 		err = ownMachineOf(doc, m)
 	}
@@ -152,7 +253,7 @@ func ownMachineOf(doc *edit.Document, m machineChoice) (err error) {
 	return err
 }
 
-func newDocument(c *gin.Context, m machineChoice) (*edit.Document, error) {
+func (s *Server) newDocument(c *gin.Context, m machineChoice) (*edit.Document, error) {
 	name := strings.TrimSpace(c.PostForm("name"))
 	if file, header, err := c.Request.FormFile("file"); err == nil && extension(header.Filename) == ".json" {
 		defer file.Close()
@@ -178,7 +279,7 @@ func newDocument(c *gin.Context, m machineChoice) (*edit.Document, error) {
 		}
 		return edit.New(start)
 	}
-	in, err := readChart(c)
+	in, err := s.readChart(c)
 	if err != nil {
 		return nil, err
 	}

@@ -107,14 +107,29 @@ type yarnUse struct {
 	Threading int
 }
 
-// mostCheatRows bounds the cheat sheet on the page; the PDF has all rows.
-const mostCheatRows = 60
+// mostCheatRows bounds the sheet of a section on the page, mostSheetRows those of all its
+// sections; the PDF has all rows.
+const (
+	mostCheatRows = 60
+	mostSheetRows = 600
+)
+
+// space is how many rows of sheets the page has room for still.
+type space int
+
+// take is how many of n rows are shown, and how many are left out.
+func (room *space) take(n int) (shown, more int) {
+	shown = min(n, mostCheatRows, int(*room))
+	*room -= space(shown)
+	return shown, n - shown
+}
 
 func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
 			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
+		room := space(mostSheetRows)
 		for _, no := range card.Sections(pl) {
 			name := p.Section(no).Title()
 			if v.HasCard {
@@ -122,16 +137,16 @@ func (s *Server) prepare(c *gin.Context) {
 				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, name,
 					p.Machine.School.String(), p.Machine.Loop})
 			} else {
-				v.Programs = append(v.Programs, d.program(no))
+				v.Programs = append(v.Programs, d.program(no, &room))
 			}
 		}
 		for i, sec := range p.Sections {
 			switch {
 			case len(sec.Areas) == 0:
 			case sec.Technique == &technique.Intarsia.Technique:
-				v.Layings = append(v.Layings, d.laying(i+1))
+				v.Layings = append(v.Layings, d.laying(i+1, &room))
 			case p.Machine.School == machine.ByHand:
-				v.Cheats = append(v.Cheats, d.cheat(i+1))
+				v.Cheats = append(v.Cheats, d.cheat(i+1, &room))
 			}
 		}
 		v.Yarns = d.yarnUse()
@@ -150,11 +165,13 @@ func (s *Server) prepare(c *gin.Context) {
 	})
 }
 
-func (d *opened) cheat(section int) cheatView {
+func (d *opened) cheat(section int, room *space) cheatView {
 	p := d.piece
 	rows := beside.Sheet(d.result.Plan, section)
+	shown, more := room.take(len(rows))
+	rows = rows[:shown]
 	v := cheatView{Section: section, Name: p.Section(section).Title(), Comb: p.Machine.Comb,
-		Lace: p.Section(section).Lace(), Stands: beside.Stands(d.result.Plan, section)}
+		Lace: p.Section(section).Lace(), Stands: beside.Stands(d.result.Plan, section), More: more}
 	for i := range rows {
 		r := &rows[i]
 		v.Width = r.Width
@@ -189,18 +206,12 @@ func (d *opened) cheat(section int) cheatView {
 		}
 		v.Rows = append(v.Rows, row)
 	}
-	if len(v.Rows) > mostCheatRows {
-		v.More = len(v.Rows) - mostCheatRows
-		v.Rows = v.Rows[:mostCheatRows]
-	}
-	for i, j := 0, len(v.Rows)-1; i < j; i, j = i+1, j-1 {
-		v.Rows[i], v.Rows[j] = v.Rows[j], v.Rows[i]
-	}
+	slices.Reverse(v.Rows)
 	return v
 }
 
 // laying is what is laid by hand before each row of an intarsia section (from 1).
-func (d *opened) laying(section int) layingView {
+func (d *opened) laying(section int, room *space) layingView {
 	p, pl := d.piece, d.result.Plan
 	v := layingView{Section: section, Name: p.Section(section).Title()}
 	from, wide := p.From, float64(p.To-p.From)+1
@@ -215,26 +226,25 @@ func (d *opened) laying(section int) layingView {
 					l.Bobbin, p.Yarns[l.Yarn-1].Colour})
 				row.Lays = append(row.Lays, now.SayLay(p, j))
 			}
-			if len(v.Rows) < mostCheatRows {
-				v.Rows = append(v.Rows, row)
-			} else {
-				v.More++
-			}
+			v.Rows = append(v.Rows, row)
 		}
 		before = now.Counter
 	}
+	shown, more := room.take(len(v.Rows))
+	v.Rows, v.More = v.Rows[:shown], more
 	slices.Reverse(v.Rows)
 	return v
 }
 
 // program is what an electronic machine is told: the key-in sheet, and each line as runs.
-func (d *opened) program(section int) programView {
+func (d *opened) program(section int, room *space) programView {
 	w := card.MakeProgram(d.result.Plan, section)
 	v := programView{Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn}
-	for l := min(w.Bits.H, mostCheatRows); l >= 1; l-- {
+	shown, more := room.take(w.Bits.H)
+	for l := shown; l >= 1; l-- {
 		v.Rows = append(v.Rows, programLine{l, w.Runs(l), w.Memos[l-1]})
 	}
-	v.More = max(0, w.Bits.H-mostCheatRows)
+	v.More = more
 	return v
 }
 

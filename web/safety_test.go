@@ -9,7 +9,9 @@ import (
 	"net"
 	"net/http"
 	"net/http/cookiejar"
+	"net/http/httptest"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -283,5 +285,86 @@ func TestPutAway(t *testing.T) {
 	}
 	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page, "Nothing is put away.") {
 		t.Error(page)
+	}
+}
+
+// TestLargeAndBroken: a piece that takes long to work out says so at once and comes when it is
+// ready, and the shelf does not wait for it; a piece that cannot be read hides no other, and can
+// be taken out and mended; another start shows what was worked out before.
+func TestLargeAndBroken(t *testing.T) {
+	srv, st := site(t, true, web.Options{})
+	section := `{"technique":"plain","yarn":"A","rows":20000}`
+	doc := `{"vindel":1,"name":"moor line","machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"from":"L70","to":"R70"},
+		"sections":[` + strings.Repeat(section+",", 4) + section + `]}`
+	large, err := st.Add(t.Context(), []byte(doc))
+	if err != nil {
+		t.Fatal(err)
+	}
+	broken, err := st.Add(t.Context(), []byte(`{"vindel":1,"name":"half a heron"}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	home := plainText(get(t, srv.URL+"/"))
+	for _, want := range []string{"half a heron machine: missing", "Draught curtain, reed tucks", "moor line"} {
+		if !strings.Contains(home, want) {
+			t.Errorf("the shelf lacks %q: %s", want, home)
+		}
+	}
+	hasty, err := web.New(st, web.Options{Patience: time.Millisecond})
+	if err != nil {
+		t.Fatal(err)
+	}
+	hurried := httptest.NewServer(hasty.Handler())
+	defer hurried.Close()
+	if home := plainText(get(t, hurried.URL+"/")); !strings.Contains(home, "moor line It is large, and is being worked out.") {
+		t.Errorf("the shelf of one who does not wait: %s", home)
+	}
+	page := fmt.Sprintf("%s/pieces/%d/draw", hurried.URL, large)
+	for waited := 0; ; waited++ {
+		res, err := http.Get(page)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode == 422 && waited > 0 { // it has no chart to draw, so it is worked out
+			break
+		}
+		if res.StatusCode != 202 || res.Header.Get("Refresh") != "1" || waited > 600 {
+			t.Fatalf("%d, %v", res.StatusCode, res.Header)
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+	if card := plainText(get(t, fmt.Sprintf("%s/pieces/%d/card", srv.URL, large))); !strings.Contains(card, "100000 passes") {
+		t.Errorf("its card: %s", card)
+	}
+	res, err := http.Get(fmt.Sprintf("%s/pieces/%d/prove", srv.URL, broken))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	var b bytes.Buffer
+	b.ReadFrom(res.Body)
+	if text := plainText(b.String()); res.StatusCode != 422 || !strings.Contains(text, "This piece cannot be opened") ||
+		!strings.Contains(text, "Take the file out") || strings.Contains(text, "Undo") {
+		t.Errorf("%d: %s", res.StatusCode, text)
+	}
+	if file := get(t, fmt.Sprintf("%s/pieces/%d/piece.vindel.json", srv.URL, broken)); !strings.Contains(file, "half a heron") {
+		t.Errorf("taken out: %s", file)
+	}
+	// What was worked out is stored a little later.
+	for range 100 {
+		if list, err := st.Shelf(t.Context(), ""); err == nil && slices.ContainsFunc(list, func(p store.OnShelf) bool { return p.ID == large && p.Card != nil }) {
+			break
+		}
+		time.Sleep(50 * time.Millisecond)
+	}
+	again, err := web.New(st, web.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	rec := httptest.NewRecorder()
+	again.Handler().ServeHTTP(rec, httptest.NewRequest("GET", "/", nil))
+	if home := plainText(rec.Body.String()); !strings.Contains(home, "100000 passes") || strings.Contains(home, "being worked out") {
+		t.Errorf("the shelf of the next start: %s", home)
 	}
 }

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"embed"
 	"errors"
@@ -40,9 +41,15 @@ type Server struct {
 	tries  tries
 	now    func() time.Time
 
+	patience  time.Duration
+	desk      desk
+	works     works
+	largeOnes turn // one large piece is worked out at a time,
+	pictures  turn // and one large picture read or drawn
+
 	mu      sync.Mutex
-	desk    map[int64]*opened  // the latest results, by piece
-	notices map[int64][]string // what is to be said once about a piece
+	notices map[int64][]string    // what is to be said once about a piece
+	cards   map[int64]*time.Timer // cards of the shelf that are about to be stored
 }
 
 // Options say where a server is reached. Hosts are the names it answers to; Guard
@@ -51,12 +58,15 @@ type Options struct {
 	Hosts []string
 	Guard bool
 	Now   func() time.Time
+
+	Patience time.Duration // how long a request waits for what is worked out; 0: a second
 }
 
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
-	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, desk: map[int64]*opened{},
-		notices: map[int64][]string{}, tries: tries{by: map[string]*rate.Limiter{}}}
+	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, works: works{now: map[string]*work{}},
+		largeOnes: make(turn, 1), pictures: make(turn, 1), notices: map[int64][]string{}, cards: map[int64]*time.Timer{}, tries: tries{by: map[string]*rate.Limiter{}}}
+	s.patience = cmp.Or(o.Patience, patience)
 	if s.now == nil {
 		s.now = time.Now
 	}
@@ -104,6 +114,7 @@ func (s *Server) Handler() http.Handler {
 	p.GET("", func(c *gin.Context) { c.Redirect(http.StatusSeeOther, c.Request.URL.Path+"/draw") })
 	p.POST("/away", s.putAway)
 	p.POST("/taught", s.untaught)
+	p.GET("/card", s.shelfCard)
 	p.GET("/draw", s.draw)
 	p.GET("/state", s.state)
 	p.POST("/undo", s.undo)

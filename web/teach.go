@@ -33,7 +33,7 @@ func (s *Server) teach(ctx context.Context, d *opened) (*teachView, error) {
 	if away, err := s.store.Setting(ctx, taught); err != nil || away != "" {
 		return nil, err
 	}
-	if list, err := s.store.Pieces(ctx); err != nil || len(list) != 1 {
+	if n, err := s.store.Count(ctx); err != nil || n != 1 {
 		return nil, err
 	}
 	did, err := s.store.Did(ctx, d.stored.ID)

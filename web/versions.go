@@ -86,6 +86,7 @@ type versionView struct {
 
 type compareSide struct {
 	Name    string
+	Part    string        // of a very large chart: which rows are drawn
 	Picture template.HTML // SVG of our own making
 	None    string
 }
@@ -146,12 +147,36 @@ func (s *Server) compare(c *gin.Context) {
 			if ch == nil {
 				side.None = "There is no such chart."
 			} else {
-				side.Picture = template.HTML(paper.ChartSVG(pieces[i], ch, v.Chart, differ))
+				rows := around(ch, differ)
+				if rows != [2]int{1, ch.H} {
+					side.Part = fmt.Sprintf("rows %d to %d of %d", rows[0], rows[1], ch.H)
+				}
+				side.Picture = template.HTML(paper.ChartPartSVG(pieces[i], ch, v.Chart, rows, differ))
 			}
 			v.Sides = append(v.Sides, side)
 		}
 		s.render(c, "compare", v)
 	})
+}
+
+// mostCompared is how many cells of a chart the page draws, so that it comes at once.
+const mostCompared = 30_000
+
+// around is the rows of a chart to draw: all, or of a very large one those from a little below
+// the lowest cell that differs.
+func around(ch *piece.Chart, differ [][2]int) [2]int {
+	if ch.W*ch.H <= mostCompared {
+		return [2]int{1, ch.H}
+	}
+	first := 1
+	for i, at := range differ {
+		if i == 0 || at[1] < first {
+			first = at[1]
+		}
+	}
+	shown := max(1, mostCompared/ch.W)
+	first = max(1, min(first-10, ch.H-shown+1))
+	return [2]int{first, min(ch.H, first+shown-1)}
 }
 
 func (s *Server) versionViews(list []store.Version) (views []versionView) {

@@ -65,8 +65,10 @@ var htmxConfig = map[string]any{
 }
 
 type messageView struct {
-	Page  Page
-	Words string
+	Page         Page
+	Title, Words string
+	Broken       int64 // a piece that cannot be opened, but taken out
+	CanUndo      bool  // and its last change taken back
 }
 
 func newViews(a *assets) (*views, error) {

@@ -36,7 +36,7 @@ func fabricCommand() *cobra.Command {
 				_, err := out.Write(paper.FabricSVG(r.Fabric, face, paper.Window{}))
 				return err
 			}
-			data, err := paper.FabricPNG(r.Fabric, face, paper.Window{}, 8)
+			data, err := paper.FabricPNG(c.Context(), r.Fabric, face, paper.Window{}, 8)
 			if err != nil {
 				return err
 			}

@@ -16,7 +16,7 @@ func planCommand() *cobra.Command {
 			case "csv":
 				return r.Plan.WriteCSV(out)
 			case "text":
-				if _, err := fmt.Fprint(out, r.Plan); err != nil {
+				if err := r.Plan.WriteText(out); err != nil {
 					return err
 				}
 				for _, f := range r.Findings {

@@ -10,6 +10,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime/debug"
 	"strings"
 	"syscall"
 	"time"
@@ -118,6 +119,7 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 			return err
 		}
 	}
+	debug.SetMemoryLimit(memoryLimit)
 	app, err := web.New(st, opts)
 	if err != nil {
 		return err
@@ -136,6 +138,10 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	defer cancel()
 	return srv.Shutdown(ctx)
 }
+
+// memoryLimit is the memory, in bytes, from which on what is no longer used is given back at
+// once: a computer that stands beside a knitting machine is often a small one.
+const memoryLimit = 400 << 20
 
 // ownNames are the names and numbers by which this machine can be called.
 func ownNames() (names []string) {

@@ -123,7 +123,7 @@ func TestPNG(t *testing.T) {
 	if err := png.Encode(&b, large); err != nil {
 		t.Fatal(err)
 	}
-	sampled, _, err := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 3, Yarns: 2})
+	sampled, _, err := sketch.FromPicture(t.Context(), b.Bytes(), sketch.Sampling{W: 3, Yarns: 2})
 	if err != nil || !slices.Equal(sampled.Rows(), []string{"..#", "..."}) {
 		t.Errorf("FromPicture = %v, %v", sampled.Rows(), err)
 	}

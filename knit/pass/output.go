@@ -1,6 +1,8 @@
 package pass
 
 import (
+	"bufio"
+	"bytes"
 	"encoding/csv"
 	"encoding/json"
 	"fmt"
@@ -82,14 +84,16 @@ type secondJSON struct {
 	Size    string       `json:"size"`
 }
 
-// planJSON is the plan as `vindel plan --format json` prints it.
-type planJSON struct {
-	Vindel   int               `json:"vindel"`
-	Name     string            `json:"name"`
-	Machine  string            `json:"machine"`
-	School   string            `json:"school"`
-	Totals   Totals            `json:"totals"`
-	Passes   []passJSON        `json:"passes"`
+// planHead and planTail are what `vindel plan --format json` prints before and after the passes.
+type planHead struct {
+	Vindel  int    `json:"vindel"`
+	Name    string `json:"name"`
+	Machine string `json:"machine"`
+	School  string `json:"school"`
+	Totals  Totals `json:"totals"`
+}
+
+type planTail struct {
 	After    []stepJSON        `json:"after"`
 	Findings []finding.Finding `json:"findings"`
 }
@@ -153,15 +157,47 @@ func (pl *Plan) WriteJSON(w io.Writer, findings []finding.Finding) error {
 	if findings == nil {
 		findings = []finding.Finding{}
 	}
-	out := planJSON{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(), pl.Totals,
-		make([]passJSON, len(pl.Passes)), pl.steps(pl.After), findings}
-	for i := range pl.Passes {
-		out.Passes[i] = pl.passJSON(&pl.Passes[i])
+	out := bufio.NewWriter(w)
+	head, err := indented("", planHead{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(), pl.Totals})
+	if err != nil {
+		return err
 	}
-	enc := json.NewEncoder(w)
+	tail, err := indented("", planTail{pl.steps(pl.After), findings})
+	if err != nil {
+		return err
+	}
+	out.Write(bytes.TrimSuffix(head, []byte("\n}")))
+	out.WriteString(",\n \"passes\": [")
+	for i := range pl.Passes { // one after another: a long plan is a hundred megabytes
+		one, err := indented("  ", pl.passJSON(&pl.Passes[i]))
+		if err != nil {
+			return err
+		}
+		if i > 0 {
+			out.WriteByte(',')
+		}
+		out.WriteString("\n  ")
+		if _, err := out.Write(one); err != nil {
+			return err
+		}
+	}
+	if len(pl.Passes) > 0 {
+		out.WriteString("\n ")
+	}
+	out.WriteString("],")
+	out.Write(bytes.TrimPrefix(tail, []byte("{")))
+	out.WriteByte('\n')
+	return out.Flush()
+}
+
+// indented is a value as JSON, its lines after the first behind the prefix.
+func indented(prefix string, v any) ([]byte, error) {
+	var b bytes.Buffer
+	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)
-	enc.SetIndent("", " ")
-	return enc.Encode(out)
+	enc.SetIndent(prefix, " ")
+	err := enc.Encode(v)
+	return bytes.TrimSuffix(b.Bytes(), []byte("\n")), err
 }
 
 // csvColumns of the CSV form have the JSON's names.
@@ -205,11 +241,18 @@ func (pl *Plan) joined(list []Step) string {
 	return strings.Join(said, " ; ")
 }
 
-// String is the plan as text: one line a pass, its hand steps indented before it.
+// String is the plan as WriteText writes it.
 func (pl *Plan) String() string {
 	var b strings.Builder
+	pl.WriteText(&b)
+	return b.String()
+}
+
+// WriteText writes the plan as text: one line a pass, its hand steps indented before it.
+func (pl *Plan) WriteText(w io.Writer) error {
+	b := bufio.NewWriter(w)
 	p := pl.Piece
-	fmt.Fprintf(&b, "%s, on %s\n%d passes, %d knitted, %d threadings, %d cuts\n", p.Name, p.Machine.Name,
+	fmt.Fprintf(b, "%s, on %s\n%d passes, %d knitted, %d threadings, %d cuts\n", p.Name, p.Machine.Name,
 		pl.Totals.Passes, pl.Totals.Knitted, pl.Totals.Threadings, pl.Totals.Cuts)
 	section := 0
 	for i := range pl.Passes {
@@ -217,21 +260,23 @@ func (pl *Plan) String() string {
 		if s.Section != section {
 			section = s.Section
 			sec := p.Section(section)
-			fmt.Fprintf(&b, "\nSection %d: %s, %s\n", section, sec.Title(), sec.Technique.Name)
+			fmt.Fprintf(b, "\nSection %d: %s, %s\n", section, sec.Title(), sec.Technique.Name)
 		}
 		for j := range s.Before {
-			fmt.Fprintf(&b, "        - %s\n", s.Before[j].Say(p))
+			fmt.Fprintf(b, "        - %s\n", s.Before[j].Say(p))
 		}
 		for j := range s.Lays {
-			fmt.Fprintf(&b, "        lay %s\n", s.SayLay(p, j))
+			fmt.Fprintf(b, "        lay %s\n", s.SayLay(p, j))
 		}
-		fmt.Fprintf(&b, "%5d  %s  row %-4d counter %-4d %-6s %s\n", s.N, s.Dir.Arrow(), s.Row(), s.Counter,
-			pl.yarnWords(s), pl.needleWords(s))
+		if _, err := fmt.Fprintf(b, "%5d  %s  row %-4d counter %-4d %-6s %s\n", s.N, s.Dir.Arrow(), s.Row(), s.Counter,
+			pl.yarnWords(s), pl.needleWords(s)); err != nil {
+			return err
+		}
 	}
 	for i := range pl.After {
-		fmt.Fprintf(&b, "        - %s\n", pl.After[i].Say(p))
+		fmt.Fprintf(b, "        - %s\n", pl.After[i].Say(p))
 	}
-	return b.String()
+	return b.Flush()
 }
 
 func (pl *Plan) yarnWords(p *Pass) string {

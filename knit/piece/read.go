@@ -24,6 +24,25 @@ func Read(data []byte, techniques Techniques) (*Piece, error) {
 	return FromTree(v, techniques)
 }
 
+// RowsAsked is how many rows the file asks for in all, of each section those that it gives or
+// the tallest of its drawings.
+func (p *Piece) RowsAsked() (rows int) {
+	for i := range p.Sections {
+		rows += p.Sections[i].rowsAsked()
+	}
+	return rows
+}
+
+func (s *Section) rowsAsked() int {
+	rows := s.Rows
+	for k := range s.Areas {
+		if _, h := s.Areas[k].Size(); s.Rows == 0 {
+			rows = max(rows, h)
+		}
+	}
+	return rows
+}
+
 // FromTree reads a piece from decoded JSON, as Read does from text.
 func FromTree(v any, techniques Techniques) (*Piece, error) {
 	var errs ErrorList
@@ -103,12 +122,7 @@ func (r *reader) piece(n node) {
 	for i := range sections.list() {
 		s := r.section(sections.index(i))
 		p.Sections = append(p.Sections, s)
-		tall := s.Rows
-		for k := range s.Areas {
-			if _, h := s.Areas[k].Size(); s.Rows == 0 {
-				tall = max(tall, h)
-			}
-		}
+		tall := s.rowsAsked()
 		if rows += tall; rows > MaxAllRows && rows-tall <= MaxAllRows {
 			sections.index(i).fail("%d rows up to here: a piece has at most %d in all", rows, MaxAllRows)
 		}

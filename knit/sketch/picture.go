@@ -2,6 +2,7 @@ package sketch
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"image"
 	"image/color"
@@ -45,8 +46,12 @@ type Sampling struct {
 	MostInRow     int
 }
 
-// FromPicture samples a picture. The commonest colour comes first: it is the ground.
-func FromPicture(data []byte, o Sampling) (*chart.Chart, []color.RGBA, error) {
+// finer is how many pixels across a stitch are looked at, at most.
+const finer = 8
+
+// FromPicture samples a picture. The commonest colour comes first: it is the ground. It ends
+// where the context does.
+func FromPicture(ctx context.Context, data []byte, o Sampling) (*chart.Chart, []color.RGBA, error) {
 	pw, ph, err := PictureSize(data)
 	if err != nil {
 		return nil, nil, err
@@ -70,13 +75,25 @@ func FromPicture(data []byte, o Sampling) (*chart.Chart, []color.RGBA, error) {
 	case o.Yarns < 1 || o.Yarns > 12:
 		return nil, nil, fmt.Errorf("%d yarns: choose 1 to 12", o.Yarns)
 	}
+	if err := ctx.Err(); err != nil {
+		return nil, nil, err
+	}
 	src, _, err := image.Decode(bytes.NewReader(data))
 	if err != nil {
 		return nil, nil, fmt.Errorf("the picture cannot be read: %w", err)
 	}
+	part = part.Add(src.Bounds().Min)
+	if w, tall := min(part.Dx(), finer*o.W), min(part.Dy(), finer*h); w < part.Dx() || tall < part.Dy() {
+		some := image.NewNRGBA(image.Rect(0, 0, w, tall)) // of very many pixels: the rest of them tells no more
+		draw.ApproxBiLinear.Scale(some, some.Bounds(), src, part, draw.Src, nil)
+		src, part = some, some.Bounds()
+	}
+	if err := ctx.Err(); err != nil {
+		return nil, nil, err
+	}
 	small := image.NewNRGBA(image.Rect(0, 0, o.W, h))
 	draw.Draw(small, small.Bounds(), image.White, image.Point{}, draw.Src)
-	draw.CatmullRom.Scale(small, small.Bounds(), src, part.Add(src.Bounds().Min), draw.Over, nil)
+	draw.CatmullRom.Scale(small, small.Bounds(), src, part, draw.Over, nil)
 	palette := kMeans(small, o.Yarns)
 	out := image.NewPaletted(small.Bounds(), palette)
 	if o.Dither {

@@ -128,11 +128,11 @@ func TestSampling(t *testing.T) {
 	if err := png.Encode(&b, img); err != nil {
 		t.Fatal(err)
 	}
-	three, _, err := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 10, Yarns: 3, RowsPerStitch: 1.5})
+	three, _, err := sketch.FromPicture(t.Context(), b.Bytes(), sketch.Sampling{W: 10, Yarns: 3, RowsPerStitch: 1.5})
 	if err != nil || three.W != 10 || three.H != 15 || len(three.Keys) != 3 {
 		t.Fatalf("three yarns: %v, %v", three, err)
 	}
-	two, _, _ := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 10, Yarns: 3, MostInRow: 2})
+	two, _, _ := sketch.FromPicture(t.Context(), b.Bytes(), sketch.Sampling{W: 10, Yarns: 3, MostInRow: 2})
 	for y := range two.H {
 		seen := map[uint8]bool{}
 		for _, k := range two.Row(y) {
@@ -142,7 +142,7 @@ func TestSampling(t *testing.T) {
 			t.Errorf("row %d mended: %v", y+1, two.Row(y))
 		}
 	}
-	left, _, _ := sketch.FromPicture(b.Bytes(), sketch.Sampling{W: 8, Yarns: 3, Crop: image.Rect(0, 0, 30, 100)})
+	left, _, _ := sketch.FromPicture(t.Context(), b.Bytes(), sketch.Sampling{W: 8, Yarns: 3, Crop: image.Rect(0, 0, 30, 100)})
 	if len(left.Keys) != 1 || left.H != 27 {
 		t.Errorf("the left third: %d colours, %d rows", len(left.Keys), left.H)
 	}

@@ -53,11 +53,16 @@ document.addEventListener("click", (e) => {
   if (el?.dataset.do === "keys") showKeys();
 });
 
-// What another page has overtaken is said, and the page stays as it is.
+// What is refused, since another page has overtaken this one or for another reason, is said,
+// and the page stays as it is.
 document.addEventListener("htmx:responseError", (e) => {
-  if (e.detail.xhr.status !== 409 || document.getElementById("knit")) return;
+  if (document.getElementById("knit")) return;
   const words = new DOMParser().parseFromString(e.detail.xhr.responseText, "text/html").querySelector(".message-words");
-  if (words) document.getElementById("refusal").textContent = words.textContent;
+  document.getElementById("refusal").textContent = words?.textContent || "That was not done. Load the page again to see how things stand.";
+});
+document.addEventListener("htmx:sendError", () => {
+  if (document.getElementById("knit")) return;
+  document.getElementById("refusal").textContent = "Vindel does not answer, so that is not known to be done. Load the page again when it does.";
 });
 
 // A new request forgets what the last one was refused for.

@@ -38,6 +38,16 @@ async function reach(ask, again) {
 const stateNow = () =>
   fetch(`/pieces/${d.s.piece}/state?chart=${encodeURIComponent(d.s.chart)}`, { headers: { Accept: "application/json" } });
 
+// settled asks for the drawing as it is kept until it is worked out: a large one takes a while.
+async function settled() {
+  for (;;) {
+    const { got } = await reach(stateNow, true);
+    refuse(got.working || "");
+    if (!got.working) return got;
+    await pause(600);
+  }
+}
+
 // queue does one thing after another; an answer is shown when no later stroke is on its way.
 // What a stroke paints is the same however often it is asked, so it is asked until it is
 // answered; anything else is asked once, and the drawing then shown is the one that is kept.
@@ -51,7 +61,7 @@ function queue(ask, done, again) {
     if (!first) error = "Vindel did not answer: that was not done, or is not known to be. This is the drawing as it is kept.";
     else if (!first.ok) error = first.got.error;
     refuse(error);
-    const state = first?.ok ? first.got : (await reach(stateNow, true)).got;
+    const state = first?.ok && !first.got.working ? first.got : await settled();
     if (state.rev) rev = state.rev;
     if (error) refuse(error);
     if (!d.waiting && !d.stroke) shown(state);
