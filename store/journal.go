@@ -111,7 +111,7 @@ func (s *Store) Knitting(ctx context.Context, id int64) (seconds float64, passes
 			return 0, 0, err
 		}
 		at, _ := time.Parse(time.RFC3339Nano, text)
-		if d := at.Sub(last).Seconds(); kind == "knitted" && !last.IsZero() && d < 600 {
+		if d := at.Sub(last).Seconds(); kind == "knitted" && !last.IsZero() && d >= 0 && d < 600 /* the clock may have been set back */ {
 			seconds += d
 			passes++
 		}

@@ -33,16 +33,26 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err := look(ctx, path); err != nil {
 		return nil, fmt.Errorf("%s: %w", path, err)
 	}
-	db, err := sql.Open("sqlite",
+	db, err := sql.Open(driverName,
 		"file:"+path+"?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_txlock=immediate")
 	if err != nil {
 		return nil, err
 	}
 	if err := prepare(ctx, db, path, time.Now()); err != nil {
+		if t := Explain(err); t != nil {
+			err = errors.New(t.Words)
+		}
 		return nil, errors.Join(fmt.Errorf("%s: %w", path, err), db.Close())
 	}
-	return &Store{db: db, now: time.Now}, nil
+	file, err := os.Stat(path)
+	if err != nil {
+		return nil, errors.Join(err, db.Close())
+	}
+	return &Store{db: db, now: time.Now, path: path, file: file}, nil
 }
+
+// driverName is the database's driver; a test puts one in its place that fails.
+var driverName = "sqlite"
 
 // plain is what an error of a file says, without the name of the file.
 func plain(err error) error {
@@ -52,6 +62,9 @@ func plain(err error) error {
 	}
 	return err
 }
+
+// ErrDamaged says that the file of the data is damaged.
+var ErrDamaged = errors.New("the file is damaged. Nothing has been changed in it: keep it, and put a copy in its place; copies made before an update lie beside it")
 
 // look refuses a database that is damaged, or from a newer Vindel, before anything in it is
 // changed: it only reads.
@@ -63,7 +76,7 @@ func look(ctx context.Context, path string) (err error) {
 	defer func() { err = errors.Join(err, db.Close()) }()
 	var state string
 	if err := db.QueryRowContext(ctx, "PRAGMA quick_check(1)").Scan(&state); err != nil || state != "ok" {
-		return errors.New("the file is damaged. Nothing has been changed in it: keep it, and put a copy in its place; copies made before an update lie beside it")
+		return ErrDamaged
 	}
 	var known int
 	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE name = 'goose_db_version'").Scan(&known); err != nil ||
@@ -99,7 +112,7 @@ func prepare(ctx context.Context, db *sql.DB, path string, now time.Time) error 
 	case version == newest:
 		return nil
 	case version > 0:
-		copied := fmt.Sprintf("%s-before-%d-%s.db", strings.TrimSuffix(path, ".db"), newest, now.Format("2006-01-02-150405"))
+		copied := unused(strings.TrimSuffix(path, ".db"), fmt.Sprintf("before-%d", newest), now)
 		if _, err := db.ExecContext(ctx, "VACUUM INTO ?", copied); err != nil {
 			return fmt.Errorf("no copy could be made before the update, so it was not begun: %w", err)
 		}
@@ -109,6 +122,17 @@ func prepare(ctx context.Context, db *sql.DB, path string, now time.Time) error 
 	}
 	_, err = provider.Up(ctx)
 	return err
+}
+
+// unused is the dated name of a copy beside the data, one that no other copy has.
+func unused(base, what string, now time.Time) string {
+	name := fmt.Sprintf("%s-%s-%s", base, what, now.Format("2006-01-02-150405"))
+	for again := 2; ; again++ {
+		if _, err := os.Stat(name + ".db"); err != nil {
+			return name + ".db"
+		}
+		name = fmt.Sprintf("%s-%s-%s-%d", base, what, now.Format("2006-01-02-150405"), again)
+	}
 }
 
 // migrationsOf is the migrations of a database, those in SQL and those in Go.

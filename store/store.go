@@ -6,8 +6,10 @@ package store
 import (
 	"context"
 	"database/sql"
+	"database/sql/driver"
 	"embed"
 	"errors"
+	"os"
 	"sync"
 	"time"
 )
@@ -24,6 +26,8 @@ const writeLimit = 10 * time.Second
 // Store is an open database. It is safe for concurrent use.
 type Store struct {
 	db      *sql.DB
+	path    string
+	file    os.FileInfo // as it was opened
 	now     func() time.Time
 	writing sync.Mutex // one write after another: SQLite has one writer
 }
@@ -38,15 +42,40 @@ func (s *Store) write(ctx context.Context, f func(ctx context.Context, tx *sql.T
 	defer s.writing.Unlock()
 	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), writeLimit)
 	defer cancel()
-	tx, err := s.db.BeginTx(ctx, nil)
+	if err := s.there(); err != nil {
+		return Explain(err)
+	}
+	conn, err := s.db.Conn(ctx)
 	if err != nil {
-		return err
+		return explained(err)
+	}
+	defer conn.Close()
+	tx, err := conn.BeginTx(ctx, nil)
+	if err != nil {
+		return explained(err)
 	}
 	defer tx.Rollback()
 	if err := f(ctx, tx); err != nil {
-		return err
+		return explained(err)
 	}
-	return tx.Commit()
+	if err := tx.Commit(); err != nil {
+		conn.Raw(func(any) error { return driver.ErrBadConn }) // it may stand in the middle of the transaction still
+		return committed(err)
+	}
+	if err := s.there(); err != nil {
+		t := Explain(err)
+		t.Unsure = true
+		return t
+	}
+	return nil
+}
+
+// explained is an error with its trouble in words, where it has one.
+func explained(err error) error {
+	if t := Explain(err); t != nil {
+		return t
+	}
+	return err
 }
 
 func (s *Store) stamp() string { return s.now().UTC().Format(time.RFC3339Nano) }

@@ -33,6 +33,12 @@ func (s *Server) fail(c *gin.Context, err error) {
 		status = http.StatusServiceUnavailable
 		words = "This piece is still being worked out, so that was not done. Try it again in a moment."
 	}
+	if status == http.StatusInsufficientStorage {
+		slog.ErrorContext(c.Request.Context(), "the store is in trouble", "request", c.GetString(requestKey), "route", c.FullPath(), "error", err)
+		if c.Request.Method == http.MethodGet {
+			words = store.Explain(err).Words
+		}
+	}
 	if status == http.StatusInternalServerError {
 		id := c.GetString(requestKey)
 		slog.ErrorContext(c.Request.Context(), "a request failed", "request", id, "method", c.Request.Method, "route",
@@ -68,6 +74,9 @@ func answerTo(err error) (status int, words string) {
 	var input inputError
 	var broken brokenError
 	var tooLarge *http.MaxBytesError
+	if t := store.Explain(err); t != nil {
+		return http.StatusInsufficientStorage, t.Say()
+	}
 	switch {
 	case errors.Is(err, errWorking):
 		return http.StatusAccepted, "This piece is large. It is planned and knitted on the simulated bed just now; the page comes by itself."

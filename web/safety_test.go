@@ -11,11 +11,14 @@ import (
 	"net/http/cookiejar"
 	"net/http/httptest"
 	"net/url"
+	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
 	"time"
 
+	"vindel/demo"
 	"vindel/store"
 	"vindel/web"
 )
@@ -366,5 +369,44 @@ func TestLargeAndBroken(t *testing.T) {
 	again.Handler().ServeHTTP(rec, httptest.NewRequest("GET", "/", nil))
 	if home := plainText(rec.Body.String()); !strings.Contains(home, "100000 passes") || strings.Contains(home, "being worked out") {
 		t.Errorf("the shelf of the next start: %s", home)
+	}
+}
+
+// TestDataGone: when the folder of the data is gone, every change says so and that it is not
+// kept; nothing of the inside is shown, and what was read can still be taken out.
+func TestDataGone(t *testing.T) {
+	dir := filepath.Join(t.TempDir(), "data")
+	os.Mkdir(dir, 0o700)
+	st, err := store.Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	if err := demo.Fill(t.Context(), st); err != nil {
+		t.Fatal(err)
+	}
+	app, _ := web.New(st, web.Options{})
+	srv := httptest.NewServer(app.Handler())
+	defer srv.Close()
+	if err := os.RemoveAll(dir); err != nil {
+		t.Fatal(err)
+	}
+	for path, form := range map[string]url.Values{"/pieces/2/knit": {"do": {"knitted"}, "from": {"23"}}, "/pieces/3/undo": {},
+		"/pieces/3/field": {"path": {"/name"}, "kind": {"text"}, "value": {"heron"}}, "/pieces/3/away": {},
+		"/pieces": {"from": {"text"}, "text": {"..#"}, "machine": {"hand-mid"}}} {
+		res, err := http.PostForm(srv.URL+path, form)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var b bytes.Buffer
+		b.ReadFrom(res.Body)
+		res.Body.Close()
+		if said := plainText(b.String()); res.StatusCode != 507 || !strings.Contains(said, "The folder of the data is gone") ||
+			!strings.Contains(said, "That was not kept.") || strings.Contains(strings.ToLower(said), "sql") || strings.Contains(said, "store:") {
+			t.Errorf("%s: %d %s", path, res.StatusCode, said)
+		}
+	}
+	if file := get(t, srv.URL+"/pieces/3/piece.vindel.json"); !strings.Contains(file, "Hide bench cushion") {
+		t.Errorf("taken out: %.80s", file)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html/template"
 	"io/fs"
+	"log/slog"
 	"net/http"
 	"path"
 	"strings"
@@ -139,7 +140,8 @@ func (s *Server) render(c *gin.Context, view string, data any) { s.partial(c, vi
 func (s *Server) partial(c *gin.Context, view, name string, data any) {
 	html, err := s.html(view, name, data)
 	if err != nil {
-		c.String(http.StatusInternalServerError, "the page could not be drawn: %v\n", err)
+		slog.ErrorContext(c.Request.Context(), "a page was not drawn", "request", c.GetString(requestKey), "view", view, "error", err)
+		c.String(http.StatusInternalServerError, "This page could not be drawn. The log has it under %s.\n", c.GetString(requestKey))
 		return
 	}
 	status := c.Writer.Status()

@@ -23,6 +23,11 @@ async function reach(ask, again) {
     try {
       const answer = await ask();
       const got = await answer.json();
+      if (answer.status === 507 && again) {
+        refuse(`${got.error} What you drew since waits here; it is tried again.`);
+        await pause(Math.max(wait, 2000));
+        continue;
+      }
       document.body.classList.remove("is-cut-off");
       return { ok: answer.ok, got };
     } catch {
