@@ -34,14 +34,20 @@ func (s *Store) away(ctx context.Context, table string) (list []Put, err error) 
 		if err := rows.Scan(&p.ID, &doc, &at); err != nil {
 			return nil, err
 		}
-		var named struct{ Name string }
-		if json.Unmarshal([]byte(doc), &named) == nil { // one that cannot be read has no name, and is listed all the same
-			p.Name = named.Name
-		}
+		p.Name = nameIn([]byte(doc))
 		p.At, _ = time.Parse(time.RFC3339Nano, at)
 		list = append(list, p)
 	}
 	return list, rows.Err()
+}
+
+// nameIn is the name that a piece or a machine has in its file, "" where that cannot be read.
+func nameIn(doc []byte) string {
+	var named struct{ Name string }
+	if json.Unmarshal(doc, &named) != nil {
+		return ""
+	}
+	return named.Name
 }
 
 // DeletePiece deletes a piece that was put away, with its edits, versions and journal, for

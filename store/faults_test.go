@@ -321,7 +321,7 @@ func TestTroubleInWords(t *testing.T) {
 	for name, spoil := range map[string]func(dir string) error{
 		"moved": func(dir string) error { return os.Rename(dir, dir+"-elsewhere") }, "deleted": os.RemoveAll,
 		"another in its place": func(dir string) error {
-			path := filepath.Join(dir, fileName)
+			path := filepath.Join(dir, FileName)
 			return errors.Join(os.Rename(path, path+".old"), os.WriteFile(path, nil, 0o600))
 		}} {
 		dir := filepath.Join(t.TempDir(), "data")

@@ -15,14 +15,14 @@ import (
 	_ "modernc.org/sqlite" // the driver
 )
 
-// fileName is the database in the folder of the data.
-const fileName = "vindel.db"
+// FileName is the database in the folder of the data.
+const FileName = "vindel.db"
 
 // Open opens the database in dir, makes it if there is none, and brings it up to date. A
 // dated copy is made before that; a file that is damaged, or from a newer Vindel, is refused
 // as it is, in words that say what can be done.
 func Open(ctx context.Context, dir string) (*Store, error) {
-	path := filepath.Join(dir, fileName)
+	path := filepath.Join(dir, FileName)
 	made, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600) // what is knitted is nobody else's
 	if err != nil {
 		return nil, fmt.Errorf("%s: the data cannot be written there: %w", dir, plain(err))

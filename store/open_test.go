@@ -16,16 +16,16 @@ import (
 // before an update a dated copy is made that can be opened; nobody else may read any of it.
 func TestOpening(t *testing.T) {
 	newer := writtenBy(t, 7, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)`)
-	before, _ := os.ReadFile(filepath.Join(newer, fileName))
+	before, _ := os.ReadFile(filepath.Join(newer, FileName))
 	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 8)") {
 		t.Errorf("a newer one: %v", err)
 	}
-	if after, _ := os.ReadFile(filepath.Join(newer, fileName)); !bytes.Equal(before, after) {
+	if after, _ := os.ReadFile(filepath.Join(newer, FileName)); !bytes.Equal(before, after) {
 		t.Error("a newer one has been changed")
 	}
 
 	damaged := writtenBy(t, 7, `INSERT INTO piece (doc, head, created, updated) VALUES ('`+strings.Repeat("x", 40000)+`', 0, '', '')`)
-	path := filepath.Join(damaged, fileName)
+	path := filepath.Join(damaged, FileName)
 	data, _ := os.ReadFile(path)
 	for i := 4096; i < len(data); i += 512 {
 		copy(data[i:], "not a database any more")
@@ -68,8 +68,8 @@ func TestOpening(t *testing.T) {
 	if copies, _ = filepath.Glob(filepath.Join(fresh, "*-before-*")); len(copies) != 0 {
 		t.Errorf("a copy of nothing: %v", copies)
 	}
-	list, _ := filepath.Glob(filepath.Join(fresh, fileName+"*"))
-	for _, name := range append(list, filepath.Join(old, filepath.Base(fileName))) {
+	list, _ := filepath.Glob(filepath.Join(fresh, FileName+"*"))
+	for _, name := range append(list, filepath.Join(old, filepath.Base(FileName))) {
 		if info, err := os.Stat(name); err != nil || info.Mode().Perm()&0o077 != 0 && filepath.Dir(name) == fresh {
 			t.Errorf("%s: %v, %v", name, info.Mode(), err)
 		}

@@ -30,7 +30,7 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	root.CompletionOptions.DisableDefaultCmd = true
 	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), convertCommand(),
-		serveCommand(), demoCommand())
+		serveCommand(), demoCommand(), backupCommand(), restoreCommand())
 	root.SetArgs(args)
 	root.SetIn(stdin)
 	root.SetOut(stdout)

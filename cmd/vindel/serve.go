@@ -95,14 +95,18 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	if err := store.Lock(dir); err != nil {
 		return err
 	}
+	opts := web.Options{Hosts: []string{"localhost", "127.0.0.1", "::1"}}
+	ip := net.ParseIP(host)
+	opts.Guard = strings.TrimSuffix(strings.ToLower(host), ".") != "localhost" && (ip == nil || !ip.IsLoopback())
 	st, err := openStore(ctx, dir)
+	if errors.Is(err, store.ErrDamaged) && !opts.Guard {
+		return rescue(ctx, c, dir, listener, opts)
+	}
 	if err != nil {
 		return err
 	}
 	defer st.Close()
-	opts := web.Options{Hosts: []string{"localhost", "127.0.0.1", "::1"}}
-	if ip := net.ParseIP(host); strings.TrimSuffix(strings.ToLower(host), ".") != "localhost" && (ip == nil || !ip.IsLoopback()) {
-		opts.Guard = true
+	if opts.Guard {
 		if has, err := web.HasPassphrase(ctx, st); err != nil {
 			return err
 		} else if !has {
@@ -124,8 +128,27 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	if err != nil {
 		return err
 	}
+	return listen(ctx, c, listener, app.Handler())
+}
+
+// rescue shows what can be read of a damaged file of data, to those at this machine.
+func rescue(ctx context.Context, c *cobra.Command, dir string, listener net.Listener, opts web.Options) error {
+	saved, err := store.Rescue(ctx, dir)
+	if err != nil {
+		return err
+	}
+	app, err := web.NewRescue(saved, filepath.Join(dir, store.FileName), dir, store.Copies(dir), opts)
+	if err != nil {
+		return err
+	}
+	fmt.Fprintf(c.ErrOrStderr(), "vindel: %s: %v\n", dir, store.ErrDamaged)
+	return listen(ctx, c, listener, app)
+}
+
+// listen serves until it is told to end.
+func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler) error {
 	fmt.Fprintf(c.OutOrStdout(), "Vindel is at http://%s/\n", listener.Addr())
-	srv := &http.Server{Handler: app.Handler(), ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
+	srv := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
 		WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(listener) }()
