@@ -2,7 +2,7 @@
 ADDR ?= 127.0.0.1:8080
 FUZZTIME ?= 10s
 
-.PHONY: demo build test bench browser
+.PHONY: demo build test crash bench browser
 
 demo: build
 	./vindel demo --addr $(ADDR)
@@ -24,6 +24,11 @@ test: browser
 	go test ./knit/sketch -run '^$$' -fuzz FuzzWorded -fuzztime $(FUZZTIME)
 	go test ./knit/edit -run '^$$' -fuzz FuzzApply -fuzztime $(FUZZTIME)
 	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+
+# The crash harness and the power cuts, as often as ROUNDS says; `make test` tries them a few times.
+ROUNDS ?= 300
+crash:
+	VINDEL_ROUNDS=$(ROUNDS) go test ./store ./cmd/vindel -run 'TestPowerCuts|TestCrashes' -v -count=1 -timeout 60m
 
 bench:
 	go test ./knit/... -run '^$$' -bench .

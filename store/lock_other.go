@@ -3,4 +3,4 @@
 package store
 
 // Lock does nothing where a file cannot be locked so.
-func Lock(string) error { return nil }
+func Lock(string) (free func() error, err error) { return func() error { return nil }, nil }

@@ -79,15 +79,23 @@ func TestOpening(t *testing.T) {
 	}
 }
 
-// TestLocked: one server a folder.
+// TestLocked: one server a folder, until it gives it free.
 func TestLocked(t *testing.T) {
 	dir := t.TempDir()
-	if err := Lock(dir); err != nil {
+	free, err := Lock(dir)
+	if err != nil {
 		t.Fatal(err)
 	}
-	if err := Lock(dir); err == nil || !strings.Contains(err.Error(), "another Vindel is running with these data") {
+	if _, err := Lock(dir); err == nil || !strings.Contains(err.Error(), "another Vindel is running with these data") {
 		t.Errorf("locked twice: %v", err)
 	}
+	if err := free(); err != nil {
+		t.Fatal(err)
+	}
+	if free, err = Lock(dir); err != nil {
+		t.Errorf("given free: %v", err)
+	}
+	free()
 }
 
 // TestManyWrite: many who write at once are served one after another, and none is refused.

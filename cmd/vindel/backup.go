@@ -24,9 +24,11 @@ func restoreCommand() *cobra.Command {
 			if err := os.MkdirAll(dir, 0o700); err != nil {
 				return err
 			}
-			if err := store.Lock(dir); err != nil {
+			free, err := store.Lock(dir)
+			if err != nil {
 				return err
 			}
+			defer free()
 			kept, err := store.Restore(c.Context(), args[0], dir)
 			if err == nil && kept != "" {
 				fmt.Fprintf(c.OutOrStdout(), "What was there is kept as %s\n", kept)

@@ -12,6 +12,8 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"vindel/store"
 )
 
 const cushion = "../../demo/pieces/3-cushion.json"
@@ -127,27 +129,7 @@ func TestConvert(t *testing.T) {
 // TestKilled: the process is killed with -9 between passes, and the place is found again.
 func TestKilled(t *testing.T) {
 	dir := t.TempDir()
-	binary := filepath.Join(dir, "vindel")
-	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
-		t.Fatalf("%v\n%s", err, out)
-	}
-	start := func() (*exec.Cmd, string) {
-		cmd := exec.Command(binary, "demo", "--addr", "127.0.0.1:0", "--data", filepath.Join(dir, "data"))
-		pipe, err := cmd.StdoutPipe()
-		if err != nil {
-			t.Fatal(err)
-		}
-		if err := cmd.Start(); err != nil {
-			t.Fatal(err)
-		}
-		line := make([]byte, 200)
-		n, _ := pipe.Read(line)
-		at := regexp.MustCompile(`http://\S+/`).FindString(string(line[:n]))
-		if at == "" {
-			t.Fatalf("no address in %q", line[:n])
-		}
-		return cmd, at
-	}
+	start := func() (*exec.Cmd, string) { return started(t, "demo", dir) }
 	client := &http.Client{Timeout: 10 * time.Second}
 	body := func(status int, res *http.Response, err error) string {
 		if err != nil {
@@ -171,17 +153,71 @@ func TestKilled(t *testing.T) {
 		if said := body(status, res, err); i == 3 && !strings.Contains(said, "You are at pass 27; your press was not counted") {
 			t.Errorf("the press that came twice: %s", said)
 		}
-		if err := cmd.Process.Kill(); err != nil {
-			t.Fatal(err)
-		}
-		cmd.Wait()
+		kill(cmd)
 		cmd, at = start()
 	}
 	res, err := client.Get(at + "pieces/2/knit")
 	got := counter.FindStringSubmatch(body(200, res, err))
-	cmd.Process.Kill()
-	cmd.Wait()
+	kill(cmd)
 	if got == nil || got[1] != "26" {
 		t.Errorf("after 26 passes and four kills the counter reads %v, want 26", got)
 	}
+}
+
+// TestDamaged: data that are damaged are served to be read only; a backup taken while Vindel
+// serves puts them right, and not before it has ended.
+func TestDamaged(t *testing.T) {
+	dir := t.TempDir()
+	out, file := filepath.Join(t.TempDir(), "copy.db"), filepath.Join(dir, store.FileName)
+	cmd, at := started(t, "demo", dir)
+	if code, _, errs := vindel(t, "", "backup", out, "--data", dir); code != 0 {
+		t.Fatal(errs)
+	}
+	if code, _, errs := vindel(t, "", "restore", out, "--data", dir); code != 2 || !strings.Contains(errs, "another Vindel is running") {
+		t.Errorf("restored under a running one: %d %s", code, errs)
+	}
+	cmd.Process.Signal(os.Interrupt) // it writes its log into the file when it ends
+	cmd.Wait()
+	data, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if at := bytes.Index(data, []byte("Draught curtain")) &^ 4095; at > 0 { // the page that it lies on
+		copy(data[at:], bytes.Repeat([]byte("ravel"), 800))
+	}
+	if err := os.WriteFile(file, data, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	cmd, at = started(t, "serve", dir)
+	res, err := http.Post(at+"pieces/3/undo", "", nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var b bytes.Buffer
+	b.ReadFrom(res.Body)
+	res.Body.Close()
+	if res.StatusCode != 503 || !strings.Contains(b.String(), "The file of your data is damaged") || !strings.Contains(b.String(), "vindel restore") {
+		t.Errorf("%s: %s", res.Status, b.String())
+	}
+	link := regexp.MustCompile(`/(saved/\d+/piece.vindel.json)`).FindStringSubmatch(b.String())
+	if link == nil {
+		t.Fatal("nothing could be read")
+	}
+	if res, err = http.Get(at + link[1]); err != nil || res.StatusCode != 200 || res.Header.Get("Content-Type") != "application/json" {
+		t.Errorf("%s: %v %v", link[1], res, err)
+	}
+	res.Body.Close()
+	kill(cmd)
+	if now, _ := os.ReadFile(file); !bytes.Equal(now, data) {
+		t.Error("the damaged file has been changed")
+	}
+	if code, said, errs := vindel(t, "", "restore", out, "--data", dir); code != 0 || !strings.HasPrefix(said, "What was there is kept as ") {
+		t.Errorf("%d %s%s", code, said, errs)
+	}
+	cmd, at = started(t, "serve", dir)
+	defer kill(cmd)
+	if res, err = http.Get(at + "pieces/3/prove"); err != nil || res.StatusCode != 200 {
+		t.Errorf("after that: %v %v", res, err)
+	}
+	res.Body.Close()
 }

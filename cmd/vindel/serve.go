@@ -92,9 +92,11 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return err
 	}
-	if err := store.Lock(dir); err != nil {
+	free, err := store.Lock(dir)
+	if err != nil {
 		return err
 	}
+	defer free()
 	opts := web.Options{Hosts: []string{"localhost", "127.0.0.1", "::1"}}
 	ip := net.ParseIP(host)
 	opts.Guard = strings.TrimSuffix(strings.ToLower(host), ".") != "localhost" && (ip == nil || !ip.IsLoopback())
