@@ -2,7 +2,7 @@
 ADDR ?= 127.0.0.1:8080
 FUZZTIME ?= 10s
 
-.PHONY: demo build test crash bench browser
+.PHONY: demo build test crash fuzz bench browser
 
 demo: build
 	./vindel demo --addr $(ADDR)
@@ -24,11 +24,17 @@ test: browser
 	go test ./knit/sketch -run '^$$' -fuzz FuzzWorded -fuzztime $(FUZZTIME)
 	go test ./knit/edit -run '^$$' -fuzz FuzzApply -fuzztime $(FUZZTIME)
 	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+	go test ./knit/check -run '^$$' -fuzz FuzzRun -fuzztime $(FUZZTIME)
 
 # The crash harness and the power cuts, as often as ROUNDS says; `make test` tries them a few times.
 ROUNDS ?= 300
 crash:
 	VINDEL_ROUNDS=$(ROUNDS) go test ./store ./cmd/vindel -run 'TestPowerCuts|TestCrashes' -v -count=1 -timeout 60m
+
+# Odd input to every form and page for so long; VINDEL_SEED=N tries again what a run has found.
+FUZZ ?= 10m
+fuzz:
+	VINDEL_FUZZ=$(FUZZ) go test ./web -run TestMutations -v -count=1 -timeout 120m
 
 bench:
 	go test ./knit/... -run '^$$' -bench .

@@ -17,8 +17,10 @@ import (
 	"vindel/store"
 )
 
+// Pieces are the files of the pieces, "pieces/N-name.json".
+//
 //go:embed pieces/*.json
-var pieces embed.FS
+var Pieces embed.FS
 
 // knitted is how many passes of a piece have been knitted already.
 var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57}
@@ -28,14 +30,14 @@ func Fill(ctx context.Context, st *store.Store) error {
 	if have, err := st.Count(ctx); err != nil || have > 0 {
 		return err
 	}
-	names, err := fs.Glob(pieces, "pieces/*.json")
+	names, err := fs.Glob(Pieces, "pieces/*.json")
 	if err != nil {
 		return err
 	}
 	slices.SortFunc(names, func(a, b string) int { return cmp.Compare(place(a), place(b)) })
 	var list []store.Begun
 	for _, name := range names {
-		doc, err := pieces.ReadFile(name)
+		doc, err := Pieces.ReadFile(name)
 		if err != nil {
 			return err
 		}

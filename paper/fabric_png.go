@@ -20,7 +20,7 @@ const (
 	mostPixels = 12e6
 	mostTall   = 30000 // pixels; browsers show no taller picture
 
-	smallest = 2 // pixels a stitch wide below which a stitch is a spot of colour
+	smallest = 3 // pixels a stitch wide below which a stitch is a spot of colour
 
 	bandCourses = 200 // drawn at a time: the shapes of a whole fabric are gigabytes
 	bandOver    = 12  // and so many more on each side, since stitches reach over each other

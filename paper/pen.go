@@ -55,14 +55,20 @@ func (p *path) circle(x, y, r float64) *path {
 func (p *path) each(f func(op byte, at []float64)) {
 	rest := p.at
 	for _, op := range p.ops {
-		n := map[byte]int{'M': 2, 'L': 2, 'C': 6}[op]
+		n := 0
+		switch op {
+		case 'M', 'L':
+			n = 2
+		case 'C':
+			n = 6
+		}
 		f(op, rest[:n])
 		rest = rest[n:]
 	}
 }
 
-// flat calls f for every straight piece of the path, curves cut into short ones.
-func (p *path) flat(f func(x0, y0, x1, y1 float64)) {
+// flat calls f for every straight piece of the path, curves cut into so many.
+func (p *path) flat(pieces int, f func(x0, y0, x1, y1 float64)) {
 	var x, y, sx, sy float64
 	p.each(func(op byte, at []float64) {
 		switch op {
@@ -74,8 +80,8 @@ func (p *path) flat(f func(x0, y0, x1, y1 float64)) {
 			x, y = at[0], at[1]
 		case 'C':
 			x0, y0 := x, y
-			for i := 1; i <= 8; i++ {
-				t := float64(i) / 8
+			for i := 1; i <= pieces; i++ {
+				t := float64(i) / float64(pieces)
 				u := 1 - t
 				nx := u*u*u*x0 + 3*u*u*t*at[0] + 3*u*t*t*at[2] + t*t*t*at[4]
 				ny := u*u*u*y0 + 3*u*u*t*at[1] + 3*u*t*t*at[3] + t*t*t*at[5]

@@ -23,6 +23,9 @@ type rasterPen struct {
 	down  float64 // how far down the drawing begins, in pixels
 }
 
+// thinnest is the width in pixels below which a line is not seen.
+const thinnest = 0.22
+
 func newRaster(w, h, scale float64) *rasterPen {
 	img := image.NewRGBA(image.Rect(0, 0, max(1, int(math.Ceil(w*scale))), max(1, int(math.Ceil(h*scale)))))
 	draw.Draw(img, img.Bounds(), image.NewUniform(page), image.Point{}, draw.Src)
@@ -57,8 +60,16 @@ func (s *rasterPen) fill(p *path, c color.RGBA) {
 // stroke fills a thin box along every straight piece, all wound the same way so that
 // crossings do not cancel.
 func (s *rasterPen) stroke(p *path, c color.RGBA, width float64) {
-	var out path
-	p.flat(func(x0, y0, x1, y1 float64) {
+	if width*s.scale < thinnest {
+		return
+	}
+	z := vector.NewRasterizer(s.img.Bounds().Dx(), s.img.Bounds().Dy())
+	at := func(x, y float64) (float32, float32) { return float32(x * s.scale), float32(y*s.scale + s.down) }
+	pieces := 8 // of a curve
+	if s.scale < 3 {
+		pieces = 4
+	}
+	p.flat(pieces, func(x0, y0, x1, y1 float64) {
 		d := math.Hypot(x1-x0, y1-y0)
 		if d == 0 {
 			return
@@ -66,10 +77,13 @@ func (s *rasterPen) stroke(p *path, c color.RGBA, width float64) {
 		// The box is lengthened a little so that neighbours join without a gap.
 		ex, ey := (x1-x0)/d*width*0.3, (y1-y0)/d*width*0.3
 		nx, ny := -(y1-y0)/d*width/2, (x1-x0)/d*width/2
-		out.move(x0-ex+nx, y0-ey+ny).line(x1+ex+nx, y1+ey+ny).line(x1+ex-nx, y1+ey-ny).line(x0-ex-nx,
-			y0-ey-ny).close()
+		z.MoveTo(at(x0-ex+nx, y0-ey+ny))
+		z.LineTo(at(x1+ex+nx, y1+ey+ny))
+		z.LineTo(at(x1+ex-nx, y1+ey-ny))
+		z.LineTo(at(x0-ex-nx, y0-ey-ny))
+		z.ClosePath()
 	})
-	s.fill(&out, c)
+	z.Draw(s.img, s.img.Bounds(), image.NewUniform(c), image.Point{})
 }
 
 func (s *rasterPen) text(x, y, size float64, align int, mono bool, c color.RGBA, t string) {

@@ -116,3 +116,30 @@ func TestManyWrite(t *testing.T) {
 		t.Errorf("%d edits, %v", p.Head, err)
 	}
 }
+
+// TestNumbersAreNotUsedAgain: a page left open on a piece that was deleted for good never finds
+// another piece there.
+func TestNumbersAreNotUsedAgain(t *testing.T) {
+	s, first := filled(t)
+	add := func() int64 {
+		id, err := s.Add(t.Context(), []byte("{}"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return id
+	}
+	drop := func(id int64) {
+		if err := s.PutAway(t.Context(), id, true); err != nil {
+			t.Fatal(err)
+		}
+		if err := s.DeletePiece(t.Context(), id); err != nil {
+			t.Fatal(err)
+		}
+	}
+	second := add()
+	drop(second)
+	drop(first) // the lower one after the higher
+	if third := add(); third <= second {
+		t.Errorf("%d after %d was deleted", third, second)
+	}
+}

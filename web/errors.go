@@ -30,7 +30,7 @@ func (s *Server) fail(c *gin.Context, err error) {
 	}
 	status, words := answerTo(err)
 	if status == http.StatusAccepted && (c.Request.Method != http.MethodGet || c.GetHeader("HX-Request") != "") {
-		status = http.StatusServiceUnavailable
+		status = http.StatusTooEarly
 		words = "This piece is still being worked out, so that was not done. Try it again in a moment."
 	}
 	if status == http.StatusInsufficientStorage {
@@ -81,7 +81,7 @@ func answerTo(err error) (status int, words string) {
 	case errors.Is(err, errWorking):
 		return http.StatusAccepted, "This piece is large. It is planned and knitted on the simulated bed just now; the page comes by itself."
 	case errors.Is(err, errBusy):
-		return http.StatusServiceUnavailable, "Another picture is being read or drawn just now. Try it again in a moment."
+		return http.StatusTooManyRequests, "Another picture is being read or drawn just now. Try it again in a moment."
 	case errors.Is(err, context.DeadlineExceeded):
 		return http.StatusServiceUnavailable, "That took too long and was given up. A smaller piece or picture goes quicker."
 	case errors.Is(err, context.Canceled):

@@ -30,7 +30,7 @@ func TestDocs(t *testing.T) {
 		t.Fatal(err)
 	}
 	var rules string
-	for _, name := range []string{"rules.md", "core.md", "techniques.md"} {
+	for _, name := range []string{"rules.md", "core.md", "techniques.md", "safety.md"} {
 		text, err := os.ReadFile(filepath.Join(root, "docs", name))
 		if err != nil {
 			t.Fatal(err)

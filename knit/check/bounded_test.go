@@ -81,3 +81,24 @@ func TestWideLace(t *testing.T) {
 		t.Errorf("%v\n%v", narrow, wide)
 	}
 }
+
+// TestTooLong: a piece of so many passes is planned to its end, of one more up to there, and a
+// finding stops it.
+func TestTooLong(t *testing.T) {
+	// Two colours on one feeder take two passes a row.
+	for _, c := range []struct{ plain, stops int }{{0, 0}, {1, 1}} {
+		sections := []any{map[string]any{"technique": "plain", "yarn": "A", "rows": 19998 + c.plain}}
+		for range 4 {
+			sections = append(sections, map[string]any{"technique": "plain", "yarn": "A", "rows": 20000})
+		}
+		sections = append(sections, map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}})
+		p, err := technique.Piece(piecetest.Document(t, "hand-mid", "L2", "R2", []string{"#.#."}, piecetest.Set("/sections", sections)))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := check.Run(p)
+		if len(find(r, "too-long")) != c.stops || r.Plan.TooLong != (c.stops == 1) || len(r.Plan.Passes) > 100_002 || r.Stops() != (c.stops == 1) {
+			t.Errorf("%d plain rows more: %d passes, %v", c.plain, len(r.Plan.Passes), r.Findings)
+		}
+	}
+}

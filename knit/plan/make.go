@@ -203,10 +203,6 @@ func (k *planner) knit(s *section) bool {
 		if k.ctx.Err() != nil {
 			return false
 		}
-		if len(k.Passes) > pass.MaxPasses {
-			k.tooLong(s, r)
-			break
-		}
 		at := s.at + done
 		w := loom.Work{Placed: s.Placed, Row: r, Need: &k.needs[at], Yarns: k.yarns[at]}
 		l.Row()
@@ -218,6 +214,10 @@ func (k *planner) knit(s *section) bool {
 		t.Knit(l, w)
 		l.Shown()
 		done++
+		if len(k.Passes) > pass.MaxPasses {
+			k.tooLong(s, r)
+			break
+		}
 	}
 	k.number(s, from)
 	return k.Stopped.Row == 0 || k.Stopped.Section != s.No
