@@ -177,7 +177,7 @@ func TestFaultsEverywhere(t *testing.T) {
 		{"delete", func(ctx context.Context, s *Store) error { return s.DeletePiece(ctx, 2) }, false},
 		{"version", func(ctx context.Context, s *Store) error { return s.NameVersion(ctx, 1, "heron") }, false},
 		{"machine", func(ctx context.Context, s *Store) error { _, err := s.AddMachine(ctx, []byte(`{}`)); return err }, false},
-		{"save machine", func(ctx context.Context, s *Store) error { return s.SaveMachine(ctx, 1, []byte(`{}`)) }, false},
+		{"save machine", func(ctx context.Context, s *Store) error { return s.SaveMachine(ctx, 1, "", []byte(`{}`)) }, false},
 		{"machine away", func(ctx context.Context, s *Store) error { return s.PutMachineAway(ctx, 1, true) }, false},
 		{"delete machine", func(ctx context.Context, s *Store) error { return s.DeleteMachine(ctx, 2) }, false},
 		{"setting", func(ctx context.Context, s *Store) error { return s.SetSetting(ctx, "taught", "1") }, false},

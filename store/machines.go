@@ -3,12 +3,14 @@ package store
 import (
 	"context"
 	"database/sql"
+	"errors"
 )
 
 // Machine is a machine of the user's own: Doc is what a piece file holds under "machine".
 type Machine struct {
-	ID  int64
-	Doc []byte
+	ID    int64
+	Doc   []byte
+	State string // changes whenever the machine does
 }
 
 // Machines lists the user's machines that are not put away, the oldest first.
@@ -30,7 +32,7 @@ func (s *Store) Machines(ctx context.Context) (list []Machine, err error) {
 
 // Machine is one machine, put away or not.
 func (s *Store) Machine(ctx context.Context, id int64) (m Machine, err error) {
-	err = s.db.QueryRowContext(ctx, `SELECT id, doc FROM machine WHERE id = ?`, id).Scan(&m.ID, &m.Doc)
+	err = s.db.QueryRowContext(ctx, `SELECT id, doc, updated FROM machine WHERE id = ?`, id).Scan(&m.ID, &m.Doc, &m.State)
 	return m, none(err)
 }
 
@@ -46,18 +48,21 @@ func (s *Store) AddMachine(ctx context.Context, doc []byte) (id int64, err error
 	return id, err
 }
 
-// SaveMachine writes a machine as it now is.
-func (s *Store) SaveMachine(ctx context.Context, id int64, doc []byte) error {
+// ErrStaleMachine says that the machine has been changed since the state that a change was made on.
+var ErrStaleMachine = errors.New("store: the machine has been changed meanwhile")
+
+// SaveMachine writes a machine as it now is, made on a state (""; whichever).
+func (s *Store) SaveMachine(ctx context.Context, id int64, on string, doc []byte) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		r, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(),
-			id)
-		if err != nil {
-			return err
+		var state string
+		if err := tx.QueryRowContext(ctx, `SELECT updated FROM machine WHERE id = ?`, id).Scan(&state); err != nil {
+			return none(err)
 		}
-		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return ErrNone
+		if on != "" && on != state {
+			return ErrStaleMachine
 		}
-		return nil
+		_, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(), id)
+		return err
 	})
 }
 

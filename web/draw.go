@@ -325,6 +325,9 @@ func (s *Server) edit(c *gin.Context) {
 			err = inputError{err}
 		}
 	}
+	if err == nil {
+		err = tooLong("label: it", in.Label, piece.MaxText)
+	}
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"log/slog"
 	"net/http"
+	"unicode/utf8"
 
 	"github.com/gin-gonic/gin"
 
@@ -19,6 +20,14 @@ import (
 type inputError struct{ error }
 
 func (e inputError) Unwrap() error { return e.error }
+
+// tooLong refuses a text of more characters than it may have.
+func tooLong(what, text string, most int) error {
+	if n := utf8.RuneCountInString(text); n > most {
+		return inputError{fmt.Errorf("%s has %d characters: at most %d", what, n, most)}
+	}
+	return nil
+}
 
 // fail turns an error into an answer, in one place. What is nobody's but ours is logged,
 // with the request's id, and the answer names that id instead of the error.
@@ -88,6 +97,8 @@ func answerTo(err error) (status int, words string) {
 		return http.StatusServiceUnavailable, "The request was ended before it was answered."
 	case errors.Is(err, store.ErrStale):
 		return http.StatusConflict, "Another page has changed this piece meanwhile, so this was not done. Load the page again to see the piece as it is."
+	case errors.Is(err, store.ErrStaleMachine):
+		return http.StatusConflict, "Another page has changed this machine meanwhile, so this was not kept. Load the page again to see the machine as it is."
 	case errors.Is(err, store.ErrNone):
 		return http.StatusNotFound, "There is no such thing here."
 	case errors.As(err, &tooLarge):

@@ -123,10 +123,16 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 	return "", err
 }
 
+// mostRemark is how many characters a remark has at most.
+const mostRemark = 400
+
 // entry is what a press writes into the journal, with `from` passes knitted before it.
 func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err error) {
 	passes := d.result.Plan.Passes
 	e = store.Entry{Kind: do, Done: from, Note: strings.TrimSpace(note)}
+	if err := tooLong("a remark", e.Note, mostRemark); err != nil {
+		return e, err
+	}
 	switch do {
 	case "knitted":
 		e.Done = min(from+max(1, number(to, from+1)-from), len(passes))

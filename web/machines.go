@@ -101,6 +101,7 @@ type machineField struct {
 type machineView struct {
 	Page   Page
 	ID     int64
+	State  string // that the form was made from
 	Name   string
 	Base   string
 	Fields []machineField
@@ -173,7 +174,7 @@ func (s *Server) machine(c *gin.Context) {
 		return
 	}
 	base, _ := machine.Shipped(p.ID)
-	s.render(c, "machine", machineView{Page: s.page(c, p.Name), ID: m.ID, Name: p.Name, Base: base.Name,
+	s.render(c, "machine", machineView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Base: base.Name,
 		Fields: machineFields(p), Words: wordFields(p)})
 }
 
@@ -215,7 +216,7 @@ func (s *Server) saveMachine(c *gin.Context) {
 		_, err = piece.ReadMachine(b)
 	}
 	if err == nil {
-		err = s.store.SaveMachine(c.Request.Context(), m.ID, b)
+		err = s.store.SaveMachine(c.Request.Context(), m.ID, c.PostForm("state"), b)
 	}
 	if err != nil {
 		s.fail(c, err)

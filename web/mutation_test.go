@@ -32,10 +32,12 @@ type form struct {
 }
 
 var (
-	formTag  = regexp.MustCompile(`(?s)<form([^>]*)>(.*?)</form>`)
-	actionOf = regexp.MustCompile(`(?:action|hx-post|hx-get)="([^"]*)"`)
-	fieldTag = regexp.MustCompile(`<(?:input|select|textarea|button)[^>]*\bname="([^"]*)"[^>]*>`)
-	valueOf  = regexp.MustCompile(`\bvalue="([^"]*)"`)
+	formTag   = regexp.MustCompile(`(?s)<form([^>]*)>(.*?)</form>`)
+	actionOf  = regexp.MustCompile(`(?:action|hx-post|hx-get)="([^"]*)"`)
+	selectTag = regexp.MustCompile(`(?s)<select[^>]*\bname="([^"]*)"[^>]*>(.*?)</select>`)
+	optionTag = regexp.MustCompile(`<option[^>]*\bvalue="([^"]*)"[^>]*>`)
+	fieldTag  = regexp.MustCompile(`<(?:input|textarea|button)[^>]*\bname="([^"]*)"[^>]*>`)
+	valueOf   = regexp.MustCompile(`\bvalue="([^"]*)"`)
 )
 
 // formsOn finds the forms of a page.
@@ -52,6 +54,17 @@ func formsOn(page string) (list []form) {
 				value = html.UnescapeString(v[1])
 			}
 			f.fields.Add(field[1], value)
+		}
+		for _, field := range selectTag.FindAllStringSubmatch(m[2], -1) { // the chosen one first
+			var chosen, others []string
+			for _, o := range optionTag.FindAllStringSubmatch(field[2], -1) {
+				if strings.Contains(o[0], " selected") {
+					chosen = append(chosen, html.UnescapeString(o[1]))
+				} else {
+					others = append(others, html.UnescapeString(o[1]))
+				}
+			}
+			f.fields[field[1]] = append(chosen, others...)
 		}
 		list = append(list, f)
 	}
@@ -223,7 +236,10 @@ func (c *chaos) request() *http.Request {
 	f := c.forms[c.rng.IntN(len(c.forms))]
 	fields := url.Values{}
 	for name, values := range f.fields {
-		value := values[c.rng.IntN(len(values))]
+		value := ""
+		if len(values) > 0 {
+			value = values[c.rng.IntN(len(values))]
+		}
 		if c.rng.IntN(3) == 0 {
 			value = c.one(odd)
 		}

@@ -52,6 +52,14 @@ func TestRefusals(t *testing.T) {
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
 		{"a section that is not there", "POST", "/pieces/3/section", "section=40&do=technique&value=slip",
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+		{"a remark that is as long as it may be", "POST", "/pieces/3/knit", "do=note&from=0&note=" + strings.Repeat("x", 400),
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 303},
+		{"a remark that is too long", "POST", "/pieces/3/knit", "do=note&from=0&note=" + strings.Repeat("x", 401),
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
+		{"a version's name that is as long as it may be", "POST", "/pieces/3/versions", "name=" + strings.Repeat("x", 200),
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 303},
+		{"a version's name that is too long", "POST", "/pieces/3/versions", "name=" + strings.Repeat("x", 201),
+			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
 		{"too large", "POST", "/pieces/3/field", strings.Repeat("x", 2<<20),
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 413},
 	} {
@@ -408,5 +416,30 @@ func TestDataGone(t *testing.T) {
 	}
 	if file := get(t, srv.URL+"/pieces/3/piece.vindel.json"); !strings.Contains(file, "Hide bench cushion") {
 		t.Errorf("taken out: %.80s", file)
+	}
+}
+
+// TestMachineTwice: of two pages that show one machine, the second that keeps it does not write
+// over the first.
+func TestMachineTwice(t *testing.T) {
+	srv, st := site(t, false, web.Options{})
+	send(t, srv, "/machines", url.Values{"machine": {"hand-mid"}})
+	forms := formsOn(get(t, srv.URL+"/machines/1"))
+	if len(forms) != 1 || forms[0].fields.Get("state") == "" {
+		t.Fatalf("its form: %v", forms)
+	}
+	for i, want := range []int{200, 409} {
+		forms[0].fields.Set("name", fmt.Sprint("machine ", i))
+		res, err := http.PostForm(srv.URL+"/machines/1", forms[0].fields)
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		if res.StatusCode != want {
+			t.Errorf("page %d: %d, want %d", i+1, res.StatusCode, want)
+		}
+	}
+	if m, err := st.Machine(t.Context(), 1); err != nil || !strings.Contains(string(m.Doc), "machine 0") {
+		t.Errorf("kept: %s, %v", m.Doc, err)
 	}
 }

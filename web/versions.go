@@ -25,6 +25,9 @@ func (s *Server) nameVersion(c *gin.Context) {
 		err = inputError{fmt.Errorf("give the version a name, such as before the heron")}
 	}
 	if err == nil {
+		err = tooLong("a version's name", name, piece.MaxText)
+	}
+	if err == nil {
 		err = s.store.NameVersion(c.Request.Context(), id, name)
 	}
 	if err != nil {

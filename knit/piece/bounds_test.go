@@ -35,6 +35,18 @@ func TestBounds(t *testing.T) {
 		{"a name", "name", func(over int) []edit.Change {
 			return []edit.Change{piecetest.Set("/name", long(piece.MaxText+over))}
 		}},
+		{"a yarn's name", "yarns[1].name", func(over int) []edit.Change {
+			return []edit.Change{piecetest.Set("/yarns/1/name", long(piece.MaxText+over))}
+		}},
+		{"a machine's name", "machine.name", func(over int) []edit.Change {
+			return []edit.Change{piecetest.Set("/machine/name", long(piece.MaxText+over))}
+		}},
+		{"a word of the owner's", "machine.words.plain", func(over int) []edit.Change {
+			return []edit.Change{piecetest.Set("/machine/words", map[string]any{"plain": long(piece.MaxText + over)})}
+		}},
+		{"a chart's name", "charts." + strings.Repeat("x", 201), func(over int) []edit.Change {
+			return []edit.Change{piecetest.Set(edit.Path("/charts/"+strings.Repeat("x", piece.MaxText+over)), map[string]any{"rows": []any{"."}})}
+		}},
 		{"a section's name", "sections[0].name", func(over int) []edit.Change {
 			return []edit.Change{piecetest.Set("/sections/0/name", long(piece.MaxText+over))}
 		}},

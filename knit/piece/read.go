@@ -1,6 +1,8 @@
 package piece
 
 import (
+	"unicode/utf8"
+
 	"vindel/knit/machine"
 )
 
@@ -78,7 +80,11 @@ func (r *reader) piece(n node) {
 	p.Options = r.options(n.at("options"), DefaultOptions(), nil)
 	if charts := n.at("charts"); !charts.missing() {
 		for _, name := range charts.members() {
-			r.chart(name, charts.at(name))
+			if at := charts.at(name); utf8.RuneCountInString(name) > MaxText {
+				at.fail("its name has %d characters: at most %d", utf8.RuneCountInString(name), MaxText)
+			} else {
+				r.chart(name, at)
+			}
 		}
 	}
 	r.needles(n.at("needles"))

@@ -30,7 +30,7 @@ func (r *reader) machine(n node) {
 		n.at("profile").fail("%v", err)
 		return
 	}
-	if name := n.at("name").text(); name != "" {
+	if name := n.at("name").short(); name != "" {
 		m.Name = name
 	}
 	for i := range MachineFields {
@@ -42,7 +42,7 @@ func (r *reader) machine(n node) {
 	if v := n.at("words"); !v.missing() {
 		m.Words = map[string]string{}
 		for _, k := range v.members() {
-			m.Words[k] = v.at(k).text()
+			m.Words[k] = v.at(k).short()
 		}
 	}
 	if n.at("advances").missing() && m.PurlCarriage && len(m.Advances) > 0 {

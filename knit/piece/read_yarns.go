@@ -26,7 +26,7 @@ func (r *reader) yarns(n node) {
 		if colour != "" && !hexColour.MatchString(colour) {
 			y.at("colour").fail("%q: six digits, such as #23483f", colour)
 		}
-		name := y.at("name").text()
+		name := y.at("name").short()
 		if name == "" {
 			name = "yarn " + id
 		}
