@@ -61,14 +61,10 @@ func (s *Store) DeleteMachine(ctx context.Context, id int64) error {
 
 func (s *Store) delete(ctx context.Context, table string, id int64) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		r, err := tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE id = ? AND removed IS NOT NULL`, id)
-		if err != nil {
+		if err := one(tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE id = ? AND removed IS NOT NULL`, id)); err != nil {
 			return err
 		}
-		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return ErrNone
-		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?)
+		_, err := tx.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?)
 			ON CONFLICT (key) DO UPDATE SET value = max(CAST(value AS INTEGER), CAST(excluded.value AS INTEGER))`, lastOf+table,
 			fmt.Sprint(id))
 		return err

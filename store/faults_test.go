@@ -25,7 +25,7 @@ type faults struct {
 	pragma string // that every connection begins with
 }
 
-var injected = errors.New("injected")
+var errInjected = errors.New("errInjected")
 
 var faulty = func() *faults {
 	f := &faults{left: -1}
@@ -57,7 +57,7 @@ type faultyConn struct {
 
 func (c *faultyConn) BeginTx(ctx context.Context, o driver.TxOptions) (driver.Tx, error) {
 	if c.f.fails() {
-		return nil, injected
+		return nil, errInjected
 	}
 	tx, err := c.sqliteConn.BeginTx(ctx, o)
 	return &faultyTx{tx, c.f}, err
@@ -65,14 +65,14 @@ func (c *faultyConn) BeginTx(ctx context.Context, o driver.TxOptions) (driver.Tx
 
 func (c *faultyConn) ExecContext(ctx context.Context, q string, args []driver.NamedValue) (driver.Result, error) {
 	if c.f.fails() {
-		return nil, injected
+		return nil, errInjected
 	}
 	return c.sqliteConn.ExecContext(ctx, q, args)
 }
 
 func (c *faultyConn) QueryContext(ctx context.Context, q string, args []driver.NamedValue) (driver.Rows, error) {
 	if c.f.fails() {
-		return nil, injected
+		return nil, errInjected
 	}
 	return c.sqliteConn.QueryContext(ctx, q, args)
 }
@@ -84,7 +84,7 @@ type faultyTx struct {
 
 func (t *faultyTx) Commit() error {
 	if t.f.fails() {
-		return injected
+		return errInjected
 	}
 	return t.Tx.Commit()
 }

@@ -73,13 +73,6 @@ func (s *Store) PutMachineAway(ctx context.Context, id int64, away bool) error {
 		if away {
 			removed = s.stamp()
 		}
-		r, err := tx.ExecContext(ctx, `UPDATE machine SET removed = ? WHERE id = ?`, removed, id)
-		if err != nil {
-			return err
-		}
-		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return ErrNone
-		}
-		return nil
+		return one(tx.ExecContext(ctx, `UPDATE machine SET removed = ? WHERE id = ?`, removed, id))
 	})
 }

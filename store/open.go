@@ -54,6 +54,14 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 // driverName is the database's driver; a test puts one in its place that fails.
 var driverName = "sqlite"
 
+// MakeFolder makes the folder of the data, for nobody else to read, where there is none.
+func MakeFolder(dir string) error {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
+		return fmt.Errorf("%s: the folder of the data cannot be made: %w", dir, plain(err))
+	}
+	return nil
+}
+
 // plain is what an error of a file says, without the name of the file.
 func plain(err error) error {
 	var at *fs.PathError

@@ -63,13 +63,6 @@ func (s *Store) PutAway(ctx context.Context, id int64, away bool) error {
 		if away {
 			removed = s.stamp()
 		}
-		r, err := tx.ExecContext(ctx, `UPDATE piece SET removed = ? WHERE id = ?`, removed, id)
-		if err != nil {
-			return err
-		}
-		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return ErrNone
-		}
-		return nil
+		return one(tx.ExecContext(ctx, `UPDATE piece SET removed = ? WHERE id = ?`, removed, id))
 	})
 }

@@ -80,6 +80,17 @@ func explained(err error) error {
 
 func (s *Store) stamp() string { return s.now().UTC().Format(time.RFC3339Nano) }
 
+// one is the error of a change of one row: ErrNone where there was no such row.
+func one(r sql.Result, err error) error {
+	if err != nil {
+		return err
+	}
+	if n, err := r.RowsAffected(); err != nil || n == 0 {
+		return ErrNone
+	}
+	return nil
+}
+
 // none turns a missing row into ErrNone.
 func none(err error) error {
 	if errors.Is(err, sql.ErrNoRows) {

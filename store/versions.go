@@ -17,16 +17,9 @@ type Version struct {
 // NameVersion keeps a piece as it stands, under a name.
 func (s *Store) NameVersion(ctx context.Context, id int64, name string) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		r, err := tx.ExecContext(ctx,
+		return one(tx.ExecContext(ctx,
 			`INSERT INTO version (piece, name, doc, at) SELECT id, ?, doc, ? FROM piece WHERE id = ?`, name,
-			s.stamp(), id)
-		if err != nil {
-			return err
-		}
-		if n, err := r.RowsAffected(); err != nil || n == 0 {
-			return ErrNone
-		}
-		return nil
+			s.stamp(), id))
 	})
 }
 

@@ -2,7 +2,6 @@ package main
 
 import (
 	"fmt"
-	"os"
 
 	"github.com/spf13/cobra"
 
@@ -21,9 +20,6 @@ func restoreCommand() *cobra.Command {
 	var dir string
 	cmd := &cobra.Command{Use: "restore IN", Short: "Put what a backup holds in the place of the data", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
-			if err := os.MkdirAll(dir, 0o700); err != nil {
-				return err
-			}
 			free, err := store.Lock(dir)
 			if err != nil {
 				return err

@@ -169,7 +169,7 @@ func TestKilled(t *testing.T) {
 func TestDamaged(t *testing.T) {
 	dir := t.TempDir()
 	out, file := filepath.Join(t.TempDir(), "copy.db"), filepath.Join(dir, store.FileName)
-	cmd, at := started(t, "demo", dir)
+	cmd, _ := started(t, "demo", dir)
 	if code, _, errs := vindel(t, "", "backup", out, "--data", dir); code != 0 {
 		t.Fatal(errs)
 	}
@@ -188,7 +188,7 @@ func TestDamaged(t *testing.T) {
 	if err := os.WriteFile(file, data, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	cmd, at = started(t, "serve", dir)
+	cmd, at := started(t, "serve", dir)
 	res, err := http.Post(at+"pieces/3/undo", "", nil)
 	if err != nil {
 		t.Fatal(err)

@@ -58,7 +58,7 @@ func dataDir(name string) string {
 }
 
 func openStore(ctx context.Context, dir string) (*store.Store, error) {
-	if err := os.MkdirAll(dir, 0o700); err != nil {
+	if err := store.MakeFolder(dir); err != nil {
 		return nil, err
 	}
 	return store.Open(ctx, dir)
@@ -89,9 +89,6 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 		return fmt.Errorf("--addr: %w", err)
 	}
 	defer listener.Close()
-	if err := os.MkdirAll(dir, 0o700); err != nil {
-		return err
-	}
 	free, err := store.Lock(dir)
 	if err != nil {
 		return err
