@@ -92,7 +92,9 @@ func Restore(ctx context.Context, in, dir string) (kept string, err error) {
 	}
 	if _, err := os.Stat(path); err == nil {
 		kept = unused(strings.TrimSuffix(path, ".db"), "replaced", time.Now())
-		settle(ctx, path) // one that is damaged keeps its log, which goes with it
+		if look(ctx, path) == nil { // one that is damaged keeps its log, which goes with it
+			settle(ctx, path)
+		}
 		if err := copyFile(path, kept); err != nil {
 			return "", err
 		}
@@ -132,7 +134,7 @@ func Copies(dir string) (names []string) {
 
 // isOurs says that a database has pieces in it.
 func isOurs(ctx context.Context, path string) (err error) {
-	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=query_only(1)")
+	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro")
 	if err != nil {
 		return err
 	}

@@ -136,6 +136,12 @@ func TestRescue(t *testing.T) {
 	s.Close()
 	path := filepath.Join(dir, FileName)
 	data, _ := os.ReadFile(path)
+	s = open(t, dir)
+	if err := s.SetSetting(t.Context(), "taught", "1"); err != nil {
+		t.Fatal(err)
+	}
+	log, _ := os.ReadFile(path + "-wal") // of one small change after that
+	s.Close()
 	spoilt := bytes.Index(data, []byte(`"flag 20"`)) &^ 4095 // the page that it lies on
 	for i := range 4096 {
 		data[spoilt+i] = 0xa5
@@ -156,7 +162,46 @@ func TestRescue(t *testing.T) {
 	if now, _ := os.ReadFile(path); !bytes.Equal(now, data) {
 		t.Error("the damaged file has been changed")
 	}
+	// A copy put in its place is not mixed with what its log held.
+	good := filledInto(t, `{"name":"whole"}`)
+	if err := os.WriteFile(path+"-wal", log, 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := Open(t.Context(), dir); err == nil {
+		t.Fatal("a damaged one with a log is opened")
+	}
+	if now, _ := os.ReadFile(path); !bytes.Equal(now, data) {
+		t.Error("it was opened to look at it, and has been changed")
+	}
+	kept, err := Restore(t.Context(), good, dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if now, _ := os.ReadFile(kept + "-wal"); !bytes.Equal(now, log) {
+		t.Errorf("the log of the damaged file: %d bytes beside it, want %d", len(now), len(log))
+	}
+	s = open(t, dir)
+	defer s.Close()
+	if shelf, err := s.Shelf(t.Context(), ""); err != nil || len(shelf) != 1 || shelf[0].Name != "whole" {
+		t.Errorf("restored: %+v, %v", shelf, err)
+	}
 	if _, err := Rescue(t.Context(), t.TempDir()); err == nil {
 		t.Error("out of nothing")
 	}
+}
+
+// filledInto is a backup that holds one piece.
+func filledInto(t *testing.T, doc string) (out string) {
+	t.Helper()
+	dir := t.TempDir()
+	s := open(t, dir)
+	defer s.Close()
+	if _, err := s.Add(t.Context(), []byte(doc)); err != nil {
+		t.Fatal(err)
+	}
+	out = filepath.Join(t.TempDir(), "copy.db")
+	if err := Backup(t.Context(), dir, out); err != nil {
+		t.Fatal(err)
+	}
+	return out
 }

@@ -75,9 +75,9 @@ func plain(err error) error {
 var ErrDamaged = errors.New("the file is damaged. Nothing has been changed in it: keep it, and put a copy in its place; copies made before an update lie beside it")
 
 // look refuses a database that is damaged, or from a newer Vindel, before anything in it is
-// changed: it only reads.
+// changed: it only reads. (One that may write puts its log into the file when it closes.)
 func look(ctx context.Context, path string) (err error) {
-	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=query_only(1)&_pragma=busy_timeout(5000)")
+	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro&_pragma=busy_timeout(5000)")
 	if err != nil {
 		return err
 	}

@@ -36,8 +36,8 @@ func TestNobodyWaits(t *testing.T) {
 	for n := 0; ; n++ {
 		r, err := check.RunContext(&leaves{t.Context(), n}, p)
 		if err == nil {
-			if asked := 2*6 + len(r.Plan.Passes) + 3; n < asked || !r.Fabric.Matches() {
-				t.Errorf("she was asked %d times, want at least %d; %s", n, asked, r.Fabric.First)
+			if n < 27 || !r.Fabric.Matches() { // of 6 rows and as many passes
+				t.Errorf("she was asked %d times; %s", n, r.Fabric.First)
 			}
 			return
 		}
