@@ -20,6 +20,9 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		out = append(out, finding.Finding{Code: code, Severity: sev, Section: s.No, Rows: [2]int{1, s.Rows},
 			Needles: needles, Text: fmt.Sprintf(format, a...), Fix: fix})
 	}
+	if f := s.collide(p); f != nil {
+		out = append(out, *f)
+	}
 	areas := s.Section.Areas
 	for k := range areas {
 		a, g := &areas[k], grids[k]

@@ -26,6 +26,7 @@ type Placed struct {
 	Stitch  []chart.Stitch
 	Covered machine.Set // needles that lie in an area
 	Wide    []int       // by area: its width as it lies on the bed
+	Second  machine.Set // needles of the second bed, where the section works it
 	work    machine.Set
 
 	// Of lace: Cut is the needles that knit plain in some row because their repeat is
@@ -33,6 +34,8 @@ type Placed struct {
 	Cut     machine.Set
 	Refused map[int]*finding.Finding
 	once    sync.Once
+	keeps   sync.Once
+	kept    []piece.YarnNo
 	waiting []machine.Set // by row: see Waiting
 	padded  []chart.Grid  // the areas before their padding closed up; empty where there is none
 }
@@ -45,6 +48,12 @@ func (s *Placed) YarnRow(r int) []piece.YarnNo {
 
 // InWork is the needles at work in section row r (from 1).
 func (s *Placed) InWork(r int) machine.Set { return s.work }
+
+// Kept is the yarns of the section that f finds, found once.
+func (s *Placed) Kept(f func() []piece.YarnNo) []piece.YarnNo {
+	s.keeps.Do(func() { s.kept = f() })
+	return s.kept
+}
 
 // Wants is the needles that section row r asks to make the given stitch.
 func (s *Placed) Wants(r int, stitch chart.Stitch) (set machine.Set) {
@@ -83,6 +92,9 @@ func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	sec := p.Section(no)
 	s := &Placed{Section: sec, No: no, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows,
 		Height: 1, Whole: 1}
+	if p.TwoBeds(sec) {
+		s.Second = p.Second.Needles
+	}
 	grids := make([]chart.Grid, len(sec.Areas))
 	s.Wide = make([]int, len(sec.Areas))
 	for k := range sec.Areas {

@@ -153,3 +153,8 @@ func OnMachine(doc any) []Change { return Put(Member("machine"), doc) }
 
 // Everything makes the piece what another document is.
 func Everything(other *Document) []Change { return Put(Whole, other.tree) }
+
+// HalfPitch sets the two beds to half pitch.
+func HalfPitch() []Change {
+	return []Change{{Add, Member("second").To("pitch"), machine.HalfPitch.String()}}
+}

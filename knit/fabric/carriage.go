@@ -29,6 +29,9 @@ type carriage struct {
 	hangs    [64]machine.Side // one feeder: where each yarn hangs that has been taken out of it
 	bobbin   piece.YarnNo     // out of a feeder, and laid by hand
 	standing [2]pass.Half     // the beds as they stand for the pass at work
+	rack     int              // position of the second bed's handle
+	pitch    machine.Pitch
+	lock     machine.Setting // of the second bed's carriage
 }
 
 const noCarriage machine.Carriage = 255
@@ -38,7 +41,7 @@ const noCarriage machine.Carriage = 255
 // Where the context ends first there is no fabric, and the error is the context's.
 func Knit(ctx context.Context, pl *pass.Plan) (*Fabric, error) {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
-		at: pl.Piece.Start, laceAt: machine.Left}
+		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Machine.RackCentre, pitch: pl.Piece.Second.Pitch}
 	for i := range pl.Passes {
 		if err := ctx.Err(); err != nil {
 			return nil, err
@@ -72,7 +75,13 @@ func (c *carriage) fault(code finding.Code, p *pass.Pass, on machine.Set, format
 func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	b := &c.beds[machine.Main]
 	switch st.Do {
+	case pass.Rack:
+		c.rack = st.Value
 	case pass.CastOn:
+		if st.Bed == machine.Second {
+			c.beds[machine.Second].castOn(st.Needles, st.Yarn)
+			return
+		}
 		b.castOn(st.Needles, st.Yarn)
 		c.rec.castOn(st.Needles, st.Yarn)
 	case pass.BringForward:
@@ -99,7 +108,12 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 				"the %v carriage is to come on from the %v, but it is on the %v.", st.Carriage, st.Side, stands)
 		}
 		c.on = st.Carriage
-	case pass.Transfer: // the fingers leave the needles that they touch at rest
+	case pass.Transfer:
+		if st.Across {
+			c.across(p, st.Bed, st.Needles)
+			return
+		}
+		// the fingers leave the needles that they touch at rest
 		b.forward = b.forward.Minus(st.Needles.Or(st.Needles.Left(1)).Or(st.Needles.Right(1)))
 		c.transfer(p, st.Needles, st.Side, false)
 	case pass.Reform:
@@ -112,6 +126,12 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 			_, c.reader.taken = c.reader.take()
 		}
 	case pass.SetCams:
+		if st.Bed == machine.Second {
+			if st.Setting.Key != "" {
+				c.lock = st.Setting
+			}
+			return
+		}
 		c.reader.turn(st.Control, st.Value == 1)
 	case pass.Cut:
 		c.hangs[st.Yarn] = 0
@@ -169,6 +189,7 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		c.fault(finding.SelectionLost, p, b.hold.Minus(half.Hold).Or(half.Hold.Minus(b.hold)),
 			"other needles are in full hold than the row needs.")
 	}
+	c.secondStands(p)
 	if half.Setting.Moves {
 		c.transfer(p, b.forward.And(b.work), p.Dir, half.Setting.Fine)
 		c.laceAt, b.forward = p.Dir, machine.Set{}
@@ -191,12 +212,29 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 	if half.Setting.Lays {
 		c.laidInOrder(p)
 	}
+	second := &c.beds[machine.Second]
+	c.standing[machine.Second] = pass.Half{}
+	if behind := p.Second(); !behind.AtWork.Empty() && p.Carriage == machine.KnitCarriage {
+		s := &c.standing[machine.Second]
+		s.AtWork, s.Setting, s.Yarns, s.Both, s.Plated = second.work, c.lock, half.Yarns, behind.Both, behind.Plated
+		s.Select = behind.Select
+	}
 	took := &c.rec.Took[i]
 	held, feeder1 := machine.Set{}, piece.YarnNo(0)
 	if !p.Free {
 		feeder1 = c.feeders[0]
 	}
 	for g := range p.GroupsAs(&c.standing) {
+		if g.Bed == machine.Second {
+			if g.Action == machine.Knit {
+				if g.Yarn == 0 {
+					c.fault(finding.NeedleNoYarn, p, g.Needles, "these needles of the second bed knit with no yarn, and their stitches fall.")
+				}
+				second.knit(g.Needles, g.Yarn)
+				c.rec.behind(i, g, p)
+			}
+			continue
+		}
 		switch {
 		case g.Action.Knits():
 			if g.Yarn == 0 {
@@ -226,6 +264,64 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		c.rec.purled(b.forward.And(b.work))
 	}
 	c.rec.passed(i, p, b)
+	c.rec.showBehind(i, second)
+}
+
+// secondStands holds the second bed as it stands to what the pass says of it.
+func (c *carriage) secondStands(p *pass.Pass) {
+	half, b := p.Second(), &c.beds[machine.Second]
+	if half.AtWork.Empty() {
+		if !b.work.Empty() && p.Carriage == machine.KnitCarriage {
+			c.fault(finding.SecondStands, p, b.work, "the second bed holds stitches, and the plan says nothing of them.")
+		}
+		return
+	}
+	if half.AtWork != b.work {
+		c.fault(finding.SecondStands, p, half.AtWork.Minus(b.work).Or(b.work.Minus(half.AtWork)),
+			"other needles of the second bed hold stitches than the plan says.")
+	}
+	if p.Rack != c.rack {
+		c.fault(finding.SecondStands, p, machine.Set{}, "the handle of the second bed stands at %d, not at %d.", c.rack, p.Rack)
+	}
+	if half.Setting.Key != c.lock.Key && !p.Free {
+		c.fault(finding.SecondStands, p, machine.Set{}, "the second bed is set to %s, not to %s.", c.lock.Word(), half.Setting.Word())
+	}
+	turns := machine.Set{}
+	if c.lock.Key == machine.SecondTurns.Key {
+		odd := true
+		for n := range b.work.All() {
+			if odd == (p.Dir == machine.Right) {
+				turns.Add(n)
+			}
+			odd = !odd
+		}
+	}
+	if half.Select != turns {
+		c.fault(finding.SecondStands, p, half.Select.Minus(turns).Or(turns.Minus(half.Select)),
+			"other needles of the second bed have their turn than the plan says.")
+	}
+}
+
+// across moves whole stacks from one bed to the needles of the other that they face, or to whose
+// right they stand.
+func (c *carriage) across(p *pass.Pass, from machine.BedNo, needles machine.Set) {
+	lie := machine.Across{Shift: c.rack - c.m.RackCentre, Pitch: c.pitch}
+	a, b := &c.beds[from], &c.beds[1-from]
+	for n := range needles.All() {
+		to := lie.Left(n)
+		if from == machine.Main {
+			to = n - machine.Needle(lie.Shift)
+		}
+		to, ok := pass.Nearest(b.work, to)
+		if !ok {
+			c.fault(finding.TransferOff, p, machine.SetOf(n), "a stitch is to go to the other bed, where no needle is in work, and falls.")
+			return
+		}
+		b.put(to, append(b.stack(to), a.stack(n)...))
+		a.put(n, nil)
+		a.work.Remove(n)
+		a.empty.Remove(n)
+	}
 }
 
 // laidInOrder finds bobbins that are laid against the carriage's way.

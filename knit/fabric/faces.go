@@ -55,6 +55,7 @@ type Summary struct {
 	LongestFloat    LongestFloat `json:"longest_float"`
 	Knit            []string     `json:"knit"`
 	Purl            []string     `json:"purl"`
+	Second          []string     `json:"second,omitempty"`
 }
 
 // LongestFloat is the longest float of the fabric: its yarn's letter and its stitches.
@@ -67,5 +68,26 @@ type LongestFloat struct {
 func (f *Fabric) Summary() Summary {
 	return Summary{f.Matches(), f.Differences, f.First, f.Exempt, len(f.Courses), f.W, f.Eyelets, f.Doubled, f.Tucks,
 		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.Longest.Stitches()}, f.Draw(chart.KnitSide),
-		f.Draw(chart.PurlSide)}
+		f.Draw(chart.PurlSide), f.DrawSecond()}
+}
+
+// DrawSecond draws the second bed: a line for each pass in which one of its needles took the yarn,
+// the last first, as one looks at the purl face; `.` is a needle that holds nothing.
+func (f *Fabric) DrawSecond() []string {
+	ids := []byte{'.'}
+	for _, y := range f.Plan.Piece.Yarns {
+		ids = append(ids, y.ID)
+	}
+	rows := make([]string, len(f.Second))
+	for i := range f.Second {
+		line := make([]byte, len(f.Second[i].Row))
+		for x, y := range f.Second[i].Row {
+			line[x] = ids[y]
+		}
+		if f.Away(chart.PurlSide) {
+			slices.Reverse(line)
+		}
+		rows[len(rows)-1-i] = string(line)
+	}
+	return rows
 }

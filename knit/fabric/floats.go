@@ -51,7 +51,7 @@ func (f *Fabric) LongFloats(i, limit int) (floats []Float) {
 // longer tells of the floats of a feeder's yarn that pass i ends, where they are of more
 // than limit stitches.
 func (f *Fabric) longer(i, feeder, limit int, tell func(Float)) {
-	took, p := f.Took[i][feeder], &f.Plan.Passes[i]
+	took, p := f.reach(i, feeder), &f.Plan.Passes[i]
 	if took.Empty() {
 		return
 	}
@@ -73,6 +73,18 @@ func (f *Fabric) longer(i, feeder, limit int, tell func(Float)) {
 	}
 }
 
+// reach is where a feeder's yarn was taken in pass i, of either bed: a needle of the second counts
+// as the main one that it faces, or to whose right it stands. Between a stitch on one bed and the
+// next on the other the strand crosses the gap, and does not float.
+func (f *Fabric) reach(i, feeder int) machine.Set {
+	took := f.Took[i][feeder]
+	if f.Behind == nil || f.Behind[i][feeder].Empty() {
+		return took
+	}
+	p := &f.Plan.Passes[i]
+	return took.Or(machine.Across{Shift: p.Shift, Pitch: p.Pitch}.OnMain(f.Behind[i][feeder]))
+}
+
 // cameFrom is the needle that last took a yarn before pass i, if the yarn has gone with the
 // carriage since: one that rested in between begins afresh.
 func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
@@ -85,7 +97,7 @@ func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 		if feeder == len(f.Took[i]) {
 			return 0, false
 		}
-		if took := f.Took[i][feeder]; !took.Empty() {
+		if took := f.reach(i, feeder); !took.Empty() {
 			return last(took, p), true
 		}
 	}

@@ -4,6 +4,7 @@ import (
 	"iter"
 	"slices"
 
+	"vindel/knit/bed"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
@@ -26,7 +27,9 @@ type Fabric struct {
 	Courses []Course
 	cells   []piece.YarnNo // Courses × W, bottom first: the yarn of the stitch on show on the knit side
 	first   [machine.MaxBed]piece.YarnNo
-	Took    []Took  // one a pass
+	Took    []Took // one a pass
+	Behind  []Took // the same of the second bed; nil where it never works
+	Second  []SecondRow
 	Stands  []Stand // before each pass; nil where nothing is transferred
 	Faults  []finding.Finding
 	Tucks   int // tuck loops
@@ -92,6 +95,13 @@ const Deepest = 3
 // Took is the needles that took the yarn of each feeder in one pass.
 type Took [2]machine.Set
 
+// SecondRow is what the second bed shows after a pass (index) in which it took yarn: by needle
+// from its first, the yarn on top; 0 where a needle holds nothing.
+type SecondRow struct {
+	Pass int
+	Row  []piece.YarnNo
+}
+
 // Stand is how the bed stands before a pass, hands' work done: needles in work without a
 // loop, and those with more than one.
 type Stand struct{ Empty, Doubled machine.Set }
@@ -99,6 +109,9 @@ type Stand struct{ Empty, Doubled machine.Set }
 func newFabric(pl *pass.Plan) *Fabric {
 	p := pl.Piece
 	f := &Fabric{Plan: pl, From: p.From, W: int(p.To-p.From) + 1, Took: make([]Took, len(pl.Passes))}
+	if slices.ContainsFunc(pl.Placed, func(s *bed.Placed) bool { return !s.Second.Empty() }) {
+		f.Behind = make([]Took, len(pl.Passes))
+	}
 	courses := 0
 	for i := range pl.Passes {
 		courses = max(courses, pl.Passes[i].Course)
@@ -291,6 +304,29 @@ func (f *Fabric) purled(on machine.Set) {
 		c := &f.Courses[f.now-1]
 		c.Purled = c.Purled.Or(on)
 	}
+}
+
+// behind notes needles of the second bed that knit in a pass (index).
+func (f *Fabric) behind(i int, g pass.Group, p *pass.Pass) {
+	if f.Behind == nil || g.Yarn == 0 {
+		return
+	}
+	for feeder := range f.Behind[i] {
+		if y := p.Yarn(feeder + 1); y != 0 && (y == g.Yarn || y == g.Under) {
+			f.Behind[i][feeder] = f.Behind[i][feeder].Or(g.Needles)
+		}
+	}
+}
+
+// showBehind notes how the second bed looks after a pass (index) in which it took yarn.
+func (f *Fabric) showBehind(i int, b *needles) {
+	if f.Behind == nil || f.Behind[i] == (Took{}) {
+		return
+	}
+	all := f.Plan.Piece.Second.Needles
+	row := make([]piece.YarnNo, int(all.Last()-all.First())+1)
+	copy(row, b.base[machine.MaxBed/2+int(all.First()):])
+	f.Second = append(f.Second, SecondRow{i, row})
 }
 
 // passed notes what is known once the carriage is across.

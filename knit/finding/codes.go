@@ -146,6 +146,34 @@ const (
 	// simulated bed sees it.
 	SelectionLost Code = "selection-lost"
 
+	// SeparationOrder occurs when the colours of a row cannot be interleaved, since there are more
+	// than two of them, or fewer.
+	//
+	// Example:
+	//	program-preselect L6-R6 separated
+	//	..#+.#..#..#
+	//	/sections/0/separation "interleaved"
+	SeparationOrder Code = "separation-order"
+
+	// PlatedColours occurs when a plated row has not two colours.
+	//
+	// Example:
+	//	program-preselect L3-R3 plated
+	//	..#+.#
+	PlatedColours Code = "plated-colours"
+
+	// BedsCollide occurs when needles that are both in work face each other at full pitch.
+	//
+	// Example:
+	//	program-preselect L3-R3 plated
+	//	..##.#
+	//	/second {"pitch":"full"}
+	BedsCollide Code = "beds-collide"
+
+	// SecondStands occurs when the second bed stands, or is set, otherwise than a pass needs. Only
+	// the simulated bed sees it.
+	SecondStands Code = "second-stands"
+
 	// LaidOutOfOrder occurs when yarns are laid against the carriage's way. Only the simulated
 	// bed sees it.
 	LaidOutOfOrder Code = "laid-out-of-order"
@@ -153,6 +181,10 @@ const (
 
 // What may cost fabric.
 const (
+	// RackFar occurs when the second bed is moved more than two positions without a pass between,
+	// while it holds stitches. Only the simulated bed sees it.
+	RackFar Code = "rack-far"
+
 	// FloatLong occurs when a yarn runs past more stitches than the limit.
 	//
 	// Example:
@@ -267,6 +299,38 @@ const (
 
 // What is good to know.
 const (
+	// SecondEdge occurs when a needle of the second bed takes yarn outside the first and last of the
+	// main bed.
+	//
+	// Example:
+	//	program-preselect L3-R3 plated
+	//	..##.#
+	//	/second {"from":"L4","to":"R2"}
+	SecondEdge Code = "second-edge"
+
+	// BackingLines occurs when a colour always meets the same needles of the second bed.
+	//
+	// Example:
+	//	program-preselect L3-R3 separated
+	//	..##.#
+	//	/sections/0/separation "single"
+	//	/sections/0/backing "birdseye"
+	BackingLines Code = "backing-lines"
+
+	// PlatedYarn occurs when a section is plated: what yarns and fabric it is for.
+	//
+	// Example:
+	//	program-preselect L3-R3 plated
+	//	..##.#
+	PlatedYarn Code = "plated-yarn"
+
+	// PlatedMixed occurs when needles of the second bed stand between two that take different yarns.
+	//
+	// Example:
+	//	program-preselect L3-R3 plated
+	//	..##.#
+	PlatedMixed Code = "plated-mixed"
+
 	// AreasTouch occurs when areas stand side by side with no spare stitch.
 	//
 	// Example:

@@ -82,9 +82,9 @@ func (s *yarnState) row(n *Need, lead int) (cuts int) {
 			cuts++
 		}
 		s.pass()
-	}
-	if n.Twice {
-		s.pass()
+		if n.Twice {
+			s.pass()
+		}
 	}
 	return cuts
 }

@@ -38,8 +38,9 @@ type Loom struct {
 	cams     [2]string               // the setting for each way, by its key; "": not set yet
 	purl     string                  // of the purl carriage's levers, likewise
 	size     string                  // of the stitch, as it is set
-	standing machine.Set             // chosen by hand: needles that the last pass has left forward
-	weighed  int                     // rows of fabric when the weights were last moved
+	second   secondBed
+	standing machine.Set // chosen by hand: needles that the last pass has left forward
+	weighed  int         // rows of fabric when the weights were last moved
 
 	parts   []pass.RowPart                // what passes work, kept together
 	shows   *[machine.MaxBed]piece.YarnNo // what each needle shows; nil where nobody asks
@@ -77,6 +78,10 @@ func (l *Loom) Row() { l.rowFrom = len(l.Plan.Passes) }
 
 // NewCourse begins a row of the fabric.
 func (l *Loom) NewCourse() { l.course++ }
+
+// ToCourse goes to a row of the fabric, from 1: passes of one row of a separated section are parts
+// of several in turn.
+func (l *Loom) ToCourse(n int) { l.course = n }
 
 // Course is the row of fabric at work, from 1; 0 before the first.
 func (l *Loom) Course() int { return l.course }
@@ -178,6 +183,7 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 		p.Before = append(p.Before, castOn)
 	}
 	l.changeCarriage(p)
+	l.behind(p)
 	switch p.Carriage {
 	case machine.KnitCarriage:
 		l.setCams(p, back)
@@ -191,6 +197,7 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	if p.N == 1 && !lace {
 		p.Before = append(p.Before, castOn)
 	}
+	l.castOnBehind(p)
 	p.Before = append(p.Before, fingers...)
 	l.chooseByHand(p)
 	p.Counter, p.Run = l.counter, l.run

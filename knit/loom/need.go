@@ -23,7 +23,7 @@ type Need struct {
 	Idle  int            // passes that the row makes without a yarn from the feeder
 	Empty int            // passes of the empty carriage before the row
 	Laid  []piece.YarnNo // yarns that it lays by hand: of them one in the feeder becomes a bobbin
-	Twice bool           // its one yarn knits two passes
+	Twice bool           // each of its yarns knits two passes
 	Shows []machine.Set  // the needles that show each, where the technique has looked
 }
 
@@ -75,6 +75,16 @@ func (w Work) Shows(y piece.YarnNo) machine.Set {
 	for i, other := range w.Need.Yarns {
 		if other == y {
 			return w.Need.Shows[i]
+		}
+	}
+	return machine.Set{}
+}
+
+// ShowsOf is the needles that show yarn y, of any number in the row.
+func (n *Need) ShowsOf(y piece.YarnNo) machine.Set {
+	for i, other := range n.Yarns {
+		if other == y && i < len(n.Shows) {
+			return n.Shows[i]
 		}
 	}
 	return machine.Set{}

@@ -37,4 +37,33 @@ const (
 	HalfPitch
 )
 
+// Across is how the second bed lies to the main one: shifted so many needles to the right,
+// and at half pitch half a needle more.
+type Across struct {
+	Shift int
+	Pitch Pitch
+}
+
+// Left is the main needle that second-bed needle n faces, at half pitch the one to its left.
+func (a Across) Left(n Needle) Needle { return n + Needle(a.Shift) }
+
+// OnMain is second-bed needles by the main needles that they face, or that are to their left.
+func (a Across) OnMain(second Set) (main Set) {
+	for n := range second.All() {
+		if m := a.Left(n); m >= -MaxBed/2 && m < MaxBed/2 {
+			main.Add(m)
+		}
+	}
+	return main
+}
+
+// Apart is how far right of main needle m second-bed needle n stands, in half needles.
+func (a Across) Apart(n, m Needle) int {
+	apart := 2 * int(a.Left(n)-m)
+	if a.Pitch == HalfPitch {
+		apart++
+	}
+	return apart
+}
+
 func (p Pitch) String() string { return [...]string{"full", "half"}[p] }

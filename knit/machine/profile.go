@@ -43,13 +43,18 @@ const (
 // Profile is what Vindel knows of one machine. Fields of a shipped profile can be
 // overridden in a piece file; the names there are the JSON names in read.go of piece.
 type Profile struct {
-	ID, Name string
-	Bed      Bed
-	PitchMM  float64 // needle to needle
-	Beds     int
-	School   School
-	Comb     int // needles one comb sets at a time; 0: no comb
-	Feeders  int // yarns in one pass
+	ID, Name   string
+	Bed        Bed
+	PitchMM    float64 // needle to needle
+	Beds       int
+	MaySecond  bool   // it may have a second bed, set up before it where a piece wants one
+	Racks      [2]int // the least and the highest position of the handle that shifts the second bed
+	RackCentre int    // the position at which the two beds stand as they are numbered
+	PlatedStep int    // by how many whole sizes the second bed's stitches are larger in plated work
+	Ticks      int    // steps after the point of a stitch size
+	School     School
+	Comb       int // needles one comb sets at a time; 0: no comb
+	Feeders    int // yarns in one pass
 
 	Program    Program
 	Columns    int    // a card's columns, or the widest program
@@ -104,6 +109,9 @@ func (p *Profile) CardRows(lines int, joined bool) int {
 	}
 	return lines * ((p.Loop + lines - 1) / lines)
 }
+
+// HasSecond says that it has a second bed, or may have one.
+func (p *Profile) HasSecond() bool { return p.Beds > 1 || p.MaySecond }
 
 // FloatLimit is the longest float, in stitches, that 25 mm allows at the given
 // width of a stitch in millimetres (rules 5.1); at least 1.

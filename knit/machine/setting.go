@@ -60,6 +60,14 @@ var (
 	WeaveForward = both("weave", Cams{Weave, Knit, Hold}) // or on those forward
 	LaidYarns    = with(part("lay", "intarsia", Cams{Lay, Lay, Hold}), func(s *Setting) { s.Lays = true })
 
+	// The second bed's carriage goes with the main one; which of its needles knit on a way is a
+	// lock of its own. It knits all, every other by turns, or all on the way left and none on the
+	// way right.
+	SecondEvery   = with(part("second-every", "every", Cams{Knit, Knit, Hold}), onSecond)
+	SecondTurns   = with(part("second-turns", "birdseye", Cams{Knit, Slip, Hold}), onSecond)
+	SecondStripes = with(Setting{Key: "second-left", Plan: "stripes", Ways: [2]Cams{{Knit, Knit, Hold}, {Slip, Slip, Hold}}}, onSecond)
+	SecondIdle    = with(part("second-idle", "slip", Cams{Slip, Slip, Hold}), onSecond)
+
 	// The lace carriage passes every needle over and moves whole stitches.
 	Transfer     = with(both("transfer", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Of = true, LaceCarriage })
 	FineTransfer = with(both("fine", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Fine, s.Of = true, true, LaceCarriage })
@@ -68,6 +76,21 @@ var (
 	Purling   = with(both("purl", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Of = PurlCarriage })
 	PurlPlain = with(part("purl-plain", "plain", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Of = PurlCarriage })
 )
+
+func onSecond(s *Setting) { s.Of = SecondCarriage }
+
+// BehindBy is the second bed's setting by its word in the piece file; false: it is out of action.
+func BehindBy(word string) (Setting, bool) {
+	switch word {
+	case "every":
+		return SecondEvery, true
+	case "birdseye":
+		return SecondTurns, true
+	case "stripes":
+		return SecondStripes, true
+	}
+	return Setting{}, false
+}
 
 func with(s Setting, f func(*Setting)) Setting {
 	f(&s)

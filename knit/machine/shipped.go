@@ -9,6 +9,7 @@ import (
 func Shipped(id string) (Profile, error) {
 	for _, p := range shipped {
 		if p.ID == id {
+			p.Racks, p.RackCentre, p.PlatedStep, p.Ticks = [2]int{0, 10}, 5, 3, 9
 			return p, nil
 		}
 	}
@@ -41,7 +42,7 @@ var shipped = []Profile{
 		Lace: "hand", Intarsia: true, TuckSelected: "tuck", WeaveSel: "hidden"},
 	card(Profile{ID: "card-preselect", Name: "Punch card, selects a row ahead", Bed: 200, PitchMM: 4.5, Beds: 1,
 		School: Preselect, Feeders: 2, Columns: 24, Offset: 7, Lace: "separate", Advances: []string{"lace"},
-		Weave: true, TuckSelected: "knit", WeaveSel: "hidden"}),
+		Weave: true, MaySecond: true, TuckSelected: "knit", WeaveSel: "hidden"}),
 	card(Profile{ID: "card-direct", Name: "Punch card, selects as it knits", Bed: 200, PitchMM: 4.5, Beds: 1,
 		School: Direct, Feeders: 2, Columns: 24, Offset: 5, Lace: "combined", Advances: []string{"lace"},
 		TuckSelected: "knit", WeaveSel: "hidden"}),

@@ -13,6 +13,7 @@ type Group struct {
 	Needles machine.Set
 	Action  machine.Action
 	Yarn    piece.YarnNo // that they take, or that passes them; 0: none
+	Under   piece.YarnNo // that they take besides, and that lies beneath it; 0: none
 	Feeder  int          // it comes from, from 1; 0: it is laid by hand, or there is none
 }
 
@@ -37,6 +38,12 @@ func (p *Pass) GroupsAs(beds *[2]Half) iter.Seq[Group] {
 				}
 				continue
 			}
+			if half.Both && len(half.Yarns) > 1 && half.Yarns[0] != 0 && half.Yarns[1] != 0 {
+				if !p.both(half, &beds[machine.Main], yield) {
+					return
+				}
+				continue
+			}
 			cams := half.Setting.Cams(p.Dir)
 			forward, hold := half.Select.And(half.AtWork), half.Hold.And(half.AtWork)
 			second := 1
@@ -51,6 +58,47 @@ func (p *Pass) GroupsAs(beds *[2]Half) iter.Seq[Group] {
 			}
 		}
 	}
+}
+
+// both yields the groups of the second bed where its needles take two yarns at once.
+func (p *Pass) both(half, main *Half, yield func(Group) bool) bool {
+	cams := half.Setting.Cams(p.Dir)
+	knit := half.AtWork.Minus(half.Hold)
+	if cams.Unselected != machine.Knit {
+		knit = half.Select.And(knit)
+	}
+	rest, second := half.AtWork.Minus(knit), machine.Set{}
+	if half.Plated {
+		across := machine.Across{Shift: p.Shift, Pitch: p.Pitch}
+		for n := range knit.All() { // on top the yarn that the main needle to its left does not take
+			if left, ok := Nearest(main.AtWork, across.Left(n)); ok && !main.Select.Has(left) {
+				second.Add(n)
+			}
+		}
+	}
+	for _, g := range []Group{
+		{Bed: machine.Second, Needles: rest, Action: machine.Slip},
+		{Bed: machine.Second, Needles: knit.Minus(second), Action: machine.Knit, Yarn: half.Yarns[0], Under: half.Yarns[1], Feeder: 1},
+		{Bed: machine.Second, Needles: second, Action: machine.Knit, Yarn: half.Yarns[1], Under: half.Yarns[0], Feeder: 2},
+	} {
+		if !g.Needles.Empty() && !yield(g) {
+			return false
+		}
+	}
+	return true
+}
+
+// Nearest is the needle of a set at n or next to its left; where there is none, the first.
+func Nearest(set machine.Set, n machine.Needle) (machine.Needle, bool) {
+	if set.Empty() {
+		return 0, false
+	}
+	for m := n; m >= set.First(); m-- {
+		if set.Has(m) {
+			return m, true
+		}
+	}
+	return set.First(), true
 }
 
 func (h *Half) group(bed machine.BedNo, needles machine.Set, action machine.Action, feeder int) Group {

@@ -17,6 +17,7 @@ import (
 // stepJSON is a hand step in the plan's JSON: only what its verb needs is there.
 type stepJSON struct {
 	Do      Do     `json:"do"`
+	Bed     string `json:"bed,omitempty"`
 	Needles string `json:"needles,omitempty"`
 	Dir     string `json:"dir,omitempty"`
 	Side    string `json:"side,omitempty"`
@@ -103,16 +104,21 @@ func (pl *Plan) stepJSON(st *Step) stepJSON {
 	j := stepJSON{Do: st.Do, Needles: st.Needles.String(), Tool: st.Tool, Feeder: st.Feeder,
 		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Bobbin: st.Bobbin, Window: st.Window,
 		Pass: st.Pass, Doubled: st.Doubled.String(), Text: st.Say(p)}
+	if st.Bed == machine.Second {
+		j.Bed = st.Bed.String()
+	}
 	switch st.Do {
 	case Transfer, SetCams:
-		j.Dir = st.Side.String()
+		if j.Dir = st.Side.String(); st.Across {
+			j.Dir = "across"
+		}
 	default:
 		j.Side = st.Side.String()
 	}
 	switch st.Do {
 	case Attach, Remove:
 		j.Carry = st.Carriage.String()
-	case SetCounter, Lifeline, SetCard:
+	case SetCounter, Lifeline, SetCard, Rack:
 		j.Value = &st.Value
 	case SetCams:
 		if st.Control != "" {

@@ -22,6 +22,10 @@ type Half struct {
 	Setting machine.Setting // of the carriage; by the technique, as it begins the pass
 	Yarns   []piece.YarnNo  // by feeder; 0: empty. Rows share it: it is replaced, never changed
 	Size    string          // as the section writes it
+
+	// Of the second bed: its needles take the yarns of both feeders, feeder 1's on top; where
+	// they are plated, on top that which the main needle to their left does not take.
+	Both, Plated bool
 }
 
 // RowPart is a row of the section that a pass works, from 1, and which of the row's parts
@@ -44,6 +48,7 @@ type Pass struct {
 	Beds     [2]Half          // by machine.Main and machine.Second
 	Rack     int              // position of the handle that shifts the second bed
 	Pitch    machine.Pitch    // of the two beds to each other
+	Shift    int              // by so many needles the second bed stands to the right: Rack from the middle
 	Works    []RowPart        // what it works of the section; none: a selecting or free pass
 	Line     int              // of the program or card, read in this pass
 	Window   int              // the number in the card's window, hands' work done; 0: no card
@@ -79,6 +84,9 @@ type Lace struct {
 	Now        bool        // of those: the line selects for this pass, not for the next
 	OtherLeans machine.Set // decreases that the shortest route stacks another way than drawn
 }
+
+// Second is the second bed's part; the zero Half where it does not work.
+func (p *Pass) Second() *Half { return &p.Beds[machine.Second] }
 
 // Main is the main bed's part.
 func (p *Pass) Main() *Half { return &p.Beds[machine.Main] }

@@ -26,7 +26,12 @@ func (st *Step) Say(p *piece.Piece) string {
 	}
 	yarn := p.YarnName(st.Yarn)
 	switch st.Do {
+	case Rack:
+		return fmt.Sprintf("Move the handle of the second bed to %d, one position at a time", st.Value)
 	case CastOn:
+		if st.Bed == machine.Second {
+			return fmt.Sprintf("Cast on %s of the second bed, %v, in %s", words.Stitches(st.Needles.Len()), st.Needles, yarn)
+		}
 		return fmt.Sprintf("Cast on %s, %v, in %s; hang the comb and weights", words.Stitches(st.Needles.Len()),
 			st.Needles, yarn)
 	case BringForward:
@@ -84,12 +89,17 @@ func (st *Step) Say(p *piece.Piece) string {
 				on += " on both sides"
 			}
 			return fmt.Sprintf("Turn the %s %s", m.Word(string(st.Control)), on)
+		case st.Setting.Of == machine.SecondCarriage:
+			return fmt.Sprintf("Set the second bed: %s (%s)", m.Word(key), machine.Meaning(key))
 		case st.Setting.Of != machine.KnitCarriage:
 			return fmt.Sprintf("Set the %v carriage: %s (%s)", st.Setting.Of, m.Word(key), machine.Meaning(key))
 		case key != "" && st.Side != 0:
 			return fmt.Sprintf("Set the cams for the way %v: %s (%s)", st.Side, m.Word(key), machine.Meaning(key))
 		case key != "":
 			return fmt.Sprintf("Set the cams: %s (%s)", m.Word(key), machine.Meaning(key))
+		}
+		if st.Bed == machine.Second {
+			return fmt.Sprintf("Second bed: %s %s", m.Word("size"), st.Size)
 		}
 		return fmt.Sprintf("%s %s", words.Capital(m.Word("size")), st.Size)
 	case Weights:
@@ -107,6 +117,9 @@ func (st *Step) Say(p *piece.Piece) string {
 		}
 		return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)
 	case Transfer:
+		if st.Across {
+			return fmt.Sprintf("Move %s of the %v bed across to the other: %v", words.Stitches(st.Needles.Len()), st.Bed, st.Needles)
+		}
 		return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v",
 			words.Stitches(st.Needles.Len()), st.Side, st.Tool, st.Needles)
 	case Lifeline:
@@ -128,6 +141,9 @@ func (st *Step) Say(p *piece.Piece) string {
 	case Reform:
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
 	case BindOff:
+		if st.Bed == machine.Second {
+			return fmt.Sprintf("Bind off %s of the second bed", words.Stitches(st.Needles.Len()))
+		}
 		return fmt.Sprintf("Bind off %s", words.Stitches(st.Needles.Len()))
 	}
 	return st.Text
@@ -180,7 +196,12 @@ func (st *Step) Short(p *piece.Piece) string {
 		case st.Setting.Key != "":
 			return "cams " + m.Word(st.Setting.Key)
 		}
+		if st.Bed == machine.Second {
+			return "second bed size " + st.Size
+		}
 		return "size " + st.Size
+	case Rack:
+		return fmt.Sprintf("handle to %d", st.Value)
 	case SetCard:
 		if m.Program == machine.Electronic {
 			return "program in"
@@ -193,6 +214,9 @@ func (st *Step) Short(p *piece.Piece) string {
 	case Weights:
 		return "weights up"
 	case Transfer:
+		if st.Across {
+			return fmt.Sprintf("move %d across", st.Needles.Len())
+		}
 		return fmt.Sprintf("move %d %v", st.Needles.Len(), st.Side)
 	case Lifeline:
 		return "lifeline"

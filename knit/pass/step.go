@@ -37,11 +37,14 @@ const (
 	Inspect     Do = "inspect"  // Needles that are empty, Doubled
 	Note        Do = "note"     // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
 	Care        Do = "care"     // Text
+	Rack        Do = "rack"     // Value the position of the handle
 )
 
 // Step is one thing that hands do before a pass. Which fields count depends on Do.
 type Step struct {
 	Do       Do
+	Bed      machine.BedNo // whose needles; of the second bed's carriage its setting and size
+	Across   bool          // of a transfer: to the other bed
 	Needles  machine.Set
 	Side     machine.Side // where something lies, or the way that it goes
 	Tool     int          // prongs
@@ -171,6 +174,21 @@ func NoteStep(text string, side machine.Side, needles machine.Set) Step {
 
 // CareStep is a caution at the step where it matters.
 func CareStep(text string) Step { return Step{Do: Care, Text: text} }
+
+// RackStep moves the second bed to a position of its handle.
+func RackStep(to int) Step { return Step{Do: Rack, Value: to} }
+
+// AcrossStep moves stitches from one bed to the needles of the other that they face, or to whose
+// right they stand.
+func AcrossStep(from machine.BedNo, needles machine.Set) Step {
+	return Step{Do: Transfer, Bed: from, Needles: needles, Across: true, Tool: 1}
+}
+
+// On is a step on the second bed.
+func (st Step) On(bed machine.BedNo) Step {
+	st.Bed = bed
+	return st
+}
 
 // Hands says that the step wants the hands at the machine, not only the eye.
 func (st *Step) Hands() bool { return st.Do != Care }

@@ -45,6 +45,23 @@ var MachineFields = []MachineField{
 		Value: func(m *machine.Profile) string { return strconv.FormatFloat(m.PitchMM, 'f', -1, 64) },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PitchMM = n.number() }},
 	whole("beds", "", "", func(m *machine.Profile) *int { return &m.Beds }, 1, 2, nil),
+	yes("second_bed", "May have a second bed", func(m *machine.Profile) *bool { return &m.MaySecond }, nil),
+	{Key: "racks", typed: text, Value: func(m *machine.Profile) string { return "" },
+		read: func(_ *reader, n node, m *machine.Profile) {
+			if n.list() != 2 {
+				n.fail("%s: the least and the highest position of the handle, such as [0, 10]", n.quoted())
+				return
+			}
+			m.Racks = [2]int{n.index(0).whole(0, 100), n.index(1).whole(0, 100)}
+			if m.Racks[1] < m.Racks[0] {
+				n.fail("%s: the least comes first", n.quoted())
+			}
+		}},
+	whole("rack_centre", "Handle of the second bed, centred at", "", func(m *machine.Profile) *int { return &m.RackCentre }, 0, 100,
+		(*machine.Profile).HasSecond),
+	whole("plated_step", "Plated, the second bed is larger by", "sizes", func(m *machine.Profile) *int { return &m.PlatedStep }, 0, 20,
+		(*machine.Profile).HasSecond),
+	whole("ticks", "", "", func(m *machine.Profile) *int { return &m.Ticks }, 1, 99, nil),
 	{Key: "school", typed: text, Value: func(m *machine.Profile) string { return m.School.String() },
 		read: func(_ *reader, n node, m *machine.Profile) {
 			var err error

@@ -162,6 +162,18 @@ func (n node) whole(least, most int) int {
 	return v
 }
 
+// size is a stitch size: a number, or what the machine's dial says.
+func (n node) size() string {
+	switch n.value.(type) {
+	case nil:
+		return ""
+	case string:
+		return n.short()
+	}
+	n.number()
+	return n.quoted()
+}
+
 // short is a text of at most MaxText characters.
 func (n node) short() string {
 	s := n.text()

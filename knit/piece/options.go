@@ -6,7 +6,7 @@ import (
 
 // Options choose between the schools of the rules: each is one of its words.
 type Options struct {
-	Lean, Selecting, Odd, Separation, Backing, Counter, EndNeedles, Transfer, Look string
+	Lean, Selecting, Odd, Separation, Backing, Colours, Counter, EndNeedles, Transfer, Look string
 	// of two-pass rows; 0: whichever needs the fewest cuts
 	FirstYarn YarnNo
 }
@@ -34,8 +34,10 @@ var OptionTable = []Option{
 		{"interleaved", "two colours, interleaved"}, {"single", "each in one pass"}},
 		func(o *Options) *string { return &o.Separation }},
 	{"backing", "Second bed", []Word{{"every", "every needle"}, {"birdseye", "every other, by turns"},
-		{"stripes", "on the way left only"}},
+		{"stripes", "on the way left only"}, {"none", "out of work: the other colours float behind"}},
 		func(o *Options) *string { return &o.Backing }},
+	{"colours", "Order of the colours", []Word{{"file", "as the yarns are listed"}, {"fewest", "with the fewest changes of yarn"}},
+		func(o *Options) *string { return &o.Colours }},
 	{"counter", "Row counter", []Word{{"run", "runs on through the piece"}, {"section", "back to 0 at each section"},
 		{"repeat", "back to 0 at each repeat"}},
 		func(o *Options) *string { return &o.Counter }},

@@ -24,6 +24,7 @@ type Piece struct {
 	Charts   map[string]*Chart
 	From, To machine.Needle // the ends of the work
 	Out      machine.Set    // needles between them that do not work
+	Second   Second         // how the second bed stands, where a section works it
 	Start    machine.Side   // where the carriage stands before the first pass
 	Sections []Section
 	Gauge    Gauge
@@ -44,24 +45,27 @@ type Chart struct {
 // Section is a stretch of rows in one technique. Rows is 0 where the file leaves it
 // out: one height of its areas.
 type Section struct {
-	ID        string // by which the journal knows it: the file's own, or its number among the sections, "s2"
-	OwnID     bool   // the file has it
-	Name      string
-	Technique *Technique
-	Rows      int
-	Yarn      YarnNo   // for plain rows and needles outside the areas; never 0
-	Stripes   []YarnNo // `yarns`: the yarn of each row, bottom up, repeated
-	Weft      YarnNo
-	Size      string
-	Areas     []Area
-	Free      bool             // an empty pass goes across before its first row
-	Notes     map[int][]string // hand steps of the user's own, by the row that they stand before; 0: the section
-	ByPurl    bool             // of plain rows: the purl carriage knits them
-	Joined    bool             // its card is closed into a loop
-	FromLine  int              // the row of its charts that its row 1 is, from 1
-	Passes    int              // one less than its rows take where a reader gives every line two; 0: all
-	Recipe    string
-	Options   Options
+	ID         string // by which the journal knows it: the file's own, or its number among the sections, "s2"
+	OwnID      bool   // the file has it
+	Name       string
+	Technique  *Technique
+	Rows       int
+	Yarn       YarnNo   // for plain rows and needles outside the areas; never 0
+	Stripes    []YarnNo // `yarns`: the yarn of each row, bottom up, repeated
+	Weft       YarnNo
+	Size       string
+	Behind     string // what the second bed knits in each of its passes: every, birdseye, stripes; "": nothing
+	BehindSize string // its stitch size; "": the section's
+	OwnYarn    bool   // the file has its yarn: it is a colour of the section even where it shows nowhere
+	Areas      []Area
+	Free       bool             // an empty pass goes across before its first row
+	Notes      map[int][]string // hand steps of the user's own, by the row that they stand before; 0: the section
+	ByPurl     bool             // of plain rows: the purl carriage knits them
+	Joined     bool             // its card is closed into a loop
+	FromLine   int              // the row of its charts that its row 1 is, from 1
+	Passes     int              // one less than its rows take where a reader gives every line two; 0: all
+	Recipe     string
+	Options    Options
 }
 
 // Shift is by how many rows its charts are ahead of its own: from_line less one.
@@ -135,6 +139,23 @@ func (p *Piece) RowMM() float64 {
 
 // Section is the section with a number, from 1 in the order of knitting.
 func (p *Piece) Section(no int) *Section { return &p.Sections[no-1] }
+
+// Second is the second bed: its needles, and how it stands to the main one.
+type Second struct {
+	Needles machine.Set
+	Pitch   machine.Pitch
+	Rack    int // position of the handle
+}
+
+// Across is how the second bed lies to the main one.
+func (p *Piece) Across() machine.Across {
+	return machine.Across{Shift: p.Second.Rack - p.Machine.RackCentre, Pitch: p.Second.Pitch}
+}
+
+// TwoBeds says that a section works the second bed, as its technique does or as it says.
+func (p *Piece) TwoBeds(s *Section) bool {
+	return s.Behind != "" || s.Technique.TwoBeds != nil && s.Technique.TwoBeds(s)
+}
 
 // Work is the needles in work.
 func (p *Piece) Work() machine.Set { return machine.Range(p.From, p.To).Minus(p.Out) }

@@ -64,7 +64,7 @@ type reader struct {
 
 func (r *reader) piece(n node) {
 	p := r.p
-	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "start", "sections", "limits", "options",
+	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "sections", "limits", "options",
 		"gauge") {
 		return
 	}
@@ -88,6 +88,7 @@ func (r *reader) piece(n node) {
 		}
 	}
 	r.needles(n.at("needles"))
+	r.second(n.at("second"))
 	p.Start = machine.Right
 	if s := n.at("start").word("right", "left"); s == "left" {
 		p.Start = machine.Left

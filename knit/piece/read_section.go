@@ -13,7 +13,7 @@ var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
 	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free", "notes", "joined",
-		"from_line", "passes", "recipe", "options"}, optionKeys()...)
+		"from_line", "passes", "second", "second_size", "recipe", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -48,13 +48,9 @@ func (r *reader) section(n node) (s Section) {
 		}
 	}
 	s.Weft = r.yarnAt(n.at("weft"))
-	switch v := n.at("size").value.(type) {
-	case nil, string:
-		s.Size, _ = v.(string)
-	default:
-		n.at("size").number()
-		s.Size = n.at("size").quoted()
-	}
+	s.OwnYarn = !n.at("yarn").missing()
+	s.Size, s.BehindSize = n.at("size").size(), n.at("second_size").size()
+	s.Behind = n.at("second").word("", "every", "birdseye", "stripes")
 	areas := n.at("areas")
 	for i := range areas.list() {
 		if a, ok := r.area(areas.index(i), s.Technique); ok {
@@ -111,6 +107,19 @@ func (r *reader) sectionSense(n node, s *Section) {
 	}
 	if t.Weft && s.Weft == 0 && n.at("weft").missing() {
 		n.at("weft").fail("missing; name the yarn that is woven")
+	}
+	if at := n.at("second"); s.Behind != "" {
+		switch {
+		case !r.p.Machine.HasSecond():
+			at.fail("%s has no second bed", r.p.Machine.Name)
+		case !t.Behind:
+			at.fail("%q: a second bed knits behind plain, two-colour, slip and tuck rows", s.Behind)
+		case s.ByPurl:
+			at.fail("%q: the purl carriage works alone", s.Behind)
+		}
+	}
+	if at := n.at("second_size"); !at.missing() && !r.p.TwoBeds(s) {
+		at.fail("the second bed does not work in this section")
 	}
 	if t.Sense != nil {
 		t.Sense(r.p, s, func(path, format string, a ...any) {

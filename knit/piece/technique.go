@@ -34,6 +34,10 @@ type Technique struct {
 	Weft      bool // a second yarn is laid by hand: `weft`
 	OwnRows   bool // its rows are not those of a chart, nor counted in `rows`
 	TwoPasses bool // with one feeder a row of two yarns is worked out and back, between two seam needles
+	// Behind says that a second bed may knit behind its rows, as the section says.
+	Behind bool
+	// TwoBeds says that its section works the second bed by itself; nil: never.
+	TwoBeds func(s *Section) bool
 	// Patterned says that the needles of its rows are selected from the chart, so that a program
 	// has lines for them; nil: they are not.
 	Patterned  func(m *machine.Profile) bool

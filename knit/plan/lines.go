@@ -67,6 +67,10 @@ func (k *planner) number(s *section, from int) {
 		}
 		return
 	}
+	if s.technique.PassLines {
+		k.numberPasses(s, passes)
+		return
+	}
 	known := make([]bool, len(program))
 	for j := range passes {
 		p := &passes[j]
@@ -81,6 +85,61 @@ func (k *planner) number(s *section, from int) {
 	if s.Section.Shift() > 0 && slices.Contains(known, false) {
 		k.unread(s, known)
 	}
+}
+
+// numberPasses gives every patterned pass of a section a program line of its own, of a reader of
+// pairs every two: from 1 to where the lines begin again, after whole repeats of the rows.
+func (k *planner) numberPasses(s *section, passes []pass.Pass) {
+	if k.m.School == machine.ByHand {
+		return
+	}
+	each := 1
+	if k.m.School == machine.Pairs {
+		each = 2
+	}
+	var lines []machine.Set // of every line that is read, in order
+	var ends []int          // how many of them, by rows
+	var own []*pass.Pass
+	for j := range passes {
+		p := &passes[j]
+		if !p.Patterned {
+			continue
+		}
+		if len(own)%each == 0 {
+			lines = append(lines, p.Main().Line)
+		}
+		own = append(own, p)
+		for len(ends) < p.Row() {
+			ends = append(ends, 0)
+		}
+		ends[p.Row()-1] = len(lines)
+	}
+	n := len(lines)
+	for r := s.Whole; r < len(ends); r += s.Whole {
+		if again := ends[r-1]; again > 0 && repeats(lines, again) {
+			n = again
+			break
+		}
+	}
+	for i, p := range own {
+		p.Own = i/each%n + 1
+	}
+	k.Programs[s.No-1] = slices.Clone(lines[:n])
+}
+
+// repeats says that lines come again after the first n.
+func repeats(lines []machine.Set, n int) bool {
+	for i := n; i < len(lines); i++ {
+		if lines[i] != lines[i-n] {
+			return false
+		}
+	}
+	return true
+}
+
+// begins says that a pass is the first of its section that has a line, given the one before it.
+func begins(p, before *pass.Pass) bool {
+	return p.Own > 0 && p.Row() == 1 && (before == nil || before.Own == 0 || before.Section != p.Section)
 }
 
 // unread fills in the lines that a section which begins at a later one never reads: what
@@ -104,7 +163,10 @@ func (k *planner) unread(s *section, known []bool) {
 func (k *planner) link() {
 	for i := range k.Passes {
 		p := &k.Passes[i]
-		var next *pass.Pass
+		var before, next *pass.Pass
+		if i > 0 {
+			before = &k.Passes[i-1]
+		}
 		if i+1 < len(k.Passes) {
 			next = &k.Passes[i+1]
 		}
@@ -115,7 +177,7 @@ func (k *planner) link() {
 		}
 		switch k.m.School {
 		case machine.Direct:
-			if p.Line = p.Own; p.Own > 0 && p.Row() == 1 && !p.Lace.InProgram {
+			if p.Line = p.Own; begins(p, before) && !p.Lace.InProgram {
 				k.setProgram(p, p.Section)
 			}
 		case machine.Preselect:
@@ -126,7 +188,7 @@ func (k *planner) link() {
 			}
 			k.linkAhead(p, next)
 		case machine.Pairs:
-			k.linkPairs(p, next)
+			k.linkPairs(p, before, next)
 		}
 	}
 }
@@ -147,7 +209,7 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 		p.Main().Sets = p.Main().Sets.Or(next.Exempt)
 	}
 	setAgain(next)
-	if next.Row() == 1 {
+	if begins(next, p) {
 		k.setProgram(p, next.Section)
 		if k.m.HasCard() {
 			p.Before = append(p.Before, pass.CardStep(pass.CardLock))
@@ -158,15 +220,15 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 
 // linkPairs: the reader takes a line on the way right and sets the needles on the
 // way left. A section's first line is read by sweeping the reader across by hand.
-func (k *planner) linkPairs(p, next *pass.Pass) {
+func (k *planner) linkPairs(p, before, next *pass.Pass) {
 	if p.Lace.InProgram {
 		return
 	}
-	if p.Own > 0 && p.Row() == 1 && p.Dir == machine.Left {
+	if begins(p, before) && p.Dir == machine.Left {
 		k.setProgram(p, p.Section)
 		p.Before = append(p.Before, pass.SweepStep(p.Own))
 	}
-	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Row() != 1 && !next.Lace.InProgram {
+	if p.Dir == machine.Right && next != nil && next.Own > 0 && !begins(next, p) && !next.Lace.InProgram {
 		p.Line = next.Own
 	}
 }

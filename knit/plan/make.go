@@ -144,6 +144,23 @@ func (k *planner) shareOut() {
 	} else {
 		k.yarns, _ = loom.Feeders(k.needs)
 	}
+	for i := range k.sections {
+		s := &k.sections[i]
+		if order := s.technique.Order; order != nil && s.rows > 0 {
+			rows := make([][]piece.YarnNo, s.rows)
+			for r := range rows {
+				rows[r] = k.needs[s.at+r].Yarns
+			}
+			before := piece.YarnNo(0)
+			if s.at > 0 && len(k.yarns[s.at-1]) > 0 {
+				last := k.yarns[s.at-1]
+				if before = last[0]; k.sections[i-1].technique.Order != nil || k.m.Feeders == 1 {
+					before = last[len(last)-1]
+				}
+			}
+			copy(k.yarns[s.at:], order(s.Placed, rows, before))
+		}
+	}
 }
 
 // firstYarns gives the lead of the first two-colour row of the piece, if the piece
@@ -256,5 +273,8 @@ func (k *planner) count() {
 	if k.Stopped.Row == 0 && t.Passes > 0 {
 		last := k.Passes[t.Passes-1].Main().AtWork
 		k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff(), pass.BindOffStep(last))
+		if behind := k.Passes[t.Passes-1].Second().AtWork; !behind.Empty() {
+			k.After = append(k.After, pass.BindOffStep(behind).On(machine.Second))
+		}
 	}
 }

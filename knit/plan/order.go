@@ -24,6 +24,7 @@ const (
 	firstYarn        // of the stitches that are cast on
 	firstSize
 	firstCams
+	beds // how they stand to each other
 	castOn
 	fingers // on the row below: reformed, moved, a lifeline
 	weights
@@ -37,6 +38,7 @@ const (
 	size
 	yarnOut
 	yarnIn
+	castOnBehind // on the second bed, later than the first pass
 	needles
 )
 
@@ -48,7 +50,12 @@ func rank(p *pass.Pass, st *pass.Step) int {
 			return program
 		}
 		return careful
+	case pass.Rack:
+		return beds
 	case pass.CastOn:
+		if st.Bed == machine.Second && !first {
+			return castOnBehind
+		}
 		return castOn
 	case pass.Thread:
 		if first && st.Feeder == 1 {
@@ -67,7 +74,7 @@ func rank(p *pass.Pass, st *pass.Step) int {
 			return firstSize
 		case st.Size != "":
 			return size
-		case first && st.Setting.Key == machine.Plain.Key:
+		case first && (st.Setting.Key == machine.Plain.Key || st.Bed == machine.Second):
 			return firstCams
 		}
 		return cams
@@ -75,7 +82,12 @@ func rank(p *pass.Pass, st *pass.Step) int {
 		return weights
 	case pass.SetCounter:
 		return counter
-	case pass.SetCard, pass.Note:
+	case pass.Note:
+		if st.Bed == machine.Second {
+			return beds
+		}
+		return program
+	case pass.SetCard:
 		return program
 	case pass.CardLock, pass.CardRelease:
 		return locked

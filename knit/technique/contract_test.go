@@ -49,6 +49,16 @@ var contract = []struct {
 			}
 		})
 	}},
+	{&technique.Separated, randomColours, nil, func(pl *pass.Plan) {
+		each(pl, func(p *pass.Pass) { p.Main().Yarns = []piece.YarnNo{2} })
+	}},
+	{&technique.Plated, randomPlated, map[string]any{"size": "4.2"}, func(pl *pass.Plan) {
+		each(pl, func(p *pass.Pass) {
+			if behind := p.Second(); !behind.AtWork.Empty() { // a needle of the second bed left out
+				behind.AtWork.Remove(behind.AtWork.First())
+			}
+		})
+	}},
 	{&technique.Texture, randomMarks, nil, func(pl *pass.Plan) {
 		drop := func(list []pass.Step) []pass.Step {
 			return slices.DeleteFunc(list, func(st pass.Step) bool { return st.Do == pass.Reform })
@@ -299,4 +309,33 @@ func TestSpoilt(t *testing.T) {
 	if f := technique.Prove(wrong); f.Differences != 1 || !strings.HasPrefix(f.First, "section 1, row 1, L4:") {
 		t.Errorf("one hole too many: %d differences, first %s", f.Differences, f.First)
 	}
+}
+
+// randomColours is a drawing of three colours, any number of them in a row.
+func randomColours(rng *rand.Rand, w, h int) []string {
+	rows := make([]string, h)
+	for y := range rows {
+		line := make([]byte, w)
+		for x := range line {
+			line[x] = ".#+"[rng.IntN(3)]
+		}
+		rows[y] = string(line)
+	}
+	return rows
+}
+
+// randomPlated is a drawing whose rows have two colours each.
+func randomPlated(rng *rand.Rand, w, h int) []string {
+	rows := make([]string, h)
+	for y := range rows {
+		a := rng.IntN(3)
+		b := (a + 1 + rng.IntN(2)) % 3
+		line := make([]byte, w)
+		for x := range line {
+			line[x] = ".#+"[[2]int{a, b}[(x+rng.IntN(3)/2)%2]]
+		}
+		line[0], line[w-1] = ".#+"[a], ".#+"[b]
+		rows[y] = string(line)
+	}
+	return rows
 }

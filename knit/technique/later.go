@@ -4,9 +4,7 @@ import "vindel/knit/piece"
 
 // Techniques that can be written down but not planned yet: they do not knit.
 var (
-	Separated = Technique{Technique: piece.Technique{Name: "separated", Label: "separated colours"}}
-	Plated    = Technique{Technique: piece.Technique{Name: "plated", Label: "plated"}}
-	Recipe    = Technique{Technique: piece.Technique{Name: "recipe", Label: "recipe", OwnRows: true,
+	Recipe = Technique{Technique: piece.Technique{Name: "recipe", Label: "recipe", OwnRows: true,
 		Sense: func(_ *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {
 			if s.Recipe == "" {
 				fault("recipe", "missing; write the recipe's text")

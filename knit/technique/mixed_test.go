@@ -73,7 +73,7 @@ func mixedPiece(rng *rand.Rand) []byte {
 	for i, v := range sections {
 		sec := v.(map[string]any)
 		areas, _ := sec["areas"].([]any)
-		lined := len(areas) > 0 && sec["technique"] != "lace" && sec["technique"] != "intarsia" &&
+		lined := len(areas) > 0 && sec["technique"] != "lace" && sec["technique"] != "separated" && sec["technique"] != "intarsia" &&
 			(sec["technique"] != "texture" || m["purl_carriage"] == true) && shipped.Program != machine.NoProgram && school != "hand"
 		if lined && areas[0].(map[string]any)["transform"] == nil && rng.IntN(3) == 0 {
 			sec["from_line"] = 1 + rng.IntN(len(charts[fmt.Sprint("c", i)].(map[string]any)["rows"].([]string)))

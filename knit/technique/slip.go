@@ -19,7 +19,7 @@ import (
 // show another yarn is passed over, and so goes on showing what it showed before.
 var Slip = Technique{
 	Technique: piece.Technique{Name: "slip", Label: "slip", Drawn: piece.InStitches, Mark: chart.Slip,
-		EitherSide: true, OneYarn: true, Patterned: always},
+		EitherSide: true, OneYarn: true, Patterned: always, Behind: true},
 	Showing: true,
 	Yarns:   sectionYarn,
 	May:     slipMay,

@@ -40,11 +40,20 @@ type Technique struct {
 	// Yarns is what a row needs, or the finding that stops the plan there. It is asked
 	// first for every row of the piece, so that yarns can be shared out over the whole.
 	Yarns func(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding)
+	// Order puts the yarns of its rows, one list a row, in the order in which they are knitted, where
+	// each takes a pass of its own; before is the yarn in the feeder when the first is begun. nil: as
+	// they are shared out.
+	Order func(s *bed.Placed, rows [][]piece.YarnNo, before piece.YarnNo) [][]piece.YarnNo
 	// May says what stands in the way of a row once the rows below it are planned; nil:
 	// nothing ever does.
 	May func(l *loom.Loom, w loom.Work) *finding.Finding
 	// Knit makes the passes of a row.
 	Knit func(l *loom.Loom, w loom.Work)
+	// Passes is how many passes a row takes, where that is a rule of its own; nil: it is not counted.
+	Passes func(s *bed.Placed, row int) int
+	// PassLines says that every pass of a row has a program line of its own, of a reader of pairs
+	// every two; not: a row has one.
+	PassLines bool
 	// Lines numbers the program lines of the section's passes, where they are not one a
 	// row, and says how many there are; nil: one a row.
 	Lines func(m *machine.Profile, s *bed.Placed, passes []pass.Pass) int
@@ -204,9 +213,21 @@ func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 	for at < len(f.Courses) && f.Courses[at].Row == 0 && f.Courses[at].Section <= s.No {
 		at++ // selecting rows, and courses that are left out
 	}
+	var made map[int]int
+	if t.Passes != nil {
+		made = map[int]int{}
+		for i := range pl.Passes {
+			if p := &pl.Passes[i]; p.Section == s.No {
+				made[p.Row()]++
+			}
+		}
+	}
 	for r := range t.RowsOf(s) {
 		if stops && r >= pl.Stopped.Row {
 			break
+		}
+		if made != nil && made[r] != t.Passes(s, r) { // also those in which only the second bed knits
+			f.Lacks(s.No, r, s.InWork(r))
 		}
 		courses := t.CoursesOf(&pl.Piece.Machine, s.Section)
 		if s.Section.Passes > 0 && r == s.Rows {

@@ -19,7 +19,7 @@ import (
 // TwoColour (rules 5.1; in two passes: rules 5.2). With two feeders a row is one pass: feeder 1 knits the
 // needles at rest, feeder 2 those forward. With one it is two, out and back.
 var TwoColour = Technique{
-	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true, Patterned: always},
+	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true, Patterned: always, Behind: true},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		if m.Feeders < 2 && m.School != machine.ByHand {
 			return "a second feeder (or needles selected by hand, for rows in two passes)"
@@ -35,6 +35,7 @@ var TwoColour = Technique{
 		}
 		p := l.New(w, machine.TwoColour)
 		p.Main().Select, p.Patterned = w.Shows(w.Yarn(2)), true
+		p.Second().Both = true // feeder 1's on top
 		l.EndNeedles(p, true, w.Yarn(2) != 0)
 		l.Sent(p)
 	},

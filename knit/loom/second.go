@@ -1,0 +1,170 @@
+package loom
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+)
+
+// secondBed is how the second bed stands after the pass sent last.
+type secondBed struct {
+	holds   machine.Set // needles with a loop
+	setting string      // its carriage's, by its key
+	size    string
+	rack    int  // position of its handle
+	half    bool // at half pitch
+	known   bool // rack and pitch have been set
+}
+
+// behind completes a pass with the second bed's part: which needles knit on its way, in which
+// yarns, and what hands do for it first. Loops that the section does not work are moved across
+// to the main bed before it.
+func (l *Loom) behind(p *pass.Pass) {
+	s, b, m := l.placed, &l.second, l.Machine
+	if m.HasSecond() {
+		p.Rack, p.Pitch, p.Shift = l.Piece.Second.Rack, l.Piece.Second.Pitch, l.Piece.Across().Shift
+	}
+	if left := b.holds.Minus(s.Second); !left.Empty() {
+		p.Before = append(p.Before, pass.AcrossStep(machine.Second, left))
+		b.holds = b.holds.Minus(left)
+	}
+	if s.Second.Empty() || p.Carriage != machine.KnitCarriage {
+		return
+	}
+	half := p.Second()
+	half.AtWork = s.Second
+	if half.Size == "" { // the technique says no other
+		half.Size = cmp.Or(s.Section.BehindSize, p.Main().Size)
+	}
+	if half.Setting.Key == "" {
+		var ok bool
+		if half.Setting, ok = machine.BehindBy(s.Section.Behind); !ok {
+			half.Setting = machine.SecondEvery // of a selecting row
+		}
+	}
+	if p.Free {
+		half.Setting = machine.SecondIdle
+	}
+	half.Yarns = p.Main().Yarns
+	half.Select = machine.Set{}
+	if half.Setting.Key == machine.SecondTurns.Key {
+		half.Select = Turn(s.Second, p.Dir)
+	}
+	if !b.known || b.rack != p.Rack || b.half != (p.Pitch == machine.HalfPitch) {
+		if want := p.Pitch == machine.HalfPitch; !b.known || b.half != want {
+			p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch", p.Pitch), 0, machine.Set{}).On(machine.Second))
+			b.half = want
+		}
+		if !b.known {
+			b.rack = m.RackCentre
+		}
+		b.known = true
+		for ; b.rack < p.Rack; b.rack++ {
+			p.Before = append(p.Before, pass.RackStep(b.rack+1))
+		}
+		for ; b.rack > p.Rack; b.rack-- {
+			p.Before = append(p.Before, pass.RackStep(b.rack-1))
+		}
+	}
+	if half.Setting.Key != b.setting {
+		b.setting = half.Setting.Key
+		p.Before = append(p.Before, pass.SettingStep(half.Setting, 0).On(machine.Second))
+	}
+	if half.Size != "" && half.Size != b.size {
+		b.size = half.Size
+		p.Before = append(p.Before, pass.SizeStep(half.Size).On(machine.Second))
+	}
+}
+
+// castOnBehind brings loops onto the needles of the second bed that have none yet, once the yarns
+// for the pass are in the feeders.
+func (l *Loom) castOnBehind(p *pass.Pass) {
+	bare := p.Second().AtWork.Minus(l.second.holds)
+	if bare.Empty() {
+		return
+	}
+	y := p.Yarn(1)
+	if y == 0 {
+		y = l.placed.Section.RowYarn(1)
+	}
+	p.Before = append(p.Before, pass.CastOnStep(bare, y).On(machine.Second))
+	l.second.holds = l.second.holds.Or(bare)
+}
+
+// Turn is which needles of the second bed knit on a way where they take turns: the first, third,
+// fifth … from the left on the way right, the others on the way left.
+func Turn(second machine.Set, way machine.Side) (knit machine.Set) {
+	odd := true
+	for n := range second.All() {
+		if odd == (way == machine.Right) {
+			knit.Add(n)
+		}
+		odd = !odd
+	}
+	return knit
+}
+
+// Fewest puts the colours of rows in the order that needs the fewest changes of the yarn: as often
+// as can be a row begins with the colour that the row below ended with. Among equals a row keeps
+// to the order in which it is written, the lower rows deciding. before is the yarn that is in the
+// feeder when the first row is begun, 0 for none.
+func Fewest(rows [][]piece.YarnNo, before piece.YarnNo) [][]piece.YarnNo {
+	saves := func(row []piece.YarnNo, before, last piece.YarnNo) int {
+		if slices.Contains(row, before) && (before != last || len(row) == 1) {
+			return 1
+		}
+		return 0
+	}
+	// rest[r][y] is how many changes are saved at most from row r on, where the row below ended with y.
+	rest := make([]map[piece.YarnNo]int, len(rows)+1)
+	for r := len(rows) - 1; r >= 0; r-- {
+		rest[r] = map[piece.YarnNo]int{}
+		ends := []piece.YarnNo{before}
+		if r > 0 {
+			ends = rows[r-1]
+		}
+		for _, was := range ends {
+			most := 0
+			for _, last := range rows[r] {
+				most = max(most, saves(rows[r], was, last)+rest[r+1][last])
+			}
+			rest[r][was] = most
+		}
+	}
+	out := make([][]piece.YarnNo, len(rows))
+	for r, row := range rows {
+		best, last := -1, piece.YarnNo(0)
+		for i := len(row) - 1; i >= 0; i-- { // as it is written first
+			if n := saves(row, before, row[i]) + rest[r+1][row[i]]; n > best {
+				best, last = n, row[i]
+			}
+		}
+		if saves(row, before, last) == 0 {
+			before = 0
+		}
+		out[r] = ordered(row, before, last)
+		before = last
+	}
+	return out
+}
+
+// ordered is a row's colours with one of them first, if any, and one last.
+func ordered(row []piece.YarnNo, first, last piece.YarnNo) []piece.YarnNo {
+	out := make([]piece.YarnNo, 0, len(row))
+	if first != 0 {
+		out = append(out, first)
+	}
+	for _, y := range row {
+		if y != last && y != first {
+			out = append(out, y)
+		}
+	}
+	if first != last && len(row) > 0 {
+		out = append(out, last)
+	}
+	return out
+}

@@ -1,0 +1,223 @@
+package technique
+
+import (
+	"fmt"
+	"slices"
+
+	"vindel/knit/bed"
+	"vindel/knit/edit"
+	"vindel/knit/fabric"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/words"
+)
+
+// Separated: more colours than two in a row, or none that floats behind (rules 5.10,
+// Separation). One colour makes a pass: the needles that show it knit, the others slip, and
+// behind them the second bed knits the backing.
+//
+//	twice        A → A ← B → B ← C → C ←         a row stands two courses high
+//	interleaved  A1 | B1 B2 | A2 A3 | B3 B4 | …  two colours, a course a row
+//	single       A B C A B C …                   a course a row
+var Separated = Technique{
+	Technique: piece.Technique{Name: "separated", Label: "separated colours", Drawn: piece.InYarns, Patterned: always,
+		TwoBeds: func(s *piece.Section) bool { return s.Options.Backing != "none" },
+		Options: []string{"separation", "backing", "colours"},
+		Sense: func(p *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {
+			if s.FromLine > 1 {
+				fault("from_line", "%d: the lines of a separated section are its colours'; it begins at line 1", s.FromLine)
+			}
+		},
+	},
+	Lacks: func(m *machine.Profile, s *piece.Section) string {
+		switch {
+		case m.School == machine.Pairs && s.Options.Separation != "twice":
+			return "a reader that gives a line one pass (separation twice needs none)"
+		case s.Options.Backing != "none" && !m.HasSecond():
+			return "a second bed (with backing none the other colours float behind, and it needs none)"
+		}
+		return ""
+	},
+	Courses: func(_ *machine.Profile, s *piece.Section) int {
+		if s.Options.Separation == "twice" {
+			return 2
+		}
+		return 1
+	},
+	Yarns:     separatedNeed,
+	Order:     separatedOrder,
+	PassLines: true,
+	Passes: func(s *bed.Placed, row int) int {
+		n := len(sectionColours(s))
+		if s.Second.Empty() {
+			n = len(s.Colours(nil, row, s.InWork(row)))
+		}
+		if s.Section.Options.Separation == "twice" {
+			n *= 2
+		}
+		return n
+	},
+	Knit: separatedRow,
+	Asks: func(p *piece.Piece, s *bed.Placed, c *fabric.Course) fabric.Want {
+		w := fabric.Want{Yarns: s.YarnRow(c.Row)}
+		w.Exempt = heldEnds(s, c.Row)
+		return w
+	},
+	Limits: func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
+		return slices.Concat(backingLines(pl, section), behindEdge(pl, f, section))
+	},
+}
+
+// sectionColours are the colours of a section in the order of the file: those that its needles
+// show anywhere, and the yarn that it names.
+func sectionColours(s *bed.Placed) []piece.YarnNo {
+	return s.Kept(func() []piece.YarnNo {
+		var shown [256]bool
+		for r := 1; r <= s.Cycle; r++ {
+			row := s.YarnRow(r)
+			for n := range s.InWork(r).All() {
+				shown[row[n-s.From]] = true
+			}
+		}
+		shown[s.Section.Yarn] = shown[s.Section.Yarn] || s.Section.OwnYarn
+		var list []piece.YarnNo
+		for y := 1; y < len(shown); y++ {
+			if shown[y] {
+				list = append(list, piece.YarnNo(y))
+			}
+		}
+		return list
+	})
+}
+
+// separatedNeed is the colours of a row in the order of the file: all of the section's, or, with
+// nothing behind, those that the row shows.
+func separatedNeed(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
+	all := sectionColours(s)
+	if s.Section.Options.Separation == "interleaved" && len(all) != 2 {
+		return loom.Need{}, &finding.Finding{Code: finding.SeparationOrder, Severity: finding.Stop, Section: s.No,
+			Rows: [2]int{1, s.Rows}, Needles: s.InWork(row),
+			Text: fmt.Sprintf("The section has %s; only two can be interleaved, since of more some needle's rows would be knitted out of turn.",
+				words.Count(len(all), "colour", "colours")),
+			Fix:  "Work each colour there and back",
+			Mend: finding.Always(edit.SectionOption(s.No, "separation", "twice"))}
+	}
+	need := loom.Need{Twice: s.Section.Options.Separation == "twice"}
+	work := s.InWork(row)
+	colours := s.Colours(nil, row, work)
+	for _, y := range all {
+		i := slices.IndexFunc(colours, func(c bed.Colour) bool { return c.Yarn == y })
+		if i < 0 && s.Second.Empty() {
+			continue
+		}
+		var shows machine.Set
+		if i >= 0 {
+			shows = colours[i].Needles
+		}
+		need.Yarns, need.Shows = append(need.Yarns, y), append(need.Shows, shows)
+	}
+	return need, nil
+}
+
+// separatedOrder is the order of the colours of every row: as the file has them, with the fewest
+// changes of yarn, or by turns where two are interleaved, so that each goes there and back.
+func separatedOrder(s *bed.Placed, rows [][]piece.YarnNo, before piece.YarnNo) [][]piece.YarnNo {
+	o := &s.Section.Options
+	if o.Separation != "interleaved" && o.Colours == "fewest" {
+		return loom.Fewest(rows, before)
+	}
+	if o.Separation != "interleaved" {
+		return rows
+	}
+	out := make([][]piece.YarnNo, len(rows))
+	for i, row := range rows {
+		out[i] = row
+		if i%2 == 1 {
+			out[i] = slices.Clone(row)
+			slices.Reverse(out[i])
+		}
+	}
+	return out
+}
+
+func separatedRow(l *loom.Loom, w loom.Work) {
+	o := &w.Placed.Section.Options
+	times := 1
+	if o.Separation == "twice" {
+		times = 2
+	}
+	course := l.Course()
+	for k, y := range w.Yarns {
+		l.ToCourse(course + 1)
+		p := l.New(w, machine.Slipping)
+		p.Works = l.Part(w, k+1)
+		half := p.Main()
+		half.Yarns, half.Select, p.Patterned = w.Yarns[k:k+1], w.Need.ShowsOf(y), true
+		p.Second().Setting, _ = machine.BehindBy(o.Backing)
+		l.EndNeedles(p, true, true)
+		by := half.ByHand
+		l.Go(p)
+		if times == 2 {
+			l.ToCourse(course + 2)
+			p = l.Again()
+			p.Main().ByHand = by
+			l.Go(p)
+		}
+	}
+	l.ToCourse(course + times)
+}
+
+// backingLines notes that a colour always meets the same needles of the second bed: one pass a
+// colour, and an even number of them, so that each always goes the same way.
+func backingLines(pl *pass.Plan, section int) []finding.Finding {
+	s := pl.Section(section)
+	o, n := &s.Section.Options, len(sectionColours(s))
+	if o.Separation != "single" || o.Backing != "birdseye" && o.Backing != "stripes" || n%2 == 1 {
+		return nil
+	}
+	return []finding.Finding{{Code: finding.BackingLines, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
+		Needles: s.InWork(1),
+		Text: fmt.Sprintf("With %s of one pass each every colour goes the same way each time, so it always meets the same needles of the second bed: the backing shows lines.",
+			words.Count(n, "colour", "colours")),
+		Fix:  "Let every needle of the second bed knit",
+		Mend: finding.Always(edit.SectionOption(section, "backing", "every"))}}
+}
+
+// behindEdge notes needles of the second bed that take yarn outside the first and the last of the
+// main bed: their strand has nothing to hold to.
+func behindEdge(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
+	if f.Behind == nil {
+		return nil
+	}
+	var outside machine.Set
+	rows := [2]int{}
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		if p.Section != section || f.Behind[i] == (fabric.Took{}) {
+			continue
+		}
+		lie := machine.Across{Shift: p.Shift, Pitch: p.Pitch}
+		work := p.Main().AtWork
+		found := machine.Set{}
+		for n := range f.Behind[i][0].Or(f.Behind[i][1]).All() {
+			if lie.Apart(n, work.First()) < 0 || lie.Apart(n, work.Last()) > 0 {
+				found.Add(n)
+			}
+		}
+		if !found.Empty() {
+			if rows[1] = max(p.Row(), 1); rows[0] == 0 {
+				rows[0] = rows[1]
+			}
+			outside = outside.Or(found)
+		}
+	}
+	if outside.Empty() {
+		return nil
+	}
+	return []finding.Finding{{Code: finding.SecondEdge, Severity: finding.Note, Section: section, Rows: rows, Needles: outside,
+		Text: fmt.Sprintf("Needles of the second bed stand outside the main bed's: %v. The edge there hangs on the second bed alone.", outside),
+		Fix:  "Take them out of work"}}
+}

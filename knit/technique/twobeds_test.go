@@ -1,0 +1,221 @@
+package technique_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"vindel/knit/check"
+	"vindel/knit/edit"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+// TestTwoBeds: random charts with repeats cut and needles outside the area, in every way and
+// backing, with a second bed behind other techniques, plated, and with plain rows before, between
+// and after: what nothing stops comes out as drawn, and few are stopped.
+func TestTwoBeds(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 10))
+	pick := func(s ...string) string { return s[rng.IntN(len(s))] }
+	stopped, all := 0, 0
+	for i := range 1500 {
+		id := pick("card-preselect", "program-preselect", "two-bed-pairs")
+		w, h := 12+rng.IntN(9), 8+rng.IntN(5)
+		tech := pick("separated", "separated", "plated", "two-colour", "slip", "tuck")
+		var rows []string
+		section := map[string]any{"technique": tech, "yarn": "A", "size": "5.2", "rows": 1 + rng.IntN(2*h)}
+		switch tech {
+		case "separated":
+			rows = randomColours(rng, w, h)
+			section["separation"] = "twice"
+			if id != "two-bed-pairs" {
+				section["separation"] = pick("twice", "single", "interleaved")
+			}
+			if section["separation"] == "interleaved" {
+				rows = randomTwoColour(rng, w, h, 2)
+			}
+			section["backing"], section["colours"] = pick("every", "birdseye", "stripes", "none"), pick("file", "fewest")
+		case "plated":
+			rows = randomPlated(rng, w, h)
+		case "two-colour":
+			rows = randomTwoColour(rng, w, h, 3)
+			section["second"] = pick("every", "birdseye", "stripes")
+		default:
+			rows = randomMarks(rng, w, h)
+			section["second"] = pick("every", "birdseye", "stripes")
+		}
+		from, to := machine.Centre(w+rng.IntN(9), machine.Right)
+		area := map[string]any{"chart": "c", "first": from.String()}
+		if tech != "plated" && rng.IntN(2) == 0 {
+			area["from"], area["to"] = (from + 1).String(), (to - 1).String()
+		}
+		section["areas"] = []any{area}
+		sections := []any{section}
+		if rng.IntN(2) == 0 {
+			plain := map[string]any{"technique": "plain", "yarn": "B", "rows": 2}
+			if rng.IntN(2) == 0 {
+				plain["second"] = pick("every", "birdseye")
+			}
+			sections = append([]any{plain}, sections...)
+		}
+		if rng.IntN(2) == 0 {
+			sections = append(sections, map[string]any{"technique": "plain", "yarn": "C", "rows": 2})
+		}
+		second := map[string]any{"rack": 3 + rng.IntN(5)}
+		if rng.IntN(3) == 0 {
+			second["alternate"] = true
+		}
+		changes := slices.Concat(edit.Set("/machine", map[string]any{"profile": id}), edit.Set("/sections", sections), edit.Set("/second", second),
+			edit.Set("/charts/c/legend", legendOf(technique.Find(tech))))
+		p := piecetest.New(t, id, from.String(), to.String(), rows, changes...)
+		r := check.Run(p)
+		all++
+		if r.Stops() {
+			for _, f := range r.Findings {
+				if f.Code == "fabric-differs" || len(r.Fabric.Faults) > 0 {
+					t.Fatalf("case %d, %s on %s: %s %v\n%v\n%v\n%s", i, tech, id, f.Text, r.Fabric.Faults, section, rows, r.Plan)
+				}
+			}
+			stopped++
+			continue
+		}
+		if !r.Fabric.Matches() {
+			t.Fatalf("case %d, %s on %s: %s", i, tech, id, r.Fabric.First)
+		}
+		if p.TwoBeds(&p.Sections[len(p.Sections)-1]) && len(r.Fabric.Second) == 0 && section["backing"] != "stripes" {
+			t.Fatalf("case %d, %s on %s: the second bed never knits", i, tech, id)
+		}
+	}
+	if stopped > all/5 {
+		t.Errorf("%d of %d are stopped", stopped, all)
+	}
+}
+
+// TestSeparated: the passes, colours, lines and courses of two rows in every way, written out.
+func TestSeparated(t *testing.T) {
+	for _, c := range []struct {
+		way, backing, colours string
+		want                  string // by pass: way, row, yarn, the needles of either bed that knit, and the course
+	}{
+		{"twice", "every", "file", "<1A/3+3@1 >1A/3+3@2 <1B/1+3@1 >1B/1+3@2 <1C/0+3@1 >1C/0+3@2 <2A/1+3@3 >2A/1+3@4 <2B/2+3@3 >2B/2+3@4 <2C/1+3@3 >2C/1+3@4"},
+		{"twice", "birdseye", "fewest", "<1A/3+1@1 >1A/3+2@2 <1B/1+1@1 >1B/1+2@2 <1C/0+1@1 >1C/0+2@2 <2C/1+1@3 >2C/1+2@4 <2A/1+1@3 >2A/1+2@4 <2B/2+1@3 >2B/2+2@4"},
+		{"single", "stripes", "file", "<1A/3+3@1 >1B/1+0@1 <1C/0+3@1 >2A/1+0@2 <2B/2+3@2 >2C/1+0@2"},
+		{"single", "none", "fewest", "<1A/3+0@1 >1B/1+0@1 <2B/2+0@2 >2A/1+0@2 <2C/1+0@2"},
+	} {
+		p := piecetest.New(t, "program-preselect", "L2", "R2", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "separated", "separation": c.way, "backing": c.backing, "colours": c.colours, "areas": []any{map[string]any{"chart": "c"}}}}),
+			piecetest.Set("/options", map[string]any{"selecting": "free"}), piecetest.Set("/start", "left"))
+		pl := plan.Make(p)
+		got := ""
+		for i := range pl.Passes {
+			q := &pl.Passes[i]
+			if q.Row() == 0 {
+				continue
+			}
+			behind := 0
+			for g := range q.Groups() {
+				if g.Bed == machine.Second && g.Action == machine.Knit {
+					behind += g.Needles.Len()
+				}
+			}
+			got += fmt.Sprintf("%s%d%s/%d+%d@%d ", map[machine.Side]string{machine.Left: "<", machine.Right: ">"}[q.Dir], q.Row(), p.YarnID(q.Yarn(1)),
+				q.Main().Select.Len(), behind, q.Course)
+		}
+		if got != c.want+" " {
+			t.Errorf("%s, %s, %s:\n%s\nwant\n%s", c.way, c.backing, c.colours, got, c.want)
+		}
+		if n := pl.LinesOf(1); n != len(pl.Passes)-1 {
+			t.Errorf("%s: %d lines for %d passes", c.way, n, len(pl.Passes)-1)
+		}
+	}
+}
+
+// TestSecondSpoilt: what is done otherwise on the second bed than the plan says is found, with its
+// pass.
+func TestSecondSpoilt(t *testing.T) {
+	for name, spoil := range map[string]func(pl *pass.Plan){
+		"a needle left out": func(pl *pass.Plan) { pl.Passes[3].Second().AtWork.Remove(-2) },
+		"the handle is not moved": func(pl *pass.Plan) {
+			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Do == pass.Rack })
+		},
+		"colours in the wrong order": func(pl *pass.Plan) {
+			a, b := pl.Passes[1].Main(), pl.Passes[3].Main()
+			a.Select, b.Select = b.Select, a.Select
+		},
+		"the lock not set": func(pl *pass.Plan) {
+			each(pl, func(p *pass.Pass) {
+				p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool {
+					return st.Bed == machine.Second && st.Setting.Key == machine.SecondTurns.Key
+				})
+			})
+		},
+		"not cast on": func(pl *pass.Plan) {
+			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Do == pass.CastOn && st.Bed == machine.Second })
+		},
+	} {
+		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "separated", "backing": "birdseye", "areas": []any{map[string]any{"chart": "c"}}}}), piecetest.Set("/second", map[string]any{"rack": 6}))
+		pl := plan.Make(p)
+		if f := technique.Prove(pl); !f.Matches() {
+			t.Fatal(f.First, f.Faults)
+		}
+		spoil(pl)
+		if f := technique.Prove(pl); f.Matches() {
+			t.Errorf("%s: not noticed", name)
+		}
+	}
+}
+
+// TestPlated: the second bed shows what the main needle to its left did not take, at every position
+// of the handle; where its two neighbours differ it is counted as mixed.
+func TestPlated(t *testing.T) {
+	for _, c := range []struct {
+		rack  int
+		main  string // by main needle L3 to R3
+		back  string // of the second bed L3 to R2
+		mixed int
+	}{
+		{5, "AABBAB", "BBAAB", 3}, // each stands right of the needle of its name
+		{6, "AABBAB", "BAABA", 3}, // of the next
+		{4, "AABBAB", "BBBAA", 2}, // of the one before, the first of none: of the first
+	} {
+		p := piecetest.New(t, "program-preselect", "L3", "R3", []string{"..##.#"}, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "plated", "size": "4.2", "areas": []any{map[string]any{"chart": "c"}}}}), piecetest.Set("/second", map[string]any{"rack": c.rack}))
+		r := check.Run(p)
+		if f := r.Fabric; !f.Matches() || f.Draw(1)[0] != c.main || f.DrawSecond()[0] != c.back {
+			t.Errorf("at %d: %v, %v: %s", c.rack, f.Draw(1), f.DrawSecond(), f.First)
+		}
+		last := r.Plan.Passes[len(r.Plan.Passes)-1]
+		if n := technique.Mixed(&last).Len(); n != c.mixed {
+			t.Errorf("at %d: %d mixed, want %d", c.rack, n, c.mixed)
+		}
+		if last.Second().Size != "7.2" || last.Main().Size != "4.2" {
+			t.Errorf("sizes %s and %s", last.Main().Size, last.Second().Size)
+		}
+	}
+}
+
+// TestLarger: sizes are numbers with ticks, so that sums can be made on them.
+func TestLarger(t *testing.T) {
+	for size, want := range map[string]string{"4.2": "7.2", "4": "7", "9.9": "12.9", "": "", "loose": ""} {
+		if got := technique.Larger(size, 3); got != want {
+			t.Errorf("%q: %q, want %q", size, got, want)
+		}
+	}
+}
+
+// TestBehindIsNoFloat: where the second bed takes the yarn there is no float behind the needles of
+// the main bed that the yarn passes; where none of its needles lies between, there is.
+func TestBehindIsNoFloat(t *testing.T) {
+	for backing, want := range map[string]int{"every": 0, "birdseye": 1, "none": 10} {
+		p := piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..........#"}, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "separated", "backing": backing, "areas": []any{map[string]any{"chart": "c"}}}}))
+		if got := check.Run(p).Fabric.Longest.Stitches(); got != want {
+			t.Errorf("%s: the longest float is over %d stitches, want %d", backing, got, want)
+		}
+	}
+}
