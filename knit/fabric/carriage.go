@@ -189,7 +189,9 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		c.fault(finding.SelectionLost, p, b.hold.Minus(half.Hold).Or(half.Hold.Minus(b.hold)),
 			"other needles are in full hold than the row needs.")
 	}
-	c.secondStands(p)
+	if c.rec.Behind != nil {
+		c.secondStands(p)
+	}
 	if half.Setting.Moves {
 		c.transfer(p, b.forward.And(b.work), p.Dir, half.Setting.Fine)
 		c.laceAt, b.forward = p.Dir, machine.Set{}
@@ -213,11 +215,12 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		c.laidInOrder(p)
 	}
 	second := &c.beds[machine.Second]
-	c.standing[machine.Second] = pass.Half{}
-	if behind := p.Second(); !behind.AtWork.Empty() && p.Carriage == machine.KnitCarriage {
-		s := &c.standing[machine.Second]
-		s.AtWork, s.Setting, s.Yarns, s.Both, s.Plated = second.work, c.lock, half.Yarns, behind.Both, behind.Plated
-		s.Select = behind.Select
+	if c.rec.Behind != nil {
+		s, behind := &c.standing[machine.Second], p.Second()
+		if s.AtWork = (machine.Set{}); !behind.AtWork.Empty() && p.Carriage == machine.KnitCarriage {
+			s.AtWork, s.Setting, s.Yarns, s.Both, s.Plated = second.work, c.lock, half.Yarns, behind.Both, behind.Plated
+			s.Select = behind.Select
+		}
 	}
 	took := &c.rec.Took[i]
 	held, feeder1 := machine.Set{}, piece.YarnNo(0)

@@ -49,12 +49,10 @@ func (a Across) Left(n Needle) Needle { return n + Needle(a.Shift) }
 
 // OnMain is second-bed needles by the main needles that they face, or that are to their left.
 func (a Across) OnMain(second Set) (main Set) {
-	for n := range second.All() {
-		if m := a.Left(n); m >= -MaxBed/2 && m < MaxBed/2 {
-			main.Add(m)
-		}
+	if a.Shift < 0 {
+		return second.Left(-a.Shift)
 	}
-	return main
+	return second.Right(a.Shift)
 }
 
 // Apart is how far right of main needle m second-bed needle n stands, in half needles.

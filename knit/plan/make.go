@@ -48,6 +48,13 @@ func MakeContext(ctx context.Context, p *piece.Piece) (*pass.Plan, error) {
 	k.shareOut()
 	k.programLines()
 	expected := len(k.needs) + len(k.sections)
+	for i := range k.needs { // where a colour takes a pass, or two
+		if n := &k.needs[i]; n.Twice {
+			expected += 2*len(n.Yarns) - 1
+		} else if len(n.Yarns) > 2 {
+			expected += len(n.Yarns) - 1
+		}
+	}
 	if k.m.Feeders == 1 || k.m.School == machine.Pairs { // rows take two passes
 		expected *= 2
 	}

@@ -202,7 +202,11 @@ func behindEdge(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding 
 		lie := machine.Across{Shift: p.Shift, Pitch: p.Pitch}
 		work := p.Main().AtWork
 		found := machine.Set{}
-		for n := range f.Behind[i][0].Or(f.Behind[i][1]).All() {
+		took := f.Behind[i][0].Or(f.Behind[i][1])
+		if lie.Apart(took.First(), work.First()) >= 0 && lie.Apart(took.Last(), work.Last()) <= 0 {
+			continue
+		}
+		for n := range took.All() {
 			if lie.Apart(n, work.First()) < 0 || lie.Apart(n, work.Last()) > 0 {
 				found.Add(n)
 			}
