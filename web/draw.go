@@ -153,7 +153,7 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 		Charts: names, Side: c.Face.String(),
 		Rows: c.Rows(), Cells: map[string]cell{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders,
 		Totals: h.Summary, Blank: string(c.Keys[0]),
-		Below: []railRow{}, Needles: []string{}, Marks: []mark{}, Lines: railLines(p, p.UsedIn(c))}
+		Below: []railRow{}, Needles: []string{}, Marks: []mark{}, Lines: railLines(pl, p.UsedIn(c))}
 	st.Threads = map[string]string{}
 	for _, y := range p.Yarns {
 		st.Threads[string(y.ID)] = y.Colour

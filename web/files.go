@@ -38,10 +38,11 @@ func file(c *gin.Context) (n int, kind string) {
 // bigFabric is how many stitches are drawn as pixels rather than as shapes.
 const bigFabric = 12000
 
-// fabric is a face of the fabric: knit.svg or purl.svg, whole or the window x, y, w, h.
+// fabric is a face of the fabric: knit.svg, purl.svg or second.svg, the second bed's knitted face;
+// whole or the window x, y, w, h.
 func (s *Server) fabric(c *gin.Context) {
 	s.withPieceIn(c, requestTime, func(d *opened) {
-		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide}[c.Param("file")]
+		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide, "second.svg": chart.KnitSide}[c.Param("file")]
 		if !ok {
 			s.fail(c, store.ErrNone)
 			return
@@ -49,7 +50,10 @@ func (s *Server) fabric(c *gin.Context) {
 		q := func(key string) int { return number(c.Query(key), 0) }
 		win := paper.Window{X: q("x"), Y: q("y"), W: max(0, q("w")), H: max(0, q("h"))}
 		f := d.result.Fabric
-		if len(f.Courses) == 0 {
+		if c.Param("file") == "second.svg" {
+			f = f.SecondFace()
+		}
+		if f == nil || len(f.Courses) == 0 {
 			s.fail(c, store.ErrNone)
 			return
 		}

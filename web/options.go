@@ -70,7 +70,14 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 		list = append(list, choice{at.To("free"), "Before it", strconv.FormatBool(s.Free),
 			choices("false", "go straight on", "true", "a free pass to the other side"), edit.AsYes})
 	}
-	if lined {
+	if m.HasSecond() && s.Technique.Behind && !s.ByPurl {
+		list = append(list, choice{at.To("second"), "Second bed", s.Behind, append([]piece.Word{{Text: "out of action"}},
+			piece.FindOption("backing").Words[:3]...), edit.AsText})
+	}
+	if p.TwoBeds(s) {
+		typed = append(typed, field{at.To("second_size"), edit.AsText, "Its stitch size", s.BehindSize, behindSize(p, s)})
+	}
+	if lined && s.Technique != &technique.Separated.Technique {
 		typed = append(typed, field{at.To("from_line"), edit.AsNumber, "From line", fmt.Sprint(s.FromLine), ""})
 	}
 	if lined && m.School == machine.Pairs {
@@ -80,6 +87,32 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 		}
 		typed = append(typed, field{at.To("passes"), edit.AsNumber, "Passes", passes, "all"})
 	}
+	return list, typed
+}
+
+// behindSize is the second bed's stitch size where the section says none.
+func behindSize(p *piece.Piece, s *piece.Section) string {
+	if s.Technique == &technique.Plated.Technique {
+		return technique.Larger(s.Size, p.Machine.PlatedStep)
+	}
+	return s.Size
+}
+
+// secondBed is how the second bed stands, where a section of the piece works it.
+func secondBed(p *piece.Piece) (list []choice, typed []field) {
+	uses := false
+	for i := range p.Sections {
+		uses = uses || p.TwoBeds(&p.Sections[i])
+	}
+	if !uses {
+		return nil, nil
+	}
+	at, s := edit.Member("second"), &p.Second
+	list = append(list, choice{at.To("pitch"), "Pitch of the two beds", s.Pitch.String(),
+		choices("half", "half: each needle between two", "full", "full: face to face"), ""})
+	typed = append(typed, field{at.To("from"), edit.AsText, "Second bed from", s.Needles.First().String(), ""},
+		field{at.To("to"), edit.AsText, "to", s.Needles.Last().String(), ""},
+		field{at.To("rack"), edit.AsNumber, "Handle at", fmt.Sprint(s.Rack), fmt.Sprint(p.Machine.RackCentre)})
 	return list, typed
 }
 

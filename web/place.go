@@ -31,6 +31,7 @@ type placeView struct {
 	WidthCM  string
 	Stitches string // of the swatch, over 10 cm
 	Rows     string
+	Second   secondView
 	Bed      bedView
 	Sections []sectionView
 	Widths   []widthOffer
@@ -76,6 +77,7 @@ type sectionView struct {
 	Options   []choice
 	Typed     []field
 	Notes     []noteView
+	Ways      bool // there are ways to choose from, with what they cost
 	First     bool // the lowest; Last is the topmost
 	Last      bool
 	CM        string
@@ -116,7 +118,15 @@ type bedView struct {
 	From   float64
 	To     float64
 	Height float64
-	Unit   float64 // a needle's place
+	Unit   float64   // a needle's place
+	Second []float64 // the middles of the second bed's needles, where it works
+	Facing []float64 // of those that run into the main bed's
+}
+
+// secondView is what the page says of the second bed; nothing where it does not work.
+type secondView struct {
+	Options []choice
+	Typed   []field
 }
 
 type tick struct {
@@ -146,6 +156,18 @@ func (s *Server) place(c *gin.Context) {
 		}
 		v.Bed = bedView{Centre: x(0), From: x(p.From), To: x(p.To + 1), Ticks: ticks(p, x),
 			Unit: 1000 / float64(p.Machine.Bed)}
+		if v.Second.Options, v.Second.Typed = secondBed(p); v.Second.Options != nil {
+			lie := p.Across()
+			facing := bed.Facing(p.Second.Needles, p.Work(), lie)
+			for n := range p.Second.Needles.All() {
+				at := x(0) + float64(lie.Apart(n, 0)+1)*v.Bed.Unit/2
+				if facing.Has(n) {
+					v.Bed.Facing = append(v.Bed.Facing, at)
+				} else {
+					v.Bed.Second = append(v.Bed.Second, at)
+				}
+			}
+		}
 		for i, y := range p.Yarns {
 			v.Yarns = append(v.Yarns, piece.Word{Value: string(y.ID), Text: y.Name})
 			at := edit.Member("yarns").At(i)
@@ -232,6 +254,7 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	more, typed := sectionOptions(p, no)
 	v.Options, v.Typed = append(v.Options, more...), typed
 	v.Notes = d.notes(no)
+	v.Ways = sec.Technique == &technique.Separated.Technique && p.RowsAsked() < large
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
 		v.Written = strconv.Itoa(sec.Rows)

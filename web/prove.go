@@ -21,8 +21,8 @@ type proveView struct {
 	Float    string
 	Limit    int
 	Beside   bool
-	Faces    []string // the worn side first
-	CloseX   int      // where the closer look begins, in stitches and rows of the worn side
+	Faces    []faceView // the worn side first
+	CloseX   int        // where the closer look begins, in stitches and rows of the worn side
 	CloseY   int
 	Eyelets  int
 	Doubled  int
@@ -60,11 +60,42 @@ func (s *Server) prove(c *gin.Context) {
 				d.piece.YarnName(f.Longest.Yarn))
 		}
 		v.Beside = 4*f.W < 5*len(f.Courses)
-		v.Faces = faces(d)
+		v.Faces = proveFaces(d)
 		v.Eyelets, v.Doubled = f.Eyelets, f.Doubled
 		v.CloseX, v.CloseY = max(0, f.W/2-22), closeRow(d)
 		s.render(c, "prove", v)
 	})
+}
+
+// faceView is a face of the fabric as the page shows it.
+type faceView struct {
+	Name, Word, Says string // by which it is asked for, what it is called, and where it is while she knits
+	Wales, Courses   int
+}
+
+// proveFaces are the faces of the fabric, the worn one first. Two-bed fabric has two knitted faces:
+// where every row has the second bed behind it, the purl side of the main bed is not seen.
+func proveFaces(d *opened) (list []faceView) {
+	f, near := d.result.Fabric, d.piece.Machine.Near
+	back := f.SecondFace()
+	hidden := back != nil
+	for i := range d.piece.Sections {
+		hidden = hidden && d.piece.TwoBeds(&d.piece.Sections[i])
+	}
+	away := map[bool]string{true: "faces away from you while you knit", false: "faces you"}
+	for _, name := range faces(d) {
+		v := faceView{Name: name, Word: "Knit side", Says: away[!near], Wales: f.W, Courses: len(f.Courses)}
+		if name == "purl" {
+			if v.Word, v.Says = "Purl side", away[near]+"; floats and loops lie here"; hidden {
+				continue
+			}
+		}
+		list = append(list, v)
+	}
+	if back != nil {
+		list = append(list, faceView{"second", "Second bed's side", "knitted too, and " + away[near], back.W, len(back.Courses)})
+	}
+	return list
 }
 
 // closeRow is the first course (from 0) of the first patterned section, so that the closer

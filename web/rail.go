@@ -53,11 +53,24 @@ func laceWords(r beside.Row) string {
 	return text
 }
 
+// mostRailLines is how many lines of the rail a row is made tall for at most.
+const mostRailLines = 3
+
 // railLines is how many lines of the rail a row of a section takes at most: its passes, those
 // of the lace carriage as one.
-func railLines(p *piece.Piece, s *piece.Section) int {
+func railLines(pl *pass.Plan, s *piece.Section) int {
+	p := pl.Piece
 	if s == nil {
 		return 1
+	}
+	if count := technique.Of(s).Passes; count != nil { // one a colour, or two
+		most := 1
+		for _, placed := range pl.Placed {
+			for r := 1; placed.Section == s && r <= placed.Cycle; r++ {
+				most = max(most, count(placed, r))
+			}
+		}
+		return min(most, mostRailLines) // more of them stand closer, so that the drawing keeps its room
 	}
 	lines := technique.Of(s).CoursesOf(&p.Machine, s)
 	switch {

@@ -2,10 +2,13 @@ package web
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/edit"
+	"vindel/knit/piece"
 	"vindel/knit/technique"
 )
 
@@ -48,6 +51,14 @@ func (d *opened) sectionChange(section int, do, value string) ([]edit.Change, er
 			return nil, fmt.Errorf("%q: no such technique", value)
 		}
 		return edit.KnitIn(p, section, &t.Technique), nil
+	case "way": // how its colours are separated, and what knits behind them
+		separation, backing, _ := strings.Cut(value, " ")
+		for key, word := range map[string]string{"separation": separation, "backing": backing} {
+			if !slices.ContainsFunc(piece.FindOption(key).Words, func(w piece.Word) bool { return w.Value == word }) {
+				return nil, fmt.Errorf("%q: no such %s", word, key)
+			}
+		}
+		return append(edit.SectionOption(section, "separation", separation), edit.SectionOption(section, "backing", backing)...), nil
 	case "yarn":
 		return edit.AddYarn(p)
 	case "up", "down":
@@ -59,5 +70,5 @@ func (d *opened) sectionChange(section int, do, value string) ([]edit.Change, er
 	case "remove":
 		return edit.RemoveSection(p, section), nil
 	}
-	return nil, fmt.Errorf("%q: below, above, band, technique, yarn, up, down or remove", do)
+	return nil, fmt.Errorf("%q: below, above, band, technique, way, yarn, up, down or remove", do)
 }

@@ -137,6 +137,7 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/machine", s.setMachine)
 	p.GET("/machines", s.compareMachines)
 	p.GET("/place", s.place)
+	p.GET("/ways", s.ways)
 	p.GET("/prove", s.prove)
 	p.GET("/prepare", s.prepare)
 	p.GET("/knit", s.knit)

@@ -77,6 +77,9 @@ func settingWords(p *piece.Piece, now *pass.Pass) string {
 	if half.Size != "" {
 		parts = append(parts, p.Machine.Word("size")+" "+half.Size)
 	}
+	if behind := now.Second(); !behind.AtWork.Empty() {
+		parts = append(parts, behindWords(p, now))
+	}
 	return strings.Join(parts, " · ")
 }
 

@@ -51,6 +51,7 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 	if !stand.Empty.Empty() || !stand.Doubled.Empty() {
 		say(true, ", %d empty, %d doubled", stand.Empty.Len(), stand.Doubled.Len())
 	}
+	say(false, "%s", behindSee(now))
 	which := "carriage"
 	if turn(pl, i) != "" {
 		which = now.Carriage.String() + " carriage"

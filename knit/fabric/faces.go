@@ -36,9 +36,28 @@ func (f *Fabric) Draw(face chart.Face) []string {
 	return rows
 }
 
+// SecondFace is the second bed's stitches as a fabric of their own, a course for each pass in which
+// one of its needles took the yarn: its knit side is the other knitted face of two-bed fabric. nil
+// where the second bed never knits.
+func (f *Fabric) SecondFace() *Fabric {
+	if len(f.Second) == 0 {
+		return nil
+	}
+	all := f.Plan.Piece.Second.Needles
+	w := len(f.Second[0].Row)
+	face := &Fabric{Plan: f.Plan, From: all.First(), W: w, Courses: make([]Course, len(f.Second)), other: true}
+	for i, row := range f.Second {
+		p := &f.Plan.Passes[row.Pass]
+		face.Courses[i] = Course{Section: p.Section, Row: p.Row(), AtWork: p.Second().AtWork,
+			Knitted: f.Behind[row.Pass][0].Or(f.Behind[row.Pass][1])}
+		face.cells = append(face.cells, row.Row...)
+	}
+	return face
+}
+
 // Away says that a face of the fabric looks away from the knitter while it is knitted.
 func (f *Fabric) Away(face chart.Face) bool {
-	return (face == chart.KnitSide) != f.Plan.Piece.Machine.Near
+	return (face == chart.KnitSide) != (f.Plan.Piece.Machine.Near != f.other)
 }
 
 // Summary is the fabric as `vindel fabric --format json` prints it.

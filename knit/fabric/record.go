@@ -42,6 +42,7 @@ type Fabric struct {
 	First       string
 	Wrong       Wrong
 
+	other  bool         // this is the second bed's face, as SecondFace gives it
 	now    int          // the course at work
 	groups []pass.Group // that have knitted in the pass at work
 	wefted machine.Set  // needles over which a weft lies in this pass

@@ -191,6 +191,8 @@ func (st *Step) Short(p *piece.Piece) string {
 		switch {
 		case st.Control != "":
 			return words.Small(m.Word(string(st.Control))) + [...]string{" off", " on"}[st.Value]
+		case st.Bed == machine.Second && st.Setting.Key != "":
+			return "second bed " + m.Word(st.Setting.Key)
 		case st.Side != 0:
 			return fmt.Sprintf("cams %s %s", st.Side.Arrow(), m.Word(st.Setting.Key))
 		case st.Setting.Key != "":

@@ -118,8 +118,8 @@ func (r *reader) sectionSense(n node, s *Section) {
 			at.fail("%q: the purl carriage works alone", s.Behind)
 		}
 	}
-	if at := n.at("second_size"); !at.missing() && !r.p.TwoBeds(s) {
-		at.fail("the second bed does not work in this section")
+	if at := n.at("second_size"); !at.missing() && (!r.p.Machine.HasSecond() || !t.Behind && t.TwoBeds == nil) {
+		at.fail("no second bed works in this section")
 	}
 	if t.Sense != nil {
 		t.Sense(r.p, s, func(path, format string, a ...any) {

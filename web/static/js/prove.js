@@ -36,5 +36,5 @@ function look(img, x, y) {
   Object.assign(close.dataset, { face: d.face, x: x0, y: y0 });
   close.src = `${img.src.split("?")[0]}?x=${x0}&y=${y0}&w=${w}&h=${h}&v=${d.head}`;
   document.getElementById("closer-says").textContent =
-    `${d.face === "knit" ? "Knit" : "Purl"} side, stitches ${x0 + 1} to ${Math.min(x0 + w, d.wales)}, rows ${y0 + 1} to ${Math.min(y0 + h, d.courses)}`;
+    `${d.word}, stitches ${x0 + 1} to ${Math.min(x0 + w, d.wales)}, rows ${y0 + 1} to ${Math.min(y0 + h, d.courses)}`;
 }

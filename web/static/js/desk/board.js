@@ -89,7 +89,7 @@ export function layout() {
 export function fit() {
   const b = bands(),
     rows = b.reduce((a, x) => a + x, 0) + d.s.below.length,
-    least = usual() > 1 ? 16 : 18;
+    least = usual() === 2 ? 16 : 18;
   const high = (board.clientHeight - top - foot - 16) / Math.max(1, rows);
   const wide = (board.clientWidth - left - 430) / (W() * 1.12) / usual() / d.s.proportion;
   d.size = Math.floor(Math.max(least, Math.min(high, wide, 60 / usual())));

@@ -34,7 +34,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   const empty = (f, y, size) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` });
   // Characters that fit; the line below the board says all.
   const most = Math.floor((vw - threads - 10) / (small ? 6 : 6.9));
-  const row = (p, y, size) => {
+  const row = (p, y, size, quiet) => {
     const mid = y + size / 2,
       text = (t) => {
         if (most < 10) return;
@@ -56,8 +56,8 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       p.feeders.forEach((_, f) => empty(f, y, size));
       return;
     }
-    if (size > 9) {
-      add(g, "text", { class: "rail-counter", x: x + 34, y: mid + 5 }, p.reading);
+    if (size >= 9) {
+      if (!quiet) add(g, "text", { class: "rail-counter", x: x + 34, y: mid + 5 }, p.reading);
       add(g, "path", {
         class: "rail-arrow",
         d: p.dir === "right" ? `M${x + 46} ${mid}h16m-5-4l5 4-5 4` : `M${x + 62} ${mid}h-16m5-4l-5 4 5 4`,
@@ -70,15 +70,16 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       add(g, "path", { class: "rail-edge", "stroke-width": 9.5, d: `M${at} ${y}v${size}` });
       add(g, "path", { stroke: yarnColour(id), "stroke-width": 8, d: `M${at} ${y - 0.5}v${size + 1}` });
     });
-    if (size > 9)
+    if (size >= 9)
       p.knots.forEach((k, f) => {
-        if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: 5.5 });
+        if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: Math.min(5.5, size * 0.45) });
       });
   };
   // A row's passes share its height, the first at the bottom.
   const lines = (passes, top, high) => {
     const each = high / Math.max(1, passes.length);
-    passes.forEach((p, i) => row(p, top + each * (passes.length - 1 - i), each));
+    // Where they stand close every other says its counter.
+    passes.forEach((p, i) => row(p, top + each * (passes.length - 1 - i), each, each < 13 && i % 2 > 0));
   };
   for (let r = first; r >= last; r--)
     lines(d.s.rail[r] || [], l.tops[r], size * l.band[r - 1]);
