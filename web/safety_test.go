@@ -443,3 +443,40 @@ func TestMachineTwice(t *testing.T) {
 		t.Errorf("kept: %s, %v", m.Doc, err)
 	}
 }
+
+// TestTwoBedPages: what each way would take is planned and can be taken; the other knitted face is
+// shown, and of two-bed fabric only that; each line of the program names its yarn.
+func TestTwoBedPages(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	table := get(t, srv.URL+"/pieces/12/ways?section=2")
+	if said := plainText(table); !strings.Contains(said, "each there and back; every other, by turns 156 74") || !strings.Contains(said, "this one") ||
+		!strings.Contains(said, "only two can be interleaved") || strings.Count(table, "<tr") != 13 {
+		t.Errorf("the ways: %s", said)
+	}
+	send(t, srv, "/pieces/12/section", url.Values{"section": {"2"}, "do": {"way"}, "value": {"single stripes"}})
+	if o := pieceOf(t, srv, 12).Sections[1].Options; o.Separation != "single" || o.Backing != "stripes" {
+		t.Errorf("taken: %+v", o)
+	}
+	res, err := http.PostForm(srv.URL+"/pieces/12/section", url.Values{"section": {"2"}, "do": {"way"}, "value": {"thrice stripes"}})
+	if err != nil || res.StatusCode != 422 {
+		t.Errorf("no such way: %v %v", res.Status, err)
+	}
+	res.Body.Close()
+	page := plainText(get(t, srv.URL+"/pieces/13/prove"))
+	if !strings.Contains(page, "Second bed's side knitted too, and faces you") || strings.Contains(page, "Purl side") {
+		t.Errorf("prove: %s", page)
+	}
+	if svg := get(t, srv.URL+"/pieces/13/fabric/second.svg?w=20&h=20"); !strings.Contains(svg, "#4f6370") {
+		t.Errorf("the other face: %.200s", svg)
+	}
+	if page := plainText(get(t, srv.URL+"/pieces/3/prove")); !strings.Contains(page, "Purl side faces you; floats and loops lie here") {
+		t.Errorf("on one bed: %s", page)
+	}
+	knit := plainText(get(t, srv.URL+"/pieces/14/knit"))
+	if !strings.Contains(knit, "second bed every needle 4 · handle 5, half pitch") || !strings.Contains(knit, "of the second bed all its 55 needles will knit") {
+		t.Errorf("beside the machine: %s", knit)
+	}
+	if page := plainText(get(t, srv.URL+"/pieces/12/prepare")); !strings.Contains(page, "a line is one colour of a row, in a pass of its own: 3 colours") {
+		t.Errorf("prepare: %s", page)
+	}
+}

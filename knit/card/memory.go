@@ -43,7 +43,11 @@ func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 		}
 	}
 	if m.RowsMax > 0 && n > m.RowsMax {
-		report(finding.MemoryRows, "The program has %d lines; the machine keeps %d.", n, m.RowsMax)
+		text := fmt.Sprintf("The program has %d lines; the machine keeps %d.", n, m.RowsMax)
+		if s.Section.Technique.ColourLines {
+			text += " " + fits(pl, section, m.RowsMax)
+		}
+		report(finding.MemoryRows, "%s", text)
 	}
 	if m.Stitches > 0 && stitches > m.Stitches {
 		report(finding.MemoryStitches, "The program has %d stitches (%d lines); the machine keeps %d.", stitches, n,

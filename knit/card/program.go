@@ -75,12 +75,18 @@ func memo(pl *pass.Plan, p *pass.Pass) string {
 	for i := range p.Before {
 		switch st := &p.Before[i]; st.Do {
 		case pass.Thread:
+			if pl.Section(p.Section).Section.Technique.ColourLines {
+				continue // every line names its yarn
+			}
 			words = append(words, fmt.Sprintf("feeder %d %s", st.Feeder, pl.Piece.YarnName(st.Yarn)))
 		case pass.Unthread:
 			if p.Yarn(st.Feeder) == 0 {
 				words = append(words, fmt.Sprintf("feeder %d empty", st.Feeder))
 			}
 		}
+	}
+	if pl.Section(p.Section).Section.Technique.ColourLines {
+		words = append(words, pl.Piece.YarnName(p.Yarn(1)))
 	}
 	for _, l := range p.Lays {
 		words = append(words, "lay "+pl.Piece.YarnName(l.Yarn))
@@ -102,7 +108,15 @@ func (w *Program) keyIn(pl *pass.Plan) {
 		tell("area %d: needles %v to %v, column 1 on %v; %s, columns %d to %d, rows %d to %d", i+1, a.From, a.To,
 			a.First, a.Chart.Name, a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1])
 	}
-	if w.Bits.H > s.Height && !s.Section.Lace() && len(s.Section.Areas) > 0 {
+	switch {
+	case s.Section.Technique.ColourLines:
+		colours, times := lineColours(pl, w.Section)
+		text := fmt.Sprintf("a line is one colour of a row, in a pass of its own: %d colours", colours)
+		if times == 2 {
+			text += ", each there and back"
+		}
+		tell("%s", text)
+	case w.Bits.H > s.Height && !s.Section.Lace() && len(s.Section.Areas) > 0:
 		tell("the data are expanded to %d lines, since areas or feeders repeat in cycles of their own", w.Bits.H)
 	}
 	away := chart.KnitSide

@@ -34,6 +34,8 @@ type Technique struct {
 	Weft      bool // a second yarn is laid by hand: `weft`
 	OwnRows   bool // its rows are not those of a chart, nor counted in `rows`
 	TwoPasses bool // with one feeder a row of two yarns is worked out and back, between two seam needles
+	// ColourLines says that a line of card or program is one colour of a row, knitted in a pass of its own.
+	ColourLines bool
 	// Behind says that a second bed may knit behind its rows, as the section says.
 	Behind bool
 	// TwoBeds says that its section works the second bed by itself; nil: never.

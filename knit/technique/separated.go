@@ -23,7 +23,7 @@ import (
 //	interleaved  A1 | B1 B2 | A2 A3 | B3 B4 | …  two colours, a course a row
 //	single       A B C A B C …                   a course a row
 var Separated = Technique{
-	Technique: piece.Technique{Name: "separated", Label: "separated colours", Drawn: piece.InYarns, Patterned: always,
+	Technique: piece.Technique{Name: "separated", Label: "separated colours", Drawn: piece.InYarns, Patterned: always, ColourLines: true,
 		TwoBeds: func(s *piece.Section) bool { return s.Options.Backing != "none" },
 		Options: []string{"separation", "backing", "colours"},
 		Sense: func(p *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {

@@ -219,3 +219,28 @@ func TestBehindIsNoFloat(t *testing.T) {
 		}
 	}
 }
+
+// TestSeparatedMemory: memory is counted in lines after separation, and said in rows of the drawing.
+func TestSeparatedMemory(t *testing.T) {
+	for rows, stops := range map[int]bool{166: false, 167: true} {
+		drawing := make([]string, rows)
+		for y := range drawing {
+			drawing[y] = "#.++"
+			if y%7 == 3 || y == rows-1 {
+				drawing[y] = "++.#"
+			}
+		}
+		drawing[0] = ".#.+"
+		p := piecetest.New(t, "program-preselect", "L2", "R2", drawing, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}}))
+		found := ""
+		for _, f := range check.Run(p).Findings {
+			if f.Code == "memory-rows" {
+				found = f.Text
+			}
+		}
+		if (found != "") != stops || stops && found != "The program has 1002 lines; the machine keeps 1000. With 3 colours it holds at most 166 rows, each worked twice." {
+			t.Errorf("%d rows: %q", rows, found)
+		}
+	}
+}
