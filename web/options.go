@@ -70,7 +70,14 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 		list = append(list, choice{at.To("free"), "Before it", strconv.FormatBool(s.Free),
 			choices("false", "go straight on", "true", "a free pass to the other side"), edit.AsYes})
 	}
-	if m.HasSecond() && s.Technique.Behind && !s.ByPurl {
+	if m.HasSecond() && s.Technique.Name == "plain" && s.Behind == "" {
+		rib := ""
+		if s.Rib[0] > 0 {
+			rib = fmt.Sprintf("%dx%d", s.Rib[0], s.Rib[1])
+		}
+		typed = append(typed, field{at.To("rib"), edit.AsText, "Rib", rib, "2x1"})
+	}
+	if m.HasSecond() && s.Technique.Behind && !s.ByPurl && s.Rib[0] == 0 {
 		list = append(list, choice{at.To("second"), "Second bed", s.Behind, append([]piece.Word{{Text: "out of action"}},
 			piece.FindOption("backing").Words[:3]...), edit.AsText})
 	}

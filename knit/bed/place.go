@@ -90,11 +90,9 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 // A section without areas is all of its own yarn.
 func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	sec := p.Section(no)
-	s := &Placed{Section: sec, No: no, work: p.Work(), From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows,
+	s := &Placed{Section: sec, No: no, From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows,
 		Height: 1, Whole: 1}
-	if p.TwoBeds(sec) {
-		s.Second = p.Second.Needles
-	}
+	s.work, s.Second = p.Beds(sec)
 	grids := make([]chart.Grid, len(sec.Areas))
 	s.Wide = make([]int, len(sec.Areas))
 	for k := range sec.Areas {

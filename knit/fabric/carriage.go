@@ -289,6 +289,10 @@ func (c *carriage) secondStands(p *pass.Pass) {
 	if half.Setting.Key != c.lock.Key && !p.Free {
 		c.fault(finding.SecondStands, p, machine.Set{}, "the second bed is set to %s, not to %s.", c.lock.Word(), half.Setting.Word())
 	}
+	if main := &c.beds[machine.Main]; main.work != p.Main().AtWork {
+		c.fault(finding.SecondStands, p, main.work.Minus(p.Main().AtWork).Or(p.Main().AtWork.Minus(main.work)),
+			"other needles of the main bed hold stitches than the plan says.")
+	}
 	turns := machine.Set{}
 	if c.lock.Key == machine.SecondTurns.Key {
 		odd := true
@@ -314,6 +318,9 @@ func (c *carriage) across(p *pass.Pass, from machine.BedNo, needles machine.Set)
 		to := lie.Left(n)
 		if from == machine.Main {
 			to = n - machine.Needle(lie.Shift)
+		}
+		if p.Beds[1-from].AtWork.Has(to) && !b.work.Has(to) {
+			b.work.Add(to) // it comes into work with its stitch
 		}
 		to, ok := pass.Nearest(b.work, to)
 		if !ok {

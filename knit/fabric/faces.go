@@ -43,7 +43,7 @@ func (f *Fabric) SecondFace() *Fabric {
 	if len(f.Second) == 0 {
 		return nil
 	}
-	all := f.Plan.Piece.Second.Needles
+	all := f.second
 	w := len(f.Second[0].Row)
 	face := &Fabric{Plan: f.Plan, From: all.First(), W: w, Courses: make([]Course, len(f.Second)), other: true}
 	for i, row := range f.Second {

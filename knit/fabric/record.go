@@ -30,7 +30,8 @@ type Fabric struct {
 	Took    []Took // one a pass
 	Behind  []Took // the same of the second bed; nil where it never works
 	Second  []SecondRow
-	Stands  []Stand // before each pass; nil where nothing is transferred
+	second  machine.Set // needles of the second bed that work in any section
+	Stands  []Stand     // before each pass; nil where nothing is transferred
 	Faults  []finding.Finding
 	Tucks   int // tuck loops
 	Eyelets int // yarn-overs: stitches knitted on an empty needle
@@ -112,6 +113,9 @@ func newFabric(pl *pass.Plan) *Fabric {
 	f := &Fabric{Plan: pl, From: p.From, W: int(p.To-p.From) + 1, Took: make([]Took, len(pl.Passes))}
 	if slices.ContainsFunc(pl.Placed, func(s *bed.Placed) bool { return !s.Second.Empty() }) {
 		f.Behind = make([]Took, len(pl.Passes))
+		for _, s := range pl.Placed {
+			f.second = f.second.Or(s.Second)
+		}
 	}
 	courses := 0
 	for i := range pl.Passes {
@@ -324,7 +328,7 @@ func (f *Fabric) showBehind(i int, b *needles) {
 	if f.Behind == nil || f.Behind[i] == (Took{}) {
 		return
 	}
-	all := f.Plan.Piece.Second.Needles
+	all := f.second
 	row := make([]piece.YarnNo, int(all.Last()-all.First())+1)
 	copy(row, b.base[machine.MaxBed/2+int(all.First()):])
 	f.Second = append(f.Second, SecondRow{i, row})

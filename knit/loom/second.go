@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"slices"
 
+	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -13,6 +14,7 @@ import (
 // secondBed is how the second bed stands after the pass sent last.
 type secondBed struct {
 	holds   machine.Set // needles with a loop
+	main    machine.Set // of the main bed, likewise
 	setting string      // its carriage's, by its key
 	size    string
 	rack    int  // position of its handle
@@ -28,10 +30,7 @@ func (l *Loom) behind(p *pass.Pass) {
 	if m.HasSecond() {
 		p.Rack, p.Pitch, p.Shift = l.Piece.Second.Rack, l.Piece.Second.Pitch, l.Piece.Across().Shift
 	}
-	if left := b.holds.Minus(s.Second); !left.Empty() {
-		p.Before = append(p.Before, pass.AcrossStep(machine.Second, left))
-		b.holds = b.holds.Minus(left)
-	}
+	l.changeBeds(p)
 	if s.Second.Empty() || p.Carriage != machine.KnitCarriage {
 		return
 	}
@@ -77,6 +76,40 @@ func (l *Loom) behind(p *pass.Pass) {
 	if half.Size != "" && half.Size != b.size {
 		b.size = half.Size
 		p.Before = append(p.Before, pass.SizeStep(half.Size).On(machine.Second))
+	}
+}
+
+// changeBeds moves stitches across to the other bed where the section has their needles out of
+// work, and casts on by hand where a needle comes into work that has none.
+func (l *Loom) changeBeds(p *pass.Pass) {
+	b, work := &l.second, p.Main().AtWork
+	if p.N == 1 {
+		b.main = work
+		return
+	}
+	shift := l.Piece.Across().Shift
+	lie := machine.Across{Shift: shift}
+	if gone := b.main.Minus(work); !gone.Empty() {
+		back := machine.Across{Shift: -shift}.OnMain(gone)
+		p.Before = append(p.Before, pass.AcrossStep(machine.Main, gone))
+		if lost := back.Minus(l.placed.Second); !lost.Empty() {
+			l.Plan.Report(finding.Finding{Code: finding.TransferOff, Severity: finding.Stop, Section: l.placed.No, Rows: [2]int{1, 1}, Needles: gone,
+				Text: fmt.Sprintf("%v go out of work with stitches on them, and the second bed has no needle in work to take them.", gone),
+				Fix:  "Let the second bed work there, or keep them in work"})
+		}
+		b.holds, b.main = b.holds.Or(back), b.main.Minus(gone)
+	}
+	if left := b.holds.Minus(l.placed.Second); !left.Empty() {
+		p.Before = append(p.Before, pass.AcrossStep(machine.Second, left))
+		b.holds, b.main = b.holds.Minus(left), b.main.Or(lie.OnMain(left).And(work))
+	}
+	if bare := work.Minus(b.main); !bare.Empty() {
+		y := p.Yarn(1)
+		if y == 0 {
+			y = l.placed.Section.RowYarn(1)
+		}
+		p.Before = append(p.Before, pass.CastOnStep(bare, y))
+		b.main = work
 	}
 }
 

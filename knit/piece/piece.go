@@ -54,9 +54,12 @@ type Section struct {
 	Stripes    []YarnNo // `yarns`: the yarn of each row, bottom up, repeated
 	Weft       YarnNo
 	Size       string
-	Behind     string // what the second bed knits in each of its passes: every, birdseye, stripes; "": nothing
-	BehindSize string // its stitch size; "": the section's
-	OwnYarn    bool   // the file has its yarn: it is a colour of the section even where it shows nowhere
+	Behind     string      // what the second bed knits in each of its passes: every, birdseye, stripes; "": nothing
+	BehindSize string      // its stitch size; "": the section's
+	Rib        [2]int      // so many needles of the main bed by turns with so many of the second; 0: no rib
+	Out        machine.Set // of the main bed out of work in it
+	SecondOut  machine.Set // of the second
+	OwnYarn    bool        // the file has its yarn: it is a colour of the section even where it shows nowhere
 	Areas      []Area
 	Free       bool             // an empty pass goes across before its first row
 	Notes      map[int][]string // hand steps of the user's own, by the row that they stand before; 0: the section
@@ -154,7 +157,26 @@ func (p *Piece) Across() machine.Across {
 
 // TwoBeds says that a section works the second bed, as its technique does or as it says.
 func (p *Piece) TwoBeds(s *Section) bool {
-	return s.Behind != "" || s.Technique.TwoBeds != nil && s.Technique.TwoBeds(s)
+	return s.Behind != "" || s.Rib[0] > 0 || s.Technique.TwoBeds != nil && s.Technique.TwoBeds(s)
+}
+
+// Beds is the needles of either bed that a section has in work: of a rib they take turns, from the
+// left, so that every place has one stitch.
+func (p *Piece) Beds(s *Section) (main, second machine.Set) {
+	main = p.Work()
+	if s.Rib[0] > 0 {
+		i := 0
+		for n := range p.Work().All() {
+			if i%(s.Rib[0]+s.Rib[1]) >= s.Rib[0] {
+				main.Remove(n)
+				second.Add(n - machine.Needle(p.Across().Shift))
+			}
+			i++
+		}
+	} else if p.TwoBeds(s) {
+		second = p.Second.Needles
+	}
+	return main.Minus(s.Out), second.Minus(s.SecondOut)
 }
 
 // Work is the needles in work.

@@ -13,7 +13,7 @@ var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
 	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free", "notes", "joined",
-		"from_line", "passes", "second", "second_size", "recipe", "options"}, optionKeys()...)
+		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -118,7 +118,37 @@ func (r *reader) sectionSense(n node, s *Section) {
 			at.fail("%q: the purl carriage works alone", s.Behind)
 		}
 	}
-	if at := n.at("second_size"); !at.missing() && (!r.p.Machine.HasSecond() || !t.Behind && t.TwoBeds == nil) {
+	if at := n.at("rib"); !at.missing() {
+		m := ribOf.FindStringSubmatch(at.text())
+		switch {
+		case m == nil:
+			at.fail("%s: needles of the one bed and of the other by turns, such as \"1x1\" or \"2x1\"", at.quoted())
+		case t.Name != "plain":
+			at.fail("only plain rows make a rib")
+		case s.Behind != "":
+			at.fail("a rib has its own needles on both beds; leave second out")
+		case !r.p.Machine.HasSecond():
+			at.fail("%s has no second bed", r.p.Machine.Name)
+		default:
+			s.Rib[0], _ = strconv.Atoi(m[1])
+			s.Rib[1], _ = strconv.Atoi(m[2])
+		}
+	}
+	for key, set := range map[string]*machine.Set{"out": &s.Out, "second_out": &s.SecondOut} {
+		if at := n.at(key); !at.missing() {
+			var err error
+			if *set, err = machine.ParseSet(at.text(), r.p.Machine.Bed); err != nil {
+				at.fail("%v", err)
+			}
+			if !r.p.Machine.HasSecond() {
+				at.fail("%s has no second bed to take its stitches", r.p.Machine.Name)
+			}
+		}
+	}
+	if main, _ := r.p.Beds(s); main.Empty() && !r.p.Work().Empty() {
+		n.at("out").fail("%q: no needle of the main bed is left in work", s.Out.String())
+	}
+	if at := n.at("second_size"); !at.missing() && (!r.p.Machine.HasSecond() || !t.Behind && t.TwoBeds == nil && s.Rib[0] == 0) {
 		at.fail("no second bed works in this section")
 	}
 	if t.Sense != nil {
@@ -168,6 +198,8 @@ func (r *reader) lineSense(n node, s *Section) {
 			2*s.Rows-1, 2*s.Rows)
 	}
 }
+
+var ribOf = regexp.MustCompile(`^([1-9])x([1-9])$`)
 
 var sectionID = regexp.MustCompile(`^[a-z0-9-]{1,40}$`)
 

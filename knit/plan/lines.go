@@ -209,6 +209,12 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 		p.Main().Sets = p.Main().Sets.Or(next.Exempt)
 	}
 	setAgain(next)
+	if fresh := next.Main().AtWork.Minus(p.Main().AtWork); !fresh.Empty() { // newly in work, they were never selected
+		p.Main().Sets = p.Main().Sets.Minus(fresh)
+		if missed := next.Main().Select.And(fresh); !missed.Empty() {
+			next.Before = append(next.Before, pass.NeedleStep(pass.BringForward, missed))
+		}
+	}
 	if begins(next, p) {
 		k.setProgram(p, next.Section)
 		if k.m.HasCard() {

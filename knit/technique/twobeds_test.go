@@ -1,13 +1,16 @@
 package technique_test
 
 import (
+	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"vindel/knit/check"
 	"vindel/knit/edit"
+	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piecetest"
@@ -57,13 +60,22 @@ func TestTwoBeds(t *testing.T) {
 		sections := []any{section}
 		if rng.IntN(2) == 0 {
 			plain := map[string]any{"technique": "plain", "yarn": "B", "rows": 2}
-			if rng.IntN(2) == 0 {
+			switch rng.IntN(4) {
+			case 0:
 				plain["second"] = pick("every", "birdseye")
+			case 1:
+				plain["rib"] = pick("1x1", "2x1", "2x2")
+			case 2:
+				plain["out"] = (from + 2).String()
 			}
 			sections = append([]any{plain}, sections...)
 		}
 		if rng.IntN(2) == 0 {
-			sections = append(sections, map[string]any{"technique": "plain", "yarn": "C", "rows": 2})
+			plain := map[string]any{"technique": "plain", "yarn": "C", "rows": 2}
+			if rng.IntN(2) == 0 {
+				plain["rib"] = pick("1x1", "3x1")
+			}
+			sections = append(sections, plain)
 		}
 		second := map[string]any{"rack": 3 + rng.IntN(5)}
 		if rng.IntN(3) == 0 {
@@ -241,6 +253,64 @@ func TestSeparatedMemory(t *testing.T) {
 		}
 		if (found != "") != stops || stops && found != "The program has 1002 lines; the machine keeps 1000. With 3 colours it holds at most 166 rows, each worked twice." {
 			t.Errorf("%d rows: %q", rows, found)
+		}
+	}
+}
+
+// TestRibs: a rib has one stitch at every place; where the next section needs a needle of the other
+// bed its stitch moves across, both ways, and what was never selected comes forward by hand.
+func TestRibs(t *testing.T) {
+	p := piecetest.New(t, "card-preselect", "L6", "R6", []string{"..#.", "#.##", "##.."}, piecetest.Set("/second", map[string]any{"pitch": "full"}),
+		piecetest.Set("/sections", []any{map[string]any{"technique": "plain", "rib": "2x1", "rows": 2, "yarn": "A"},
+			map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}},
+			map[string]any{"technique": "plain", "rib": "1x1", "rows": 1, "yarn": "B"}}))
+	r := check.Run(p)
+	if !r.Fabric.Matches() {
+		t.Fatal(r.Fabric.First, r.Findings)
+	}
+	var said []string
+	for i := range r.Plan.Passes {
+		q := &r.Plan.Passes[i]
+		for j := range q.Before {
+			if st := &q.Before[j]; st.Across || st.Do == pass.CastOn || st.Do == pass.BringForward {
+				said = append(said, fmt.Sprintf("%d %s %v %v", q.N, st.Do, st.Bed, st.Needles))
+			}
+		}
+	}
+	if want := []string{"1 cast-on main L6-L5,L3-L2,R1-R2,R4-R5", "1 cast-on second L4,L1,R3,R6", "3 transfer second L4,L1,R3,R6",
+		"3 bring-forward main L1,R3", "6 transfer main L5,L3,L1,R2,R4,R6"}; !slices.Equal(said, want) {
+		t.Errorf("%q\nwant %q", said, want)
+	}
+	if rows := r.Fabric.DrawSecond(); len(rows) != 3 || rows[0] != ".B.B.B.B.B.B"[1:] && rows[0] != ".B.B.B.B.B.B" {
+		t.Errorf("the second bed: %q", rows)
+	}
+	for text, want := range map[string]string{`{"technique":"plain","rows":2,"rib":"0x1"}`: "sections[0].rib", `{"technique":"plain","rows":2,"rib":"1x1","second":"every"}`: "sections[0].rib",
+		`{"technique":"plain","rows":2,"out":"L6-R6"}`: "sections[0].out"} {
+		var section any
+		json.Unmarshal([]byte(text), &section)
+		_, err := technique.Piece(piecetest.Document(t, "card-preselect", "L6", "R6", []string{"..#."}, piecetest.Set("/sections", []any{section})))
+		if err == nil || !strings.HasPrefix(err.Error(), want) {
+			t.Errorf("%s: %v", text, err)
+		}
+	}
+}
+
+// TestRackFar: moved two positions between two passes is well, three are too far.
+func TestRackFar(t *testing.T) {
+	for moves, want := range map[int]int{2: 0, 3: 1} {
+		pl := plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
+		for i := range moves {
+			pl.Passes[5].Before = append(pl.Passes[5].Before, pass.RackStep(6+i))
+		}
+		n := 0
+		for _, f := range check.Of(pl).Findings {
+			if f.Code == finding.RackFar {
+				n++
+			}
+		}
+		if n != want {
+			t.Errorf("%d positions: %d findings", moves, n)
 		}
 	}
 }
