@@ -4,11 +4,13 @@ import (
 	"bytes"
 	"context"
 	"errors"
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
 	"math"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -212,5 +214,36 @@ func TestFabricAfar(t *testing.T) {
 		if got := sum[i] / (h / 2); got < want-3 || got > want+3 {
 			t.Errorf("the two colours by turns, seen from afar: %d, want about %d", got, want)
 		}
+	}
+}
+
+// TestCut: a cut shows each pass of the row with a loop for every needle that takes its yarn, on the
+// bed where it stands; a row on one bed has none.
+func TestCut(t *testing.T) {
+	p := piecetest.New(t, "program-preselect", "L3", "R3", []string{"#.+.#."}, piecetest.Set("/sections", []any{
+		map[string]any{"technique": "separated", "separation": "single", "areas": []any{map[string]any{"chart": "c"}}},
+		map[string]any{"technique": "plain", "rows": 2, "yarn": "A"}}))
+	f := technique.Prove(plan.Make(p))
+	svg := string(paper.CutSVG(f, 1, 1))
+	rounds := map[float64]int{} // by height: those that are drawn as loops
+	for _, c := range svgCircles(svg) {
+		if c.width > 3 {
+			rounds[c.y]++
+		}
+	}
+	var heights []float64
+	for y := range rounds {
+		heights = append(heights, y)
+	}
+	slices.Sort(heights)
+	got := ""
+	for _, y := range heights {
+		got += fmt.Sprint(rounds[y]/2, " ") // each is stroked twice
+	}
+	if got != "1 5 2 5 3 5 " { // the last pass on top: C, B, A, each over the backing
+		t.Errorf("loops by bed and pass from the top: %s", got)
+	}
+	if paper.CutSVG(f, 2, 1) != nil || paper.CutSVG(f, 1, 9) != nil {
+		t.Error("a cut where there are not two beds")
 	}
 }

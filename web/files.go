@@ -39,9 +39,18 @@ func file(c *gin.Context) (n int, kind string) {
 const bigFabric = 12000
 
 // fabric is a face of the fabric: knit.svg, purl.svg or second.svg, the second bed's knitted face;
-// whole or the window x, y, w, h.
+// whole or the window x, y, w, h; and cut.svg, a cut through one row of two-bed fabric.
 func (s *Server) fabric(c *gin.Context) {
 	s.withPieceIn(c, requestTime, func(d *opened) {
+		if c.Param("file") == "cut.svg" {
+			data := paper.CutSVG(d.result.Fabric, number(c.Query("section"), 0), number(c.Query("row"), 0))
+			if data == nil {
+				s.fail(c, store.ErrNone)
+				return
+			}
+			s.send(c, "svg", data, nil)
+			return
+		}
 		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide, "second.svg": chart.KnitSide}[c.Param("file")]
 		if !ok {
 			s.fail(c, store.ErrNone)

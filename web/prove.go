@@ -22,7 +22,8 @@ type proveView struct {
 	Limit    int
 	Beside   bool
 	Faces    []faceView // the worn side first
-	CloseX   int        // where the closer look begins, in stitches and rows of the worn side
+	Cut      cutView
+	CloseX   int // where the closer look begins, in stitches and rows of the worn side
 	CloseY   int
 	Eyelets  int
 	Doubled  int
@@ -61,6 +62,7 @@ func (s *Server) prove(c *gin.Context) {
 		}
 		v.Beside = 4*f.W < 5*len(f.Courses)
 		v.Faces = proveFaces(d)
+		v.Cut = d.cut(number(c.Query("section"), 0), number(c.Query("row"), 0))
 		v.Eyelets, v.Doubled = f.Eyelets, f.Doubled
 		v.CloseX, v.CloseY = max(0, f.W/2-22), closeRow(d)
 		s.render(c, "prove", v)
@@ -96,6 +98,26 @@ func proveFaces(d *opened) (list []faceView) {
 		list = append(list, faceView{"second", "Second bed's side", "knitted too, and " + away[near], back.W, len(back.Courses)})
 	}
 	return list
+}
+
+// cutView is the row along which two-bed fabric is cut open; section 0: there is none.
+type cutView struct {
+	Section, Row, Rows int
+	Name               string
+}
+
+// cut chooses the row to cut along: the one asked for, or the first of the first section that
+// patterns on two beds, or of any on two.
+func (d *opened) cut(section, row int) (v cutView) {
+	for _, patterned := range []bool{true, false} {
+		for _, s := range d.result.Plan.Placed {
+			two := !s.Second.Empty() && s.Rows > 0 && (len(s.Section.Areas) > 0 || !patterned)
+			if two && (section == s.No || section == 0 && v.Section == 0) {
+				v = cutView{s.No, max(1, min(row, s.Rows)), s.Rows, s.Section.Title()}
+			}
+		}
+	}
+	return v
 }
 
 // closeRow is the first course (from 0) of the first patterned section, so that the closer

@@ -82,6 +82,7 @@ type hands struct {
 	p    *piece.Piece
 	cams [2]machine.Setting // knit carriage, by way
 	lace machine.Setting
+	lock machine.Setting // of the second bed
 	fed  [2]piece.YarnNo
 }
 
@@ -133,7 +134,7 @@ func (h *hands) needles(text string) (set machine.Set) {
 
 var settings = []machine.Setting{machine.Plain, machine.TwoColour, machine.Outward, machine.Back, machine.Free,
 	machine.Slipping, machine.TuckRest, machine.TuckForward, machine.TakeBack, machine.LaidYarns, machine.Transfer,
-	machine.FineTransfer}
+	machine.FineTransfer, machine.SecondEvery, machine.SecondTurns, machine.SecondStripes}
 
 func (h *hands) setting(text string) machine.Setting {
 	for _, s := range settings {
@@ -165,7 +166,22 @@ func (h *hands) do(text string) []pass.Step {
 	}
 	starts := func(prefix string) bool { return strings.HasPrefix(text, prefix) }
 	feeder := max(num(`feeder (\d)`), 1)
+	across := func(bed machine.BedNo) []pass.Step {
+		return []pass.Step{pass.AcrossStep(bed, h.needles(text[strings.Index(text, ": "):]))}
+	}
 	switch {
+	case starts("Cast on ") && strings.Contains(text, " of the second bed"):
+		name, _, _ := strings.Cut(text[strings.Index(text, ", in ")+5:], " labels ")
+		return []pass.Step{pass.CastOnStep(h.needles(text), h.yarn(name)).On(machine.Second)}
+	case starts("Set the second bed: "):
+		h.lock = h.setting(text)
+		return []pass.Step{pass.SettingStep(h.lock, 0).On(machine.Second)}
+	case starts("Move the handle of the second bed to "):
+		return []pass.Step{pass.RackStep(num(`to (\d+)`))}
+	case starts("Move ") && strings.Contains(text, " of the second bed across"):
+		return across(machine.Second)
+	case starts("Move ") && strings.Contains(text, " of the main bed across"):
+		return across(machine.Main)
 	case starts("Cast on "):
 		name := text[strings.Index(text, ", in ")+5 : strings.Index(text, "; hang")]
 		return []pass.Step{pass.CastOnStep(h.needles(text), h.yarn(name))}
@@ -220,7 +236,7 @@ func (h *hands) do(text string) []pass.Step {
 		return []pass.Step{pass.SwitchStep(pass.Selecting, strings.HasSuffix(text, " on"))}
 	case starts("Turn the end-needle switch "):
 		return []pass.Step{pass.SwitchStep(pass.EndNeedles, strings.Contains(text, "switch on"))}
-	case starts("Stitch size "), starts("Set the row counter "), starts("Move the weights up"), starts("Lock the card"),
+	case starts("Stitch size "), starts("Second bed: stitch size "), starts("Set the two beds to "), starts("Set the row counter "), starts("Move the weights up"), starts("Lock the card"),
 		starts("Release the card"), starts("Lay a lifeline"), starts("Anchor the end"), starts("Lay the yarns"),
 		starts("From here on pick up"):
 	default:
@@ -254,6 +270,9 @@ func (h *hands) knitted(asked pass.Pass, s told) pass.Pass {
 	}
 	if half.Setting = h.cams[p.Dir-machine.Left]; s.turn == "lace" {
 		p.Carriage, half.Setting = machine.LaceCarriage, h.lace
+	}
+	if behind := p.Second(); !behind.AtWork.Empty() {
+		behind.Setting = h.lock
 	}
 	p.Free = strings.HasPrefix(s.row, "free pass") || strings.HasPrefix(s.row, "without yarn") || s.turn == "lace"
 	half.Yarns = []piece.YarnNo{h.fed[0], h.fed[1]}
@@ -303,6 +322,18 @@ func TestByTheWords(t *testing.T) {
 			append(marks("slip", "slip"), set("/options", map[string]any{"end_needles": "auto"}), set("/sections/0/rows", 9),
 				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})),
 			[]string{"Put in the card", "Turn the selecting on", "Turn the end-needle switch on", "Set the cams: slip"}},
+		{"three colours separated over a second bed", "program-preselect", "L6", "R6", []string{"#..+#.", "+##...", "..++.#"},
+			[]edit.Change{set("/second", map[string]any{"rack": 6}), edit.Put("/sections/0", map[string]any{"technique": "separated", "size": "5",
+				"backing": "birdseye", "colours": "fewest", "rows": 4, "areas": []any{map[string]any{"chart": "c"}}})[0],
+				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})},
+			[]string{"Cast on 11 stitches of the second bed", "Move the handle", "Set the second bed: every other", "Thread spruce", "Move 11 stitches"}},
+		{"plated after a rib", "card-preselect", "L6", "R6", []string{"#..##.", ".##..#"},
+			[]edit.Change{edit.Put("/sections/0", map[string]any{"technique": "plated", "size": "4.2", "rows": 5, "areas": []any{map[string]any{"chart": "c"}}})[0],
+				set("/sections/0", map[string]any{"technique": "plain", "rib": "1x1", "rows": 2, "yarn": "A"})},
+			[]string{"Put in the card", "Thread spruce", "Turn the selecting on", "Cast on 6 stitches of the second bed"}},
+		{"two-bed tucks on the pairs reader", "two-bed-pairs", "L10", "R10", []string{"....", "#...", "....", "..#."},
+			append(marks("tuck", "tuck"), set("/sections/0/second", "every"), set("/sections/0/rows", 5)),
+			[]string{"Put in the card", "Sweep the reader", "Set the cams: tuck", "Cast on 19 stitches of the second bed"}},
 		{"short rows on the pairs reader", "two-bed-pairs", "L10", "R10",
 			[]string{"....................", "##################..", "############........", "######.............."},
 			append(marks("slip", "slip"), set("/sections/0/rows", 6)),
