@@ -3,6 +3,7 @@ package web
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"vindel/knit/beside"
 	"vindel/knit/card"
@@ -203,6 +204,9 @@ func (d *opened) cheat(section int, room *space) cheatView {
 				}
 				row.Text += st.Short(p)
 			}
+		}
+		if len(r.Passes) == 2 && p.Section(section).Technique.ColourLines {
+			row.Text = strings.TrimPrefix(row.Text+", there and back", ", ")
 		}
 		v.Rows = append(v.Rows, row)
 	}

@@ -170,6 +170,7 @@ func (h *hands) do(text string) []pass.Step {
 		return []pass.Step{pass.AcrossStep(bed, h.needles(text[strings.Index(text, ": "):]))}
 	}
 	switch {
+	case starts("Put the guide of "), starts("Take the guide of "): // a part that lies where it is told
 	case starts("Cast on ") && strings.Contains(text, " of the second bed"):
 		name, _, _ := strings.Cut(text[strings.Index(text, ", in ")+5:], " labels ")
 		return []pass.Step{pass.CastOnStep(h.needles(text), h.yarn(name)).On(machine.Second)}

@@ -36,13 +36,16 @@ type SheetMove struct {
 }
 
 // Sheet lists the chart rows of a section (from 1) in knitting order, for knitting by hand
-// selection.
+// selection; of separated colours each colour of a row.
 func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 	before := 0
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
 		if p.Section == section && p.Row() > 0 {
-			if n := len(rows); n == 0 || rows[n-1].Row != p.Row() {
+			n := len(rows)
+			// Of separated colours each is brought forward for itself, and has a line.
+			other := n > 0 && pl.Section(section).Section.Technique.ColourLines && rows[n-1].Passes[0].Yarn(1) != p.Yarn(1)
+			if n == 0 || rows[n-1].Row != p.Row() || other {
 				if setsCounter(p) {
 					before = 0
 				}

@@ -98,7 +98,8 @@ func TestLimits(t *testing.T) {
 // BenchmarkTechniques plans, knits and checks 200 needles by 500 and by 1000 rows.
 func BenchmarkTechniques(b *testing.B) {
 	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"},
-		{"texture", "purl"}, {"intarsia", ""}, {"lace", ""}} {
+		{"texture", "purl"}, {"intarsia", ""}, {"lace", ""},
+		{"separated", ""}, {"plated", ""}} {
 		for _, rows := range []int{500, 1000} {
 			b.Run(fmt.Sprintf("%s/%d", c.technique, rows), func(b *testing.B) {
 				lines := make([]string, rows)
@@ -106,7 +107,9 @@ func BenchmarkTechniques(b *testing.B) {
 					row := make([]byte, 200)
 					for x := range row {
 						row[x] = '.'
-						if c.technique == "intarsia" && (x+y/3)/20%2 == 0 || c.technique != "intarsia" &&
+						if c.technique == "separated" {
+							row[x] = ".#+"[(x/2+y*y)%3]
+						} else if c.technique == "intarsia" && (x+y/3)/20%2 == 0 || c.technique != "intarsia" &&
 							c.technique != "lace" && x%4 == 1+y/2%2 {
 							row[x] = '#'
 						}
@@ -129,6 +132,9 @@ func BenchmarkTechniques(b *testing.B) {
 				if c.stitch != "" {
 					edits = append(edits, set("/charts/c/legend",
 						map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": c.stitch}}))
+				}
+				if c.technique == "separated" {
+					edits = append(edits, set("/machine/rows_max", 10000), set("/machine/stitches_max", 10000000))
 				}
 				p := piecetest.New(b, "program-preselect", "L100", "R100", lines, edits...)
 				b.ReportAllocs()

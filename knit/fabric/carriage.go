@@ -172,6 +172,10 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		c.fault(finding.CarriageSide, p, machine.Set{},
 			"the %v carriage should start on the %v but stands on the %v.", p.Carriage, p.Dir.Other(), at)
 	}
+	if p.Carriage == machine.SecondCarriage {
+		c.letGo(p)
+		return
+	}
 	if p.Carriage != c.on {
 		c.fault(finding.CarriagesClash, p, machine.Set{},
 			"the %v carriage is to go, but the %v carriage is on the bed.", p.Carriage, c.on)
@@ -268,6 +272,21 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 	}
 	c.rec.passed(i, p, b)
 	c.rec.showBehind(i, second)
+}
+
+// letGo is the second bed's carriage alone: without yarn it lets the loops of its needles go, on
+// purpose (rules 5.10).
+func (c *carriage) letGo(p *pass.Pass) {
+	b := &c.beds[machine.Second]
+	for g := range p.GroupsAs(&[2]pass.Half{machine.Second: {AtWork: b.work, Select: p.Second().Select, Setting: c.lock, Yarns: p.Second().Yarns}}) {
+		if g.Bed == machine.Second && g.Action == machine.Knit {
+			b.knit(g.Needles, g.Yarn)
+			if g.Yarn == 0 {
+				b.empty = b.empty.Or(g.Needles)
+			}
+		}
+	}
+	c.at = p.Dir
 }
 
 // secondStands holds the second bed as it stands to what the pass says of it.

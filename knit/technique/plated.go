@@ -51,8 +51,14 @@ var Plated = Technique{
 		if s := w.Placed.Section; s.BehindSize == "" {
 			behind.Size = Larger(s.Size, l.Machine.PlatedStep)
 		}
+		if w.Row == 1 {
+			p.Before = append(p.Before, pass.NoteStep("Put the guide of the second yarn on the carriage: it lays that yarn behind the first", 0, machine.Set{}))
+		}
 		l.EndNeedles(p, true, true)
 		l.Sent(p)
+		if w.Row == w.Placed.Rows {
+			l.Later(pass.NoteStep("Take the guide of the second yarn off", 0, machine.Set{}))
+		}
 	},
 	Asks: func(p *piece.Piece, s *bed.Placed, c *fabric.Course) fabric.Want {
 		w := fabric.Want{Yarns: s.YarnRow(c.Row)}

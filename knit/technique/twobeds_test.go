@@ -25,10 +25,14 @@ func TestTwoBeds(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 10))
 	pick := func(s ...string) string { return s[rng.IntN(len(s))] }
 	stopped, all := 0, 0
-	for i := range 1500 {
-		id := pick("card-preselect", "program-preselect", "two-bed-pairs")
+	for i := range 3000 {
+		id := pick("card-preselect", "program-preselect", "two-bed-pairs", "card-preselect", "hand-mid", "card-direct", "hand-chunky", "program-small")
 		w, h := 12+rng.IntN(9), 8+rng.IntN(5)
 		tech := pick("separated", "separated", "plated", "two-colour", "slip", "tuck")
+		one := false // bed only
+		if m, _ := machine.Shipped(id); !m.HasSecond() {
+			tech, one = "separated", true
+		}
 		var rows []string
 		section := map[string]any{"technique": tech, "yarn": "A", "size": "5.2", "rows": 1 + rng.IntN(2*h)}
 		switch tech {
@@ -42,6 +46,9 @@ func TestTwoBeds(t *testing.T) {
 				rows = randomTwoColour(rng, w, h, 2)
 			}
 			section["backing"], section["colours"] = pick("every", "birdseye", "stripes", "none"), pick("file", "fewest")
+			if one {
+				section["backing"] = "none"
+			}
 		case "plated":
 			rows = randomPlated(rng, w, h)
 		case "two-colour":
@@ -58,7 +65,7 @@ func TestTwoBeds(t *testing.T) {
 		}
 		section["areas"] = []any{area}
 		sections := []any{section}
-		if rng.IntN(2) == 0 {
+		if rng.IntN(2) == 0 && !one {
 			plain := map[string]any{"technique": "plain", "yarn": "B", "rows": 2}
 			switch rng.IntN(4) {
 			case 0:
@@ -72,7 +79,7 @@ func TestTwoBeds(t *testing.T) {
 		}
 		if rng.IntN(2) == 0 {
 			plain := map[string]any{"technique": "plain", "yarn": "C", "rows": 2}
-			if rng.IntN(2) == 0 {
+			if rng.IntN(2) == 0 && !one {
 				plain["rib"] = pick("1x1", "3x1")
 			}
 			sections = append(sections, plain)
@@ -81,8 +88,11 @@ func TestTwoBeds(t *testing.T) {
 		if rng.IntN(3) == 0 {
 			second["alternate"] = true
 		}
-		changes := slices.Concat(edit.Set("/machine", map[string]any{"profile": id}), edit.Set("/sections", sections), edit.Set("/second", second),
+		changes := slices.Concat(edit.Set("/machine", map[string]any{"profile": id}), edit.Set("/sections", sections),
 			edit.Set("/charts/c/legend", legendOf(technique.Find(tech))))
+		if !one {
+			changes = append(changes, edit.Set("/second", second)...)
+		}
 		p := piecetest.New(t, id, from.String(), to.String(), rows, changes...)
 		r := check.Run(p)
 		all++
@@ -312,5 +322,45 @@ func TestRackFar(t *testing.T) {
 		if n != want {
 			t.Errorf("%d positions: %d findings", moves, n)
 		}
+	}
+}
+
+// TestLetGo: the second bed's carriage alone and without yarn lets its loops go, and there it is
+// meant; in a pass of both beds it is a fault.
+func TestLetGo(t *testing.T) {
+	build := func() *pass.Plan {
+		return plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
+	}
+	pl := build()
+	last := pl.Passes[len(pl.Passes)-1]
+	for range 2 { // across and back
+		last = pass.Pass{N: last.N + 1, Section: 1, Carriage: machine.SecondCarriage, Dir: last.Dir.Other(), Pitch: last.Pitch, Rack: last.Rack}
+		pl.Passes = append(pl.Passes, last)
+	}
+	if f := technique.Prove(pl); len(f.Faults) > 0 {
+		t.Errorf("let go on purpose: %v", f.Faults)
+	}
+	pl = build()
+	pl.Passes[4].Before = append(pl.Passes[4].Before, pass.UnthreadStep(1, pl.Passes[4].Yarn(1), ""))
+	if f := technique.Prove(pl); !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return f.Code == finding.NeedleNoYarn }) {
+		t.Errorf("without yarn: %v", f.Faults)
+	}
+}
+
+// TestGuide: the second yarn's guide goes on before a plated section and comes off after it.
+func TestGuide(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"..##", "#..#"}, piecetest.Set("/sections", []any{
+		map[string]any{"technique": "plated", "areas": []any{map[string]any{"chart": "c"}}}, map[string]any{"technique": "plain", "rows": 1, "yarn": "A"}})))
+	var said []string
+	for i := range pl.Passes {
+		for j := range pl.Passes[i].Before {
+			if st := &pl.Passes[i].Before[j]; strings.Contains(st.Text, " guide ") {
+				said = append(said, fmt.Sprint(pl.Passes[i].N, " ", strings.Fields(st.Text)[0]))
+			}
+		}
+	}
+	if !slices.Equal(said, []string{"2 Put", "4 Take"}) {
+		t.Errorf("%q", said)
 	}
 }
