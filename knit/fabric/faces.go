@@ -75,6 +75,7 @@ type Summary struct {
 	Knit            []string     `json:"knit"`
 	Purl            []string     `json:"purl"`
 	Second          []string     `json:"second,omitempty"`
+	Mixed           int          `json:"mixed,omitempty"` // plated: stitches of the second bed between two in different yarns
 }
 
 // LongestFloat is the longest float of the fabric: its yarn's letter and its stitches.
@@ -87,7 +88,14 @@ type LongestFloat struct {
 func (f *Fabric) Summary() Summary {
 	return Summary{f.Matches(), f.Differences, f.First, f.Exempt, len(f.Courses), f.W, f.Eyelets, f.Doubled, f.Tucks,
 		LongestFloat{f.Plan.Piece.YarnID(f.Longest.Yarn), f.Longest.Stitches()}, f.Draw(chart.KnitSide),
-		f.Draw(chart.PurlSide), f.DrawSecond()}
+		f.Draw(chart.PurlSide), f.DrawSecond(), f.mixed()}
+}
+
+func (f *Fabric) mixed() (n int) {
+	for i := range f.Plan.Passes {
+		n += f.Plan.Passes[i].Mixed().Len()
+	}
+	return n
 }
 
 // DrawSecond draws the second bed: a line for each pass in which one of its needles took the yarn,

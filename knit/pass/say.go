@@ -30,7 +30,7 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Move the handle of the second bed to %d, one position at a time", st.Value)
 	case CastOn:
 		if st.Bed == machine.Second {
-			return fmt.Sprintf("Cast on %s of the second bed, %v, in %s", words.Stitches(st.Needles.Len()), st.Needles, yarn)
+			return fmt.Sprintf("Cast on %s of the second bed, by turns with the main bed's, %v, in %s", words.Stitches(st.Needles.Len()), st.Needles, yarn)
 		}
 		return fmt.Sprintf("Cast on %s, %v, in %s; hang the comb and weights", words.Stitches(st.Needles.Len()),
 			st.Needles, yarn)
@@ -142,7 +142,7 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
 	case BindOff:
 		if st.Bed == machine.Second {
-			return fmt.Sprintf("Bind off %s of the second bed", words.Stitches(st.Needles.Len()))
+			return fmt.Sprintf("Bind off %s of the second bed with them, in one chain over both beds", words.Stitches(st.Needles.Len()))
 		}
 		return fmt.Sprintf("Bind off %s", words.Stitches(st.Needles.Len()))
 	}

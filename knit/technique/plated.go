@@ -112,10 +112,10 @@ func platedMixed(pl *pass.Plan, section int) []finding.Finding {
 	count, rows := 0, [2]int{}
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Section != section || !p.Second().Plated {
+		if p.Section != section {
 			continue
 		}
-		if mixed := Mixed(p); !mixed.Empty() {
+		if mixed := p.Mixed(); !mixed.Empty() {
 			count += mixed.Len()
 			where = where.Or(mixed)
 			if rows[1] = p.Row(); rows[0] == 0 {
@@ -129,22 +129,6 @@ func platedMixed(pl *pass.Plan, section int) []finding.Finding {
 	return []finding.Finding{{Code: finding.PlatedMixed, Severity: finding.Note, Section: section, Rows: rows, Needles: where,
 		Text: fmt.Sprintf("The other face is the picture reversed, nearly: %s of the second bed stand between two of the main bed in different yarns, and the picture is mixed there.",
 			words.Count(count, "stitch", "stitches"))}}
-}
-
-// Mixed is the needles of the second bed of a plated pass that stand between two of the main bed
-// which take different yarns.
-func Mixed(p *pass.Pass) (mixed machine.Set) {
-	if p.Pitch != machine.HalfPitch {
-		return mixed
-	}
-	lie, main := machine.Across{Shift: p.Shift, Pitch: p.Pitch}, p.Main()
-	for n := range p.Second().AtWork.All() {
-		a, b := lie.Left(n), lie.Left(n)+1
-		if main.AtWork.Has(a) && main.AtWork.Has(b) && main.Select.Has(a) != main.Select.Has(b) {
-			mixed.Add(n)
-		}
-	}
-	return mixed
 }
 
 // Larger is a stitch size so many whole sizes larger: 4.2 and 3 are 7.2. A size that is no number

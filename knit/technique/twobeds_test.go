@@ -212,7 +212,7 @@ func TestPlated(t *testing.T) {
 			t.Errorf("at %d: %v, %v: %s", c.rack, f.Draw(1), f.DrawSecond(), f.First)
 		}
 		last := r.Plan.Passes[len(r.Plan.Passes)-1]
-		if n := technique.Mixed(&last).Len(); n != c.mixed {
+		if n := last.Mixed().Len(); n != c.mixed {
 			t.Errorf("at %d: %d mixed, want %d", c.rack, n, c.mixed)
 		}
 		if last.Second().Size != "7.2" || last.Main().Size != "4.2" {
