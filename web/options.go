@@ -111,7 +111,7 @@ func secondBed(p *piece.Piece) (list []choice, typed []field) {
 	for i := range p.Sections {
 		uses = uses || p.TwoBeds(&p.Sections[i])
 	}
-	if !uses {
+	if !uses || p.Second.Needles.Empty() { // the machine may have none
 		return nil, nil
 	}
 	at, s := edit.Member("second"), &p.Second

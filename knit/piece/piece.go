@@ -169,7 +169,9 @@ func (p *Piece) Beds(s *Section) (main, second machine.Set) {
 		for n := range p.Work().All() {
 			if i%(s.Rib[0]+s.Rib[1]) >= s.Rib[0] {
 				main.Remove(n)
-				second.Add(n - machine.Needle(p.Across().Shift))
+				if at := n - machine.Needle(p.Across().Shift); p.Machine.Bed.Check(at) == nil {
+					second.Add(at)
+				}
 			}
 			i++
 		}

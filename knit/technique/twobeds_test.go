@@ -364,3 +364,42 @@ func TestGuide(t *testing.T) {
 		t.Errorf("%q", said)
 	}
 }
+
+// TestOddBeds: beds shifted as far as the handle goes, at the ends of the bed, of one needle, or with
+// hardly any behind: all can be planned, or are refused at the place.
+func TestOddBeds(t *testing.T) {
+	for _, c := range []struct {
+		machine, from, to string
+		second            map[string]any
+		section           map[string]any
+		refused           string
+	}{
+		{"program-preselect", "L100", "R100", map[string]any{"rack": 0}, map[string]any{"technique": "plain", "rib": "1x1", "rows": 2}, ""},
+		{"program-preselect", "L100", "R100", map[string]any{"rack": 10}, map[string]any{"technique": "plated", "areas": []any{map[string]any{"chart": "c"}}}, ""},
+		{"program-preselect", "R1", "R1", map[string]any{}, map[string]any{"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}, ""},
+		{"program-preselect", "L4", "R4", map[string]any{"from": "R4", "to": "R4"}, map[string]any{"technique": "separated", "backing": "birdseye", "areas": []any{map[string]any{"chart": "c"}}}, ""},
+		{"program-preselect", "L4", "R4", map[string]any{"from": "L90", "to": "L80"}, map[string]any{"technique": "plain", "second": "every", "rows": 3}, ""},
+		{"program-preselect", "L4", "R4", map[string]any{"from": "L4", "to": "L4", "out": "L4"}, map[string]any{"technique": "plain", "rows": 3}, "second.out"},
+		{"program-preselect", "L4", "R4", map[string]any{"rack": 11}, map[string]any{"technique": "plain", "rows": 3}, "second.rack"},
+		{"card-direct", "L4", "R4", map[string]any{}, map[string]any{"technique": "plain", "rows": 3}, "second"},
+		{"program-preselect", "L4", "R4", map[string]any{}, map[string]any{"technique": "lace", "second": "every", "rows": 2}, "sections[0].second"},
+		{"program-preselect", "L4", "R4", map[string]any{}, map[string]any{"technique": "separated", "second_out": "L4-R4", "areas": []any{map[string]any{"chart": "c"}}}, ""},
+	} {
+		p, err := technique.Piece(piecetest.Document(t, c.machine, c.from, c.to, []string{".#", "#."}, piecetest.Set("/second", c.second),
+			piecetest.Set("/sections", []any{c.section})))
+		if c.refused != "" {
+			if err == nil || !strings.HasPrefix(err.Error(), c.refused) {
+				t.Errorf("%v, %v: %v, want %s", c.second, c.section, err, c.refused)
+			}
+			continue
+		}
+		if err != nil {
+			t.Errorf("%v, %v: %v", c.second, c.section, err)
+			continue
+		}
+		r := check.Run(p)
+		if len(r.Fabric.Faults) > 0 || r.Fabric.Differences > 0 {
+			t.Errorf("%v, %v: %s %v", c.second, c.section, r.Fabric.First, r.Fabric.Faults)
+		}
+	}
+}
