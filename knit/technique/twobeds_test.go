@@ -403,3 +403,46 @@ func TestOddBeds(t *testing.T) {
 		}
 	}
 }
+
+// TestColoursOfASection: the yarns that its needles show, and the one that it names, though that shows
+// nowhere; interleaved colours go by turns, each there and back; lines in the backing are noted where a
+// colour always goes the same way.
+func TestColoursOfASection(t *testing.T) {
+	made := func(rows []string, section map[string]any) (string, bool) {
+		section["technique"], section["areas"] = "separated", []any{map[string]any{"chart": "c"}}
+		p := piecetest.New(t, "program-preselect", "L2", "R2", rows, piecetest.Set("/sections", []any{section}),
+			piecetest.Set("/options", map[string]any{"selecting": "free"}))
+		r := check.Run(p)
+		order := ""
+		for i := range r.Plan.Passes {
+			if q := &r.Plan.Passes[i]; q.Row() > 0 {
+				order += fmt.Sprint(p.YarnID(q.Yarn(1)), q.Row(), " ")
+			}
+		}
+		return order, slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Code == finding.BackingLines })
+	}
+	two, three := []string{"#.#.", ".#.#", "#..#"}, []string{"#+#.", ".#.+"}
+	for _, c := range []struct {
+		rows                     []string
+		separation, backing, own string
+		order                    string
+		lines                    bool
+	}{
+		{two, "interleaved", "every", "", "A1 B1 B2 A2 A3 B3 ", false},
+		{two, "single", "every", "", "A1 B1 A2 B2 A3 B3 ", false},
+		{two, "single", "birdseye", "", "A1 B1 A2 B2 A3 B3 ", true},
+		{two, "single", "stripes", "", "A1 B1 A2 B2 A3 B3 ", true},
+		{two, "single", "birdseye", "D", "A1 B1 D1 A2 B2 D2 A3 B3 D3 ", false},
+		{three, "single", "birdseye", "", "A1 B1 C1 A2 B2 C2 ", false},
+		{three, "single", "birdseye", "D", "A1 B1 C1 D1 A2 B2 C2 D2 ", true},
+		{two[:1], "twice", "birdseye", "", "A1 A1 B1 B1 ", false},
+	} {
+		section := map[string]any{"separation": c.separation, "backing": c.backing}
+		if c.own != "" {
+			section["yarn"] = c.own
+		}
+		if order, lines := made(c.rows, section); order != c.order || lines != c.lines {
+			t.Errorf("%s, %s, yarn %q: %s %v, want %s %v", c.separation, c.backing, c.own, order, lines, c.order, c.lines)
+		}
+	}
+}
