@@ -119,6 +119,7 @@ type bedView struct {
 	To     float64
 	Height float64
 	Unit   float64   // a needle's place
+	Main   []float64 // the middles of the needles at work, where there are two beds
 	Second []float64 // the middles of the second bed's needles, where it works
 	Facing []float64 // of those that run into the main bed's
 }
@@ -159,6 +160,9 @@ func (s *Server) place(c *gin.Context) {
 		if v.Second.Options, v.Second.Typed = secondBed(p); v.Second.Options != nil {
 			lie := p.Across()
 			facing := bed.Facing(p.Second.Needles, p.Work(), lie)
+			for n := range p.Work().All() {
+				v.Bed.Main = append(v.Bed.Main, (x(n)+x(n+1))/2)
+			}
 			for n := range p.Second.Needles.All() {
 				at := x(0) + float64(lie.Apart(n, 0)+1)*v.Bed.Unit/2
 				if facing.Has(n) {

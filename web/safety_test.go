@@ -472,8 +472,15 @@ func TestTwoBedPages(t *testing.T) {
 	if page := plainText(get(t, srv.URL+"/pieces/3/prove")); !strings.Contains(page, "Purl side faces you; floats and loops lie here") {
 		t.Errorf("on one bed: %s", page)
 	}
+	if strings.Contains(get(t, srv.URL+"/pieces/13/place"), "is-facing") {
+		t.Error("place: beds collide at half pitch")
+	}
+	send(t, srv, "/pieces/13/field", url.Values{"path": {"/second/pitch"}, "value": {"full"}})
+	if page := get(t, srv.URL+"/pieces/13/place"); strings.Count(page, "is-facing") != 59 {
+		t.Errorf("place: %d needles collide at full pitch", strings.Count(page, "is-facing"))
+	}
 	knit := plainText(get(t, srv.URL+"/pieces/14/knit"))
-	if !strings.Contains(knit, "second bed every needle 4 · handle 5, half pitch") || !strings.Contains(knit, "of the second bed all its 55 needles will knit") {
+	if !strings.Contains(knit, "second bed every needle 4") || !strings.Contains(knit, "of the second bed all its 55 needles will knit, its handle at 5, half pitch") {
 		t.Errorf("beside the machine: %s", knit)
 	}
 	if page := plainText(get(t, srv.URL+"/pieces/12/prepare")); !strings.Contains(page, "a line is one colour of a row, in a pass of its own: 3 colours") {

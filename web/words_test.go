@@ -178,7 +178,7 @@ func (h *hands) do(text string) []pass.Step {
 		h.lock = h.setting(text)
 		return []pass.Step{pass.SettingStep(h.lock, 0).On(machine.Second)}
 	case starts("Move the handle of the second bed to "):
-		return []pass.Step{pass.RackStep(num(`to (\d+)`))}
+		return []pass.Step{pass.RackStep(num(`to (\d+)`), h.p.Second.Pitch)}
 	case starts("Move ") && strings.Contains(text, " of the second bed across"):
 		return across(machine.Second)
 	case starts("Move ") && strings.Contains(text, " of the main bed across"):
@@ -327,7 +327,7 @@ func TestByTheWords(t *testing.T) {
 			[]edit.Change{set("/second", map[string]any{"rack": 6}), edit.Put("/sections/0", map[string]any{"technique": "separated", "size": "5",
 				"backing": "birdseye", "colours": "fewest", "rows": 4, "areas": []any{map[string]any{"chart": "c"}}})[0],
 				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})},
-			[]string{"Cast on 11 stitches of the second bed", "Move the handle", "Set the second bed: every other", "Thread spruce", "Move 11 stitches"}},
+			[]string{"Cast on 11 stitches of the second bed", "Set the second bed: every other", "Thread spruce", "Move 11 stitches"}},
 		{"plated after a rib", "card-preselect", "L6", "R6", []string{"#..##.", ".##..#"},
 			[]edit.Change{edit.Put("/sections/0", map[string]any{"technique": "plated", "size": "4.2", "rows": 5, "areas": []any{map[string]any{"chart": "c"}}})[0],
 				set("/sections/0", map[string]any{"technique": "plain", "rib": "1x1", "rows": 2, "yarn": "A"})},

@@ -33,6 +33,9 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	if cams := settingWords(pl.Piece, p); cams != "" {
 		say("%s", words.Capital(cams))
 	}
+	if !p.Second().AtWork.Empty() {
+		say("Second bed: handle at %d, %v pitch", p.Rack, p.Pitch)
+	}
 	if m.Selects() || m.EndSwitch {
 		say("%s", switchWords(pl, i))
 	}

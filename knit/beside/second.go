@@ -9,14 +9,14 @@ import (
 	"vindel/knit/words"
 )
 
-// behindWords is how the second bed is set and stands, in a few words.
+// behindWords is how the second bed is set, in a few words.
 func behindWords(p *piece.Piece, now *pass.Pass) string {
 	behind := now.Second()
 	size := ""
 	if behind.Size != "" {
 		size = " " + behind.Size
 	}
-	return fmt.Sprintf("second bed %s%s · handle %d, %v pitch", p.Machine.Word(behind.Setting.Key), size, now.Rack, now.Pitch)
+	return fmt.Sprintf("second bed %s%s", p.Machine.Word(behind.Setting.Key), size)
 }
 
 // Behind is the needles of the second bed that take yarn in a pass.
@@ -43,7 +43,7 @@ func behindSee(now *pass.Pass) string {
 	case 0:
 		which = "none of its needles"
 	}
-	return fmt.Sprintf("; of the second bed %s will knit, its handle at %d", which, now.Rack)
+	return fmt.Sprintf("; of the second bed %s will knit, its handle at %d, %v pitch", which, now.Rack, now.Pitch)
 }
 
 // BackRows is how many rows the backing of a section (from 1) has: the stitches of the second bed,

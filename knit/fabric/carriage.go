@@ -41,7 +41,7 @@ const noCarriage machine.Carriage = 255
 // Where the context ends first there is no fabric, and the error is the context's.
 func Knit(ctx context.Context, pl *pass.Plan) (*Fabric, error) {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
-		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Machine.RackCentre, pitch: pl.Piece.Second.Pitch}
+		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Second.Rack, pitch: pl.Piece.Second.Pitch}
 	for i := range pl.Passes {
 		if err := ctx.Err(); err != nil {
 			return nil, err

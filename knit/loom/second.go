@@ -17,9 +17,7 @@ type secondBed struct {
 	main    machine.Set // of the main bed, likewise
 	setting string      // its carriage's, by its key
 	size    string
-	rack    int  // position of its handle
-	half    bool // at half pitch
-	known   bool // rack and pitch have been set
+	known   bool // handle and pitch have been set, as the piece has them
 }
 
 // behind completes a pass with the second bed's part: which needles knit on its way, in which
@@ -53,21 +51,10 @@ func (l *Loom) behind(p *pass.Pass) {
 	if half.Setting.Key == machine.SecondTurns.Key {
 		half.Select = Turn(s.Second, p.Dir)
 	}
-	if !b.known || b.rack != p.Rack || b.half != (p.Pitch == machine.HalfPitch) {
-		if want := p.Pitch == machine.HalfPitch; !b.known || b.half != want {
-			p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch", p.Pitch), 0, machine.Set{}).On(machine.Second))
-			b.half = want
-		}
-		if !b.known {
-			b.rack = m.RackCentre
-		}
+	if !b.known {
 		b.known = true
-		for ; b.rack < p.Rack; b.rack++ {
-			p.Before = append(p.Before, pass.RackStep(b.rack+1))
-		}
-		for ; b.rack > p.Rack; b.rack-- {
-			p.Before = append(p.Before, pass.RackStep(b.rack-1))
-		}
+		p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d", p.Pitch, p.Rack), 0,
+			machine.Set{}).On(machine.Second))
 	}
 	if half.Setting.Key != b.setting {
 		b.setting = half.Setting.Key

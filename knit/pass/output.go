@@ -32,6 +32,8 @@ type stepJSON struct {
 	Window  int    `json:"window,omitempty"`
 	Pass    int    `json:"pass,omitempty"`
 	Doubled string `json:"doubled,omitempty"`
+	Rack    *int   `json:"rack,omitempty"`
+	Pitch   string `json:"pitch,omitempty"`
 	Text    string `json:"text"`
 }
 
@@ -118,8 +120,10 @@ func (pl *Plan) stepJSON(st *Step) stepJSON {
 	switch st.Do {
 	case Attach, Remove:
 		j.Carry = st.Carriage.String()
-	case SetCounter, Lifeline, SetCard, Rack:
+	case SetCounter, Lifeline, SetCard:
 		j.Value = &st.Value
+	case Rack:
+		j.Bed, j.Rack, j.Pitch = "", &st.Value, st.Pitch.String()
 	case SetCams:
 		if st.Control != "" {
 			j.Value = &st.Value
@@ -142,7 +146,7 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 		Row: p.Row(), Line: p.Line, Window: p.Window, Counter: p.Counter, Run: p.Run,
 		Select: h.Select, Sets: h.Sets, Hold: h.Hold, Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
 		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
-	if second := &p.Beds[machine.Second]; !second.AtWork.Empty() {
+	if second := &p.Beds[machine.Second]; second.Works(p.Dir) {
 		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size}
 	}
 	if len(p.Comb.Picks) > 0 {

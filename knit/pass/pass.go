@@ -85,6 +85,12 @@ type Lace struct {
 	OtherLeans machine.Set // decreases that the shortest route stacks another way than drawn
 }
 
+// Works says that needles of the bed may take yarn on a way; else the carriage passes them over.
+func (h *Half) Works(way machine.Side) bool {
+	c := h.Setting.Cams(way)
+	return !h.AtWork.Empty() && (c.Selected.Takes() || c.Unselected.Takes())
+}
+
 // Second is the second bed's part; the zero Half where it does not work.
 func (p *Pass) Second() *Half { return &p.Beds[machine.Second] }
 

@@ -37,7 +37,7 @@ const (
 	Inspect     Do = "inspect"  // Needles that are empty, Doubled
 	Note        Do = "note"     // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
 	Care        Do = "care"     // Text
-	Rack        Do = "rack"     // Value the position of the handle
+	Rack        Do = "rack"     // Value the position of the handle, Pitch
 )
 
 // Step is one thing that hands do before a pass. Which fields count depends on Do.
@@ -45,6 +45,7 @@ type Step struct {
 	Do       Do
 	Bed      machine.BedNo // whose needles; of the second bed's carriage its setting and size
 	Across   bool          // of a transfer: to the other bed
+	Pitch    machine.Pitch // of the two beds
 	Needles  machine.Set
 	Side     machine.Side // where something lies, or the way that it goes
 	Tool     int          // prongs
@@ -175,8 +176,10 @@ func NoteStep(text string, side machine.Side, needles machine.Set) Step {
 // CareStep is a caution at the step where it matters.
 func CareStep(text string) Step { return Step{Do: Care, Text: text} }
 
-// RackStep moves the second bed to a position of its handle.
-func RackStep(to int) Step { return Step{Do: Rack, Value: to} }
+// RackStep moves the second bed to a position of its handle, and to a pitch.
+func RackStep(to int, pitch machine.Pitch) Step {
+	return Step{Do: Rack, Bed: machine.Second, Value: to, Pitch: pitch}
+}
 
 // AcrossStep moves stitches from one bed to the needles of the other that they face, or to whose
 // right they stand.

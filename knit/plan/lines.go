@@ -209,9 +209,18 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 		p.Main().Sets = p.Main().Sets.Or(next.Exempt)
 	}
 	setAgain(next)
-	if fresh := next.Main().AtWork.Minus(p.Main().AtWork); !fresh.Empty() { // newly in work, they were never selected
-		p.Main().Sets = p.Main().Sets.Minus(fresh)
-		if missed := next.Main().Select.And(fresh); !missed.Empty() {
+	if work := p.Main().AtWork; work != next.Main().AtWork {
+		// Needles newly in work were never selected, and the end needles that the switch has brought
+		// forward are those of the row before.
+		sets := next.Main().Line.And(work)
+		if next.Ends {
+			sets = sets.Or(machine.SetOf(work.First(), work.Last()))
+		}
+		p.Main().Sets = sets
+		if wrong := sets.And(next.Main().AtWork).Minus(next.Main().Select); !wrong.Empty() {
+			next.Before = append(next.Before, pass.NeedleStep(pass.ToWork, wrong))
+		}
+		if missed := next.Main().Select.Minus(sets).Minus(next.Main().ByHand); !missed.Empty() {
 			next.Before = append(next.Before, pass.NeedleStep(pass.BringForward, missed))
 		}
 	}

@@ -64,6 +64,9 @@ func TestTwoBeds(t *testing.T) {
 			area["from"], area["to"] = (from + 1).String(), (to - 1).String()
 		}
 		section["areas"] = []any{area}
+		if rng.IntN(3) == 0 {
+			section["end_needles"] = pick("auto", "hand")
+		}
 		sections := []any{section}
 		if rng.IntN(2) == 0 && !one {
 			plain := map[string]any{"technique": "plain", "yarn": "B", "rows": 2}
@@ -161,9 +164,10 @@ func TestSeparated(t *testing.T) {
 func TestSecondSpoilt(t *testing.T) {
 	for name, spoil := range map[string]func(pl *pass.Plan){
 		"a needle left out": func(pl *pass.Plan) { pl.Passes[3].Second().AtWork.Remove(-2) },
-		"the handle is not moved": func(pl *pass.Plan) {
-			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Do == pass.Rack })
+		"the handle is moved": func(pl *pass.Plan) {
+			pl.Passes[4].Before = append(pl.Passes[4].Before, pass.RackStep(7, machine.HalfPitch))
 		},
+		"it should be moved": func(pl *pass.Plan) { pl.Passes[5].Rack, pl.Passes[5].Shift = 7, 2 },
 		"colours in the wrong order": func(pl *pass.Plan) {
 			a, b := pl.Passes[1].Main(), pl.Passes[3].Main()
 			a.Select, b.Select = b.Select, a.Select
@@ -311,7 +315,7 @@ func TestRackFar(t *testing.T) {
 		pl := plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
 			"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
 		for i := range moves {
-			pl.Passes[5].Before = append(pl.Passes[5].Before, pass.RackStep(6+i))
+			pl.Passes[5].Before = append(pl.Passes[5].Before, pass.RackStep(6+i, machine.HalfPitch))
 		}
 		n := 0
 		for _, f := range check.Of(pl).Findings {
