@@ -84,10 +84,10 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 	if p.TwoBeds(s) {
 		typed = append(typed, field{at.To("second_size"), edit.AsText, "Its stitch size", s.BehindSize, behindSize(p, s)})
 	}
-	if lined && s.Technique != &technique.Separated.Technique {
+	if lined {
 		typed = append(typed, field{at.To("from_line"), edit.AsNumber, "From line", fmt.Sprint(s.FromLine), ""})
 	}
-	if lined && m.School == machine.Pairs {
+	if lined && m.School == machine.Pairs && !s.Technique.ColourLines {
 		passes := ""
 		if s.Passes > 0 {
 			passes = fmt.Sprint(s.Passes)

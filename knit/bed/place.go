@@ -36,8 +36,10 @@ type Placed struct {
 	once    sync.Once
 	keeps   sync.Once
 	kept    []piece.YarnNo
-	waiting []machine.Set // by row: see Waiting
-	padded  []chart.Grid  // the areas before their padding closed up; empty where there is none
+
+	drawnYarns []piece.YarnNo
+	waiting    []machine.Set // by row: see Waiting
+	padded     []chart.Grid  // the areas before their padding closed up; empty where there is none
 }
 
 // YarnRow is the yarns of section row r (from 1), left to right.
@@ -48,6 +50,10 @@ func (s *Placed) YarnRow(r int) []piece.YarnNo {
 
 // InWork is the needles at work in section row r (from 1).
 func (s *Placed) InWork(r int) machine.Set { return s.work }
+
+// Drawn is the yarns of the placed parts of the section's charts: of the columns that lie on needles
+// at work, in every row of their rectangles.
+func (s *Placed) Drawn() (list []piece.YarnNo) { return s.drawnYarns }
 
 // Kept is the yarns of the section that f finds, found once.
 func (s *Placed) Kept(f func() []piece.YarnNo) []piece.YarnNo {
@@ -219,6 +225,24 @@ func (s *Placed) cover(p *piece.Piece, a *piece.Area, g chart.Grid) {
 	}
 	from, to := max(int(a.From-s.From), 0), min(int(a.To-s.From), s.W-1)
 	phase := int(s.From - a.First)
+	if s.Section.Technique.ColourLines {
+		lies := make([]bool, g.W) // by column: on a needle at work
+		for x := from; x <= to; x++ {
+			c := mod(x+phase, g.W)
+			lies[c] = lies[c] || s.work.Has(s.From+machine.Needle(x))
+		}
+		var drawn [256]bool
+		for y := range g.H {
+			for c, key := range g.Row(y) {
+				drawn[yarns[key]] = drawn[yarns[key]] || lies[c]
+			}
+		}
+		for y := 1; y < len(drawn); y++ {
+			if drawn[y] {
+				s.drawnYarns = append(s.drawnYarns, piece.YarnNo(y))
+			}
+		}
+	}
 	for r := 1; r <= s.Cycle; r++ {
 		row, stitch, yarn := s.YarnRow(r), s.StitchRow(r), s.Section.RowYarn(r)
 		for x := from; x <= to; {

@@ -3,9 +3,12 @@ package plan
 import (
 	"slices"
 
+	"vindel/knit/bed"
+	"vindel/knit/loom"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/technique"
 )
 
 // programLines finds how many program lines each section takes: the rows after which
@@ -97,9 +100,22 @@ func (k *planner) numberPasses(s *section, passes []pass.Pass) {
 	if k.m.School == machine.Pairs {
 		each = 2
 	}
-	var lines []machine.Set // of every line that is read, in order
+	var lines []machine.Set // of every line, in order: first those of the rows that are not knitted
 	var ends []int          // how many of them, by rows
 	var own []*pass.Pass
+	times := each // of a reader of pairs a line serves both passes of a colour
+	if len(s.skipped) > 0 && s.skipped[0].Twice && each == 1 {
+		times = 2
+	}
+	for r := range s.skipped {
+		for _, y := range s.skippedYarns[r] {
+			for range times / each {
+				lines = append(lines, s.skipped[r].ShowsOf(y))
+			}
+		}
+		ends = append(ends, len(lines))
+	}
+	offset := len(lines)
 	for j := range passes {
 		p := &passes[j]
 		if !p.Patterned {
@@ -109,10 +125,10 @@ func (k *planner) numberPasses(s *section, passes []pass.Pass) {
 			lines = append(lines, p.Main().Line)
 		}
 		own = append(own, p)
-		for len(ends) < p.Row() {
+		for len(ends) < len(s.skipped)+p.Row() {
 			ends = append(ends, 0)
 		}
-		ends[p.Row()-1] = len(lines)
+		ends[len(s.skipped)+p.Row()-1] = len(lines)
 	}
 	n := len(lines)
 	for r := s.Whole; r < len(ends); r += s.Whole {
@@ -122,9 +138,29 @@ func (k *planner) numberPasses(s *section, passes []pass.Pass) {
 		}
 	}
 	for i, p := range own {
-		p.Own = i/each%n + 1
+		p.Own = (offset+i/each)%n + 1
 	}
 	k.Programs[s.No-1] = slices.Clone(lines[:n])
+}
+
+// skips is what the rows of a section's charts take that it does not knit, since it begins at a
+// later one: its card or program has their lines all the same.
+func (k *planner) skips(s *section) (list []loom.Need) {
+	if s.Section.Shift() == 0 {
+		return nil
+	}
+	alone, from1 := *k.Piece, *s.Section
+	from1.FromLine, from1.Rows = 1, s.Section.Shift()
+	alone.Sections = []piece.Section{from1}
+	placed, _ := bed.Place(&alone, 1)
+	for r := 1; r <= placed.Rows; r++ {
+		need, refused := s.technique.Yarns(&alone, placed, r)
+		if refused != nil {
+			return list
+		}
+		list = append(list, need)
+	}
+	return list
 }
 
 // repeats says that lines come again after the first n.
@@ -267,7 +303,13 @@ func (k *planner) setProgram(p *pass.Pass, section int) {
 	if k.m.Program == machine.Electronic {
 		p.Before = append(p.Before, pass.CareStep(pass.CarePower))
 	}
-	p.Before = append(p.Before, pass.SetCardStep(section, k.Section(section).Section.FromLine))
+	line := k.Section(section).Section.FromLine
+	if technique.Of(k.Section(section).Section).PassLines { // a row has several
+		if i := slices.IndexFunc(k.Passes, func(q pass.Pass) bool { return q.Section == section && q.Own > 0 }); i >= 0 {
+			line = k.Passes[i].Own
+		}
+	}
+	p.Before = append(p.Before, pass.SetCardStep(section, line))
 }
 
 // lifelines notes at each lifeline what brings her back to it: counter, card and pass.

@@ -31,6 +31,9 @@ type section struct {
 	technique *technique.Technique
 	rows      int
 	at        int // of its first row among the needs
+
+	skipped      []loom.Need // where it begins at a later row of its charts: those before, and their yarns
+	skippedYarns [][]piece.YarnNo
 }
 
 // Make plans a whole piece. What stands in the way is in the plan's findings; the
@@ -96,7 +99,7 @@ func (k *planner) place() (showing bool) {
 		showing = showing || t.Showing
 		k.Placed = append(k.Placed, s)
 		k.Findings = append(k.Findings, found...)
-		k.sections = append(k.sections, section{s, t, 0, len(k.needs)})
+		k.sections = append(k.sections, section{Placed: s, technique: t, at: len(k.needs)})
 		if lack := k.lacks(t, s); lack != nil {
 			k.Report(*lack)
 			k.Stop(s.No, 1)
@@ -154,9 +157,10 @@ func (k *planner) shareOut() {
 	for i := range k.sections {
 		s := &k.sections[i]
 		if order := s.technique.Order; order != nil && s.rows > 0 {
-			rows := make([][]piece.YarnNo, s.rows)
-			for r := range rows {
-				rows[r] = k.needs[s.at+r].Yarns
+			s.skipped = k.skips(s)
+			var rows [][]piece.YarnNo
+			for _, need := range append(s.skipped, k.needs[s.at:s.at+s.rows]...) {
+				rows = append(rows, need.Yarns)
 			}
 			before := piece.YarnNo(0)
 			if s.at > 0 && len(k.yarns[s.at-1]) > 0 {
@@ -165,7 +169,12 @@ func (k *planner) shareOut() {
 					before = last[len(last)-1]
 				}
 			}
-			copy(k.yarns[s.at:], order(s.Placed, rows, before))
+			for range s.skipped {
+				before = 0 // the card is made from its line 1
+			}
+			rows = order(s.Placed, rows, before)
+			s.skippedYarns = rows[:len(s.skipped)]
+			copy(k.yarns[s.at:], rows[len(s.skipped):])
 		}
 	}
 }

@@ -73,12 +73,12 @@ func mixedPiece(rng *rand.Rand) []byte {
 	for i, v := range sections {
 		sec := v.(map[string]any)
 		areas, _ := sec["areas"].([]any)
-		lined := len(areas) > 0 && sec["technique"] != "lace" && sec["technique"] != "separated" && sec["technique"] != "intarsia" &&
+		lined := len(areas) > 0 && sec["technique"] != "lace" && sec["technique"] != "intarsia" &&
 			(sec["technique"] != "texture" || m["purl_carriage"] == true) && shipped.Program != machine.NoProgram && school != "hand"
 		if lined && areas[0].(map[string]any)["transform"] == nil && rng.IntN(3) == 0 {
 			sec["from_line"] = 1 + rng.IntN(len(charts[fmt.Sprint("c", i)].(map[string]any)["rows"].([]string)))
 		}
-		if rows, ok := sec["rows"].(int); ok && lined && school == "pairs" && rng.IntN(2) == 0 {
+		if rows, ok := sec["rows"].(int); ok && lined && sec["technique"] != "separated" && school == "pairs" && rng.IntN(2) == 0 {
 			sec["passes"] = 2*rows - 1
 		}
 		if rng.IntN(4) == 0 && shipped.HasCard() {

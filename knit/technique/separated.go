@@ -27,8 +27,8 @@ var Separated = Technique{
 		TwoBeds: func(s *piece.Section) bool { return s.Options.Backing != "none" },
 		Options: []string{"separation", "backing", "colours"},
 		Sense: func(p *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {
-			if s.FromLine > 1 {
-				fault("from_line", "%d: the lines of a separated section are its colours'; it begins at line 1", s.FromLine)
+			if s.Passes > 0 {
+				fault("passes", "%d: each colour of a separated row is knitted there and back", s.Passes)
 			}
 		},
 	},
@@ -71,8 +71,9 @@ var Separated = Technique{
 	},
 }
 
-// sectionColours are the colours of a section in the order of the file: those that its needles
-// show anywhere, and the yarn that it names.
+// sectionColours are the colours of a section in the order of the file: those of the placed parts
+// of its charts, whether their rows are knitted or not, what its needles show besides, and the yarn
+// that it names.
 func sectionColours(s *bed.Placed) []piece.YarnNo {
 	return s.Kept(func() []piece.YarnNo {
 		var shown [256]bool
@@ -81,6 +82,9 @@ func sectionColours(s *bed.Placed) []piece.YarnNo {
 			for n := range s.InWork(r).All() {
 				shown[row[n-s.From]] = true
 			}
+		}
+		for _, y := range s.Drawn() {
+			shown[y] = true
 		}
 		shown[s.Section.Yarn] = shown[s.Section.Yarn] || s.Section.OwnYarn
 		var list []piece.YarnNo

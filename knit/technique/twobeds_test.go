@@ -64,6 +64,9 @@ func TestTwoBeds(t *testing.T) {
 			area["from"], area["to"] = (from + 1).String(), (to - 1).String()
 		}
 		section["areas"] = []any{area}
+		if m, _ := machine.Shipped(id); rng.IntN(3) == 0 && m.Program != machine.NoProgram {
+			section["from_line"] = 1 + rng.IntN(h)
+		}
 		if rng.IntN(3) == 0 {
 			section["end_needles"] = pick("auto", "hand")
 		}
@@ -447,6 +450,33 @@ func TestColoursOfASection(t *testing.T) {
 		}
 		if order, lines := made(c.rows, section); order != c.order || lines != c.lines {
 			t.Errorf("%s, %s, yarn %q: %s %v, want %s %v", c.separation, c.backing, c.own, order, lines, c.order, c.lines)
+		}
+	}
+}
+
+// TestDrawnColours: a colour of a placed part of the chart is one of the section though its row is
+// not knitted; one in a column that lies on no needle is none.
+func TestDrawnColours(t *testing.T) {
+	for _, c := range []struct {
+		rows         []string
+		from, to     string
+		knitted, all int // rows; colours of a row
+	}{
+		{[]string{"..+.", "#.#.", ".#.#"}, "L2", "R2", 2, 3},
+		{[]string{"....", "#.#.", ".#.#"}, "L2", "R2", 2, 2},
+		{[]string{"...+", "#.#.", ".#.#"}, "L2", "R1", 2, 2},
+	} {
+		p := piecetest.New(t, "program-preselect", c.from, c.to, c.rows, piecetest.Set("/sections", []any{map[string]any{"technique": "separated",
+			"separation": "single", "rows": c.knitted, "areas": []any{map[string]any{"chart": "c", "first": "L2"}}}}), piecetest.Set("/start", "left"))
+		n := 0
+		pl := plan.Make(p)
+		for i := range pl.Passes {
+			if pl.Passes[i].Row() == 1 {
+				n++
+			}
+		}
+		if n != c.all {
+			t.Errorf("%v on %s to %s: %d colours, want %d", c.rows, c.from, c.to, n, c.all)
 		}
 	}
 }
