@@ -215,6 +215,11 @@ func (k *planner) lacks(t *technique.Technique, s *bed.Placed) *finding.Finding 
 	if able := t.Able(s.Section); len(able) > 0 {
 		f.Fix = "Use " + strings.Join(able, ", ")
 	}
+	if t.Else != nil {
+		if fix, changes := t.Else(k.m, s.Section, s.No); len(changes) > 0 {
+			f.Fix, f.Mend = fix, finding.Always(changes)
+		}
+	}
 	return f
 }
 

@@ -41,6 +41,12 @@ var Separated = Technique{
 		}
 		return ""
 	},
+	Else: func(m *machine.Profile, s *piece.Section, no int) (string, []edit.Change) {
+		if m.School == machine.Pairs {
+			return "Work each colour there and back", edit.SectionOption(no, "separation", "twice")
+		}
+		return "Knit it on one bed, the other colours floating behind", edit.SectionOption(no, "backing", "none")
+	},
 	Courses: func(_ *machine.Profile, s *piece.Section) int {
 		if s.Options.Separation == "twice" {
 			return 2

@@ -25,6 +25,9 @@ type Technique struct {
 	// Lacks says what the machine is missing to knit the section, "" where it can; nil:
 	// any machine can.
 	Lacks func(m *machine.Profile, s *piece.Section) string
+	// Else says how the section (from 1) can be knitted on a machine that lacks something, and what
+	// makes it so; nil, or no changes: not at all.
+	Else func(m *machine.Profile, s *piece.Section, no int) (fix string, changes []edit.Change)
 	// Knitter is the carriage that knits its rows; nil: the knit carriage.
 	Knitter func(m *machine.Profile, s *bed.Placed) machine.Carriage
 	// EachWay says that its cams are set for each way of the carriage by itself; nil: not.

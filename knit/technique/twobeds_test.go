@@ -480,3 +480,29 @@ func TestDrawnColours(t *testing.T) {
 		}
 	}
 }
+
+// TestElse: on a machine that lacks what a separated section wants, one click makes it one that can
+// be knitted there.
+func TestElse(t *testing.T) {
+	for id, section := range map[string]map[string]any{"card-direct": {"backing": "every"}, "two-bed-pairs": {"separation": "single"}} {
+		section["technique"], section["areas"] = "separated", []any{map[string]any{"chart": "c"}}
+		doc := piecetest.Document(t, id, "L2", "R2", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{section}))
+		p, err := technique.Piece(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		found := check.Run(p).Findings
+		if len(found) == 0 || found[0].Code != finding.TechniqueMachine {
+			t.Fatalf("%s: %v", id, found)
+		}
+		if _, err := doc.Apply(found[0].Remedy()); err != nil {
+			t.Fatal(err)
+		}
+		if p, err = technique.Piece(doc); err != nil {
+			t.Fatal(err)
+		}
+		if r := check.Run(p); r.Stops() || !r.Fabric.Matches() {
+			t.Errorf("%s, mended: %v", id, r.Findings)
+		}
+	}
+}
