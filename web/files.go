@@ -1,6 +1,7 @@
 package web
 
 import (
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
@@ -127,6 +128,10 @@ func (s *Server) cheat(c *gin.Context) {
 	})
 }
 
+// mostPlanFile is how many passes a plan has at most that is written out on a request: more take
+// longer than an answer should.
+const mostPlanFile = 20_000
+
 // planFile is the plan as `vindel plan` prints it.
 func (s *Server) planFile(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
@@ -134,8 +139,12 @@ func (s *Server) planFile(c *gin.Context) {
 		pl := d.result.Plan
 		write := map[string]func(io.Writer) error{"csv": pl.WriteCSV, "txt": pl.WriteText,
 			"json": func(w io.Writer) error { return pl.WriteJSON(w, d.result.Findings) }}[kind]
-		if write == nil {
+		switch n := len(pl.Passes); {
+		case write == nil:
 			s.fail(c, store.ErrNone)
+			return
+		case n > mostPlanFile:
+			s.fail(c, inputError{fmt.Errorf("the plan has %d passes, and at most %d are written out here; take the piece file out, and `vindel plan` writes them all", n, mostPlanFile)})
 			return
 		}
 		c.Header("Content-Type", kinds[kind])

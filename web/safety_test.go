@@ -362,6 +362,13 @@ func TestLargeAndBroken(t *testing.T) {
 	if file := get(t, fmt.Sprintf("%s/pieces/%d/piece.vindel.json", srv.URL, broken)); !strings.Contains(file, "half a heron") {
 		t.Errorf("taken out: %s", file)
 	}
+	for name, want := range map[int64]int{large: 422, 1: 200} {
+		res, err := http.Get(fmt.Sprintf("%s/pieces/%d/plan/plan.json", srv.URL, name))
+		if err != nil || res.StatusCode != want {
+			t.Errorf("the plan of piece %d as a file: %v %v", name, res.Status, err)
+		}
+		res.Body.Close()
+	}
 	// What was worked out is stored a little later.
 	for range 100 {
 		if list, err := st.Shelf(t.Context(), ""); err == nil && slices.ContainsFunc(list, func(p store.OnShelf) bool { return p.ID == large && p.Card != nil }) {
