@@ -26,9 +26,9 @@ type drawView struct {
 	Page   Page
 	Chart  string
 	Others []string
-	Faces  []string // the worn side first
-	State  string   // JSON for the desk's script
-	Signs  string   // and how it marks stitches
+	Faces  []faceView // the worn side first
+	State  string     // JSON for the desk's script
+	Signs  string     // and how it marks stitches
 	Listed findingList
 
 	Tools    []button
@@ -270,7 +270,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		others := slices.DeleteFunc(slices.Clone(st.Charts), func(name string) bool { return name == st.Chart })
-		s.render(c, "draw", drawView{Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Faces: faces(d),
+		s.render(c, "draw", drawView{Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Faces: proveFaces(d),
 			State: string(b), Signs: signs, Listed: d.listed(),
 			Tools: drawTools, ViewBar: viewBar(st.Balance != nil), Bars: drawBars, More: moreChanges,
 			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors, Versions: s.versionViews(versions)})

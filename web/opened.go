@@ -39,7 +39,7 @@ func (s *Server) openIn(ctx context.Context, id int64, wait time.Duration) (*ope
 	if err != nil {
 		return nil, err
 	}
-	if d := s.desk.recall(stored); d != nil {
+	if d := s.results.recall(stored); d != nil {
 		return &opened{stored, d.piece, d.result}, nil
 	}
 	v, err := s.works.do(ctx, wait, fmt.Sprint("piece ", id, " ", stored.Rev), func(ctx context.Context) (any, error) {
@@ -52,7 +52,7 @@ func (s *Server) openIn(ctx context.Context, id int64, wait time.Duration) (*ope
 			return nil, err
 		}
 		d := &opened{stored, p, r}
-		s.desk.remember(d)
+		s.results.remember(d)
 		s.keepCard(ctx, d)
 		return d, nil
 	})
@@ -81,49 +81,22 @@ func (s *Server) check(ctx context.Context, p *piece.Piece) (*check.Result, erro
 		return nil, err
 	}
 	defer s.largeOnes.give()
-	s.desk.forgetLarge()
+	s.results.forgetLarge()
 	r, err := check.RunContext(ctx, p)
 	debug.FreeOSMemory()
 	return r, err
 }
 
-// turn lets one do what not all may do at once.
-type turn chan struct{}
-
-func (t turn) take(ctx context.Context) error {
-	select {
-	case t <- struct{}{}:
-		return nil
-	case <-ctx.Done():
-		return ctx.Err()
-	}
-}
-
-// errBusy says that the turn did not come as soon as an answer should.
-var errBusy = errors.New("another picture is being read or drawn just now")
-
-// soon is take for one who waits no longer than for an answer.
-func (t turn) soon(ctx context.Context) error {
-	wait, stop := context.WithTimeoutCause(ctx, patience, errBusy)
-	defer stop()
-	if err := t.take(wait); err != nil {
-		return context.Cause(wait)
-	}
-	return nil
-}
-
-func (t turn) give() { <-t }
-
-// desk is the results that were last used, the latest last, of so many passes in all.
-type desk struct {
+// results are those that were last used, the latest last, of so many passes in all.
+type results struct {
 	mu   sync.Mutex
 	list []*opened
 }
 
-const deskPasses = 120_000
+const keptPasses = 120_000
 
 // recall finds the result for a piece as it is stored, nil where there is none.
-func (k *desk) recall(stored store.Piece) *opened {
+func (k *results) recall(stored store.Piece) *opened {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	for i, d := range k.list {
@@ -136,14 +109,14 @@ func (k *desk) recall(stored store.Piece) *opened {
 }
 
 // remember keeps a result in place of an older one of the same piece.
-func (k *desk) remember(d *opened) {
+func (k *results) remember(d *opened) {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	k.list = slices.DeleteFunc(k.list, func(o *opened) bool { return o.stored.ID == d.stored.ID })
 	k.list = append(k.list, d)
 	passes := 0
 	for i := len(k.list) - 1; i >= 0; i-- {
-		if passes += len(k.list[i].result.Plan.Passes); passes > deskPasses && i < len(k.list)-1 {
+		if passes += len(k.list[i].result.Plan.Passes); passes > keptPasses && i < len(k.list)-1 {
 			k.list = slices.Delete(k.list, 0, i+1)
 			return
 		}
@@ -151,7 +124,7 @@ func (k *desk) remember(d *opened) {
 }
 
 // forgetLarge makes room for another large one.
-func (k *desk) forgetLarge() {
+func (k *results) forgetLarge() {
 	k.mu.Lock()
 	defer k.mu.Unlock()
 	k.list = slices.DeleteFunc(k.list, func(o *opened) bool { return o.piece.RowsAsked() >= large })

@@ -42,7 +42,7 @@ type Server struct {
 	now    func() time.Time
 
 	patience  time.Duration
-	desk      desk
+	results   results
 	works     works
 	largeOnes turn // one large piece is worked out at a time,
 	pictures  turn // and one large picture read or drawn

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"github.com/gin-gonic/gin"
 
@@ -53,6 +54,7 @@ func (s *Server) ways(c *gin.Context) {
 func (s *Server) allWays(ctx context.Context, d *opened, no int) (list []way, err error) {
 	now := &d.piece.Section(no).Options
 	for _, sep := range piece.FindOption("separation").Words {
+		var these []way
 		for _, back := range piece.FindOption("backing").Words {
 			w := way{Separation: sep.Value, Backing: back.Value, Words: sep.Text + "; " + back.Text,
 				Mine: now.Separation == sep.Value && now.Backing == back.Value}
@@ -80,8 +82,12 @@ func (s *Server) allWays(ctx context.Context, d *opened, no int) (list []way, er
 			w.Passes, w.Threadings = pl.Totals.Passes, pl.Totals.Threadings
 			_, w.Minutes = beside.Minutes(pl)
 			w.Backs = backs(d, no, r.Fabric.SecondFace() != nil, beside.BackRows(pl, no))
-			list = append(list, w)
+			these = append(these, w)
 		}
+		if why := these[0].Stops; why != "" && !slices.ContainsFunc(these, func(w way) bool { return w.Stops != why }) {
+			these = []way{{Words: sep.Text, Stops: why}} // whatever knits behind: said once
+		}
+		list = append(list, these...)
 	}
 	return list, nil
 }

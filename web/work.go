@@ -115,3 +115,30 @@ func (w *works) leave(key string, job *work, after time.Duration) {
 		}
 	})
 }
+
+// turn lets one do what not all may do at once.
+type turn chan struct{}
+
+func (t turn) take(ctx context.Context) error {
+	select {
+	case t <- struct{}{}:
+		return nil
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+}
+
+// errBusy says that the turn did not come as soon as an answer should.
+var errBusy = errors.New("another picture is being read or drawn just now")
+
+// soon is take for one who waits no longer than for an answer.
+func (t turn) soon(ctx context.Context) error {
+	wait, stop := context.WithTimeoutCause(ctx, patience, errBusy)
+	defer stop()
+	if err := t.take(wait); err != nil {
+		return context.Cause(wait)
+	}
+	return nil
+}
+
+func (t turn) give() { <-t }

@@ -56,12 +56,12 @@ func TestWorks(t *testing.T) {
 	}
 }
 
-// TestDesk: results are kept up to so many passes in all, the latest used longest.
-func TestDesk(t *testing.T) {
+// TestResults: results are kept up to so many passes in all, the latest used longest.
+func TestResults(t *testing.T) {
 	of := openedWith
-	var k desk
+	var k results
 	k.remember(of(1, 10))
-	k.remember(of(2, deskPasses-20))
+	k.remember(of(2, keptPasses-20))
 	if k.recall(of(1, 0).stored) == nil {
 		t.Error("within the bound one is gone")
 	}
@@ -69,7 +69,7 @@ func TestDesk(t *testing.T) {
 	if k.recall(of(2, 0).stored) != nil || k.recall(of(1, 0).stored) == nil || k.recall(of(3, 0).stored) == nil {
 		t.Error("over the bound the one that was used least lately goes, and no other")
 	}
-	k.remember(of(4, 2*deskPasses))
+	k.remember(of(4, 2*keptPasses))
 	if k.recall(of(4, 0).stored) == nil || len(k.list) != 1 {
 		t.Errorf("a very large one: %d are kept", len(k.list))
 	}

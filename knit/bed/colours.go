@@ -26,6 +26,28 @@ func (s *Placed) Colours(list []Colour, r int, needles machine.Set) []Colour {
 	return list
 }
 
+// AllColours are the colours of the section in the order of the file (rules 5.10, Separation): those of
+// the placed parts of its charts, whether their rows are knitted or not, what its needles show
+// besides, and the yarn that it names.
+func (s *Placed) AllColours() []piece.YarnNo {
+	s.colours.once.Do(func() {
+		shown := s.drawn
+		for r := 1; r <= s.Cycle; r++ {
+			row := s.YarnRow(r)
+			for n := range s.InWork(r).All() {
+				shown[row[n-s.From]] = true
+			}
+		}
+		shown[s.Section.Yarn] = shown[s.Section.Yarn] || s.Section.OwnYarn
+		for y := 1; y < len(shown); y++ {
+			if shown[y] {
+				s.colours.list = append(s.colours.list, piece.YarnNo(y))
+			}
+		}
+	})
+	return s.colours.list
+}
+
 // equal is the needles, from the needle `from` rightwards, whose entry in row is y.
 //
 // Eight entries at a time: each byte of v is 0 where the entry is y; high has the top

@@ -34,12 +34,13 @@ type Placed struct {
 	Cut     machine.Set
 	Refused map[int]*finding.Finding
 	once    sync.Once
-	keeps   sync.Once
-	kept    []piece.YarnNo
-
-	drawnYarns []piece.YarnNo
-	waiting    []machine.Set // by row: see Waiting
-	padded     []chart.Grid  // the areas before their padding closed up; empty where there is none
+	drawn   [256]bool // by yarn: it is drawn in a placed part of a chart
+	colours struct {
+		once sync.Once
+		list []piece.YarnNo
+	}
+	waiting []machine.Set // by row: see Waiting
+	padded  []chart.Grid  // the areas before their padding closed up; empty where there is none
 }
 
 // YarnRow is the yarns of section row r (from 1), left to right.
@@ -50,16 +51,6 @@ func (s *Placed) YarnRow(r int) []piece.YarnNo {
 
 // InWork is the needles at work in section row r (from 1).
 func (s *Placed) InWork(r int) machine.Set { return s.work }
-
-// Drawn is the yarns of the placed parts of the section's charts: of the columns that lie on needles
-// at work, in every row of their rectangles.
-func (s *Placed) Drawn() (list []piece.YarnNo) { return s.drawnYarns }
-
-// Kept is the yarns of the section that f finds, found once.
-func (s *Placed) Kept(f func() []piece.YarnNo) []piece.YarnNo {
-	s.keeps.Do(func() { s.kept = f() })
-	return s.kept
-}
 
 // Wants is the needles that section row r asks to make the given stitch.
 func (s *Placed) Wants(r int, stitch chart.Stitch) (set machine.Set) {
@@ -231,15 +222,9 @@ func (s *Placed) cover(p *piece.Piece, a *piece.Area, g chart.Grid) {
 			c := mod(x+phase, g.W)
 			lies[c] = lies[c] || s.work.Has(s.From+machine.Needle(x))
 		}
-		var drawn [256]bool
 		for y := range g.H {
 			for c, key := range g.Row(y) {
-				drawn[yarns[key]] = drawn[yarns[key]] || lies[c]
-			}
-		}
-		for y := 1; y < len(drawn); y++ {
-			if drawn[y] {
-				s.drawnYarns = append(s.drawnYarns, piece.YarnNo(y))
+				s.drawn[yarns[key]] = s.drawn[yarns[key]] || lies[c]
 			}
 		}
 	}

@@ -87,7 +87,7 @@ func platedColours(p *piece.Piece, s *bed.Placed, row int, colours []bed.Colour)
 		Text: fmt.Sprintf("Row %d is all in %s; a plated row takes two yarns, or the second bed has but one.", row,
 			p.YarnName(colours[0].Yarn))}
 	other := piece.YarnNo(0)
-	for _, y := range sectionColours(s) {
+	for _, y := range s.AllColours() {
 		if y != colours[0].Yarn && other == 0 {
 			other = y
 		}

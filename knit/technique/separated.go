@@ -57,7 +57,7 @@ var Separated = Technique{
 	Order:     separatedOrder,
 	PassLines: true,
 	Passes: func(s *bed.Placed, row int) int {
-		n := len(sectionColours(s))
+		n := len(s.AllColours())
 		if s.Second.Empty() {
 			n = len(s.Colours(nil, row, s.InWork(row)))
 		}
@@ -77,36 +77,10 @@ var Separated = Technique{
 	},
 }
 
-// sectionColours are the colours of a section in the order of the file: those of the placed parts
-// of its charts, whether their rows are knitted or not, what its needles show besides, and the yarn
-// that it names.
-func sectionColours(s *bed.Placed) []piece.YarnNo {
-	return s.Kept(func() []piece.YarnNo {
-		var shown [256]bool
-		for r := 1; r <= s.Cycle; r++ {
-			row := s.YarnRow(r)
-			for n := range s.InWork(r).All() {
-				shown[row[n-s.From]] = true
-			}
-		}
-		for _, y := range s.Drawn() {
-			shown[y] = true
-		}
-		shown[s.Section.Yarn] = shown[s.Section.Yarn] || s.Section.OwnYarn
-		var list []piece.YarnNo
-		for y := 1; y < len(shown); y++ {
-			if shown[y] {
-				list = append(list, piece.YarnNo(y))
-			}
-		}
-		return list
-	})
-}
-
 // separatedNeed is the colours of a row in the order of the file: all of the section's, or, with
 // nothing behind, those that the row shows.
 func separatedNeed(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
-	all := sectionColours(s)
+	all := s.AllColours()
 	if s.Section.Options.Separation == "interleaved" && len(all) != 2 {
 		return loom.Need{}, &finding.Finding{Code: finding.SeparationOrder, Severity: finding.Stop, Section: s.No,
 			Rows: [2]int{1, s.Rows}, Needles: s.InWork(row),
@@ -184,7 +158,7 @@ func separatedRow(l *loom.Loom, w loom.Work) {
 // colour, and an even number of them, so that each always goes the same way.
 func backingLines(pl *pass.Plan, section int) []finding.Finding {
 	s := pl.Section(section)
-	o, n := &s.Section.Options, len(sectionColours(s))
+	o, n := &s.Section.Options, len(s.AllColours())
 	if o.Separation != "single" || o.Backing != "birdseye" && o.Backing != "stripes" || n%2 == 1 {
 		return nil
 	}
