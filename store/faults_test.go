@@ -332,7 +332,7 @@ func TestTroubleInWords(t *testing.T) {
 			t.Fatal(err)
 		}
 		_, trouble, err := press(s, id, 0)
-		if trouble == nil || !strings.HasPrefix(trouble.Words, "The folder of the data is gone") {
+		if trouble == nil || trouble.Unsure || !strings.HasPrefix(trouble.Words, "The folder of the data is gone") {
 			t.Errorf("%s: %v", name, err)
 		}
 		if p, err := s.Piece(t.Context(), id); err != nil || string(p.Doc) != `{"name":"heron"}` {

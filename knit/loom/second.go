@@ -141,13 +141,9 @@ func Fewest(rows [][]piece.YarnNo, before piece.YarnNo) [][]piece.YarnNo {
 	}
 	// rest[r][y] is how many changes are saved at most from row r on, where the row below ended with y.
 	rest := make([]map[piece.YarnNo]int, len(rows)+1)
-	for r := len(rows) - 1; r >= 0; r-- {
+	for r := len(rows) - 1; r > 0; r-- {
 		rest[r] = map[piece.YarnNo]int{}
-		ends := []piece.YarnNo{before}
-		if r > 0 {
-			ends = rows[r-1]
-		}
-		for _, was := range ends {
+		for _, was := range rows[r-1] {
 			most := 0
 			for _, last := range rows[r] {
 				most = max(most, saves(rows[r], was, last)+rest[r+1][last])

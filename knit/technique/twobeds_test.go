@@ -506,3 +506,30 @@ func TestElse(t *testing.T) {
 		}
 	}
 }
+
+// TestSeparatedFromLine: a section that begins at a later row of its chart has the same program as one
+// that begins at the first, and is begun at the line of that row's first colour.
+func TestSeparatedFromLine(t *testing.T) {
+	made := func(from int) *pass.Plan {
+		return plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"#.+.", "+.#.", "..#+"}, piecetest.Set("/sections", []any{map[string]any{
+			"technique": "separated", "rows": 6, "from_line": from, "areas": []any{map[string]any{"chart": "c"}}}})))
+	}
+	whole := made(1)
+	for from, line := range map[int]int{1: 1, 2: 7, 3: 13} {
+		pl := made(from)
+		at, set := 0, 0
+		for i := range pl.Passes {
+			if at == 0 {
+				at = pl.Passes[i].Own
+			}
+			for j := range pl.Passes[i].Before {
+				if st := &pl.Passes[i].Before[j]; st.Do == pass.SetCard && set == 0 {
+					set = st.Value
+				}
+			}
+		}
+		if at != line || set != line || !slices.Equal(pl.Programs[0], whole.Programs[0]) || len(pl.Programs[0]) != 18 {
+			t.Errorf("from row %d: line %d, set to %d, of %d; want %d of 18, the same", from, at, set, len(pl.Programs[0]), line)
+		}
+	}
+}
