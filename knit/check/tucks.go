@@ -26,6 +26,10 @@ func tucks(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
 	var tucked fabric.Streak
 	for i := range f.Courses {
 		c := &f.Courses[i]
+		if c.Drawn() { // recipes count their own strands
+			tucked = fabric.Streak{}
+			continue
+		}
 		if c.Section == 0 { // a plan that leaves a course out
 			continue
 		}

@@ -158,3 +158,8 @@ func Everything(other *Document) []Change { return Put(Whole, other.tree) }
 func HalfPitch() []Change {
 	return []Change{{Add, Member("second").To("pitch"), machine.HalfPitch.String()}}
 }
+
+// WorkNeedles is the changes that let the needles from a to z work.
+func WorkNeedles(a, z machine.Needle) []Change {
+	return Put(Member("needles"), map[string]any{"from": a.String(), "to": z.String()})
+}

@@ -31,7 +31,12 @@ type carriage struct {
 	standing [2]pass.Half     // the beds as they stand for the pass at work
 	rack     int              // position of the second bed's handle
 	pitch    machine.Pitch
-	lock     machine.Setting // of the second bed's carriage
+	lock     machine.Setting    // of the second bed's carriage
+	cams     [2][2]machine.Cams // of either bed, for the way left and right
+	sizes    [2]string
+	anew     [64]bool // by yarn: it has been begun with a new end
+	limit    int      // of floats
+	looped   looped
 }
 
 const noCarriage machine.Carriage = 255
@@ -42,6 +47,9 @@ const noCarriage machine.Carriage = 255
 func Knit(ctx context.Context, pl *pass.Plan) (*Fabric, error) {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
 		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Second.Rack, pitch: pl.Piece.Second.Pitch}
+	c.limit = pl.Piece.FloatLimit()
+	idle := machine.Cams{Selected: machine.Slip, Unselected: machine.Slip, Held: machine.Hold}
+	c.cams = [2][2]machine.Cams{{idle, idle}, {idle, idle}}
 	for i := range pl.Passes {
 		if err := ctx.Err(); err != nil {
 			return nil, err
@@ -50,14 +58,19 @@ func Knit(ctx context.Context, pl *pass.Plan) (*Fabric, error) {
 		for j := range p.Before {
 			c.step(p, &p.Before[j])
 		}
-		c.rec.stands(i, &c.beds[machine.Main])
+		c.enter(p.Recipe)
+		c.stands_(i)
 		c.pass(i, p)
 	}
 	if n := len(pl.Passes); n > 0 {
 		for j := range pl.After {
+			if pl.After[j].Recipe == 0 {
+				c.enter(0) // what takes the last stitches off is no recipe's
+			}
 			c.step(&pl.Passes[n-1], &pl.After[j])
 		}
 	}
+	c.ids()
 	c.rec.finish()
 	return c.rec, nil
 }
@@ -73,10 +86,19 @@ func (c *carriage) fault(code finding.Code, p *pass.Pass, on machine.Set, format
 
 // step does what the hands do. Steps that change nothing on the bed are passed over.
 func (c *carriage) step(p *pass.Pass, st *pass.Step) {
+	if st.Recipe > 0 || p.Recipe == 0 {
+		c.enter(st.Recipe)
+	}
+	if c.looped.no > 0 && c.loopStep(p, st) {
+		return
+	}
 	b := &c.beds[machine.Main]
+	if st.Part {
+		return // of the machine, and no carriage
+	}
 	switch st.Do {
 	case pass.Rack:
-		c.rack = st.Value
+		c.rack, c.pitch = st.Value, st.Pitch
 	case pass.CastOn:
 		if st.Bed == machine.Second {
 			c.beds[machine.Second].castOn(st.Needles, st.Yarn)
@@ -126,6 +148,17 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 			_, c.reader.taken = c.reader.take()
 		}
 	case pass.SetCams:
+		if st.Size != "" {
+			c.sizes[st.Bed] = st.Size
+			return
+		}
+		if s := &st.Setting; s.Key != "" && (st.Bed == machine.Second || s.Of == machine.KnitCarriage) {
+			for way := range c.cams[st.Bed] {
+				if st.Side == 0 || st.Side-machine.Left == machine.Side(way) {
+					c.cams[st.Bed][way] = s.Ways[way]
+				}
+			}
+		}
 		if st.Bed == machine.Second {
 			if st.Setting.Key != "" {
 				c.lock = st.Setting
@@ -134,7 +167,7 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 		}
 		c.reader.turn(st.Control, st.Value == 1)
 	case pass.Cut:
-		c.hangs[st.Yarn] = 0
+		c.hangs[st.Yarn], c.anew[st.Yarn] = 0, true
 	case pass.Unthread:
 		c.feeders[st.Feeder-1], c.hangs[st.Yarn] = 0, c.at
 		if st.Bobbin != "" {
@@ -149,6 +182,9 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 		if at := c.hangs[st.Yarn]; c.m.Feeders == 1 && at != 0 && at != c.at {
 			c.fault(finding.YarnWrongSide, p, machine.Set{}, "%s is wanted on the %v but hangs on the %v.",
 				c.plan.Piece.YarnName(st.Yarn), c.at, at)
+		}
+		if at := c.hangs[st.Yarn]; at != 0 && at != c.at {
+			c.anew[st.Yarn] = true
 		}
 		c.feeders[st.Feeder-1] = st.Yarn
 		if c.bobbin == st.Yarn {
@@ -173,6 +209,11 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 			"the %v carriage should start on the %v but stands on the %v.", p.Carriage, p.Dir.Other(), at)
 	}
 	if p.Carriage == machine.SecondCarriage {
+		if c.looped.no > 0 {
+			c.loopPass(i, p)
+			c.at = p.Dir
+			return
+		}
 		c.letGo(p)
 		return
 	}
@@ -192,6 +233,11 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 	if b.hold != half.Hold {
 		c.fault(finding.SelectionLost, p, b.hold.Minus(half.Hold).Or(half.Hold.Minus(b.hold)),
 			"other needles are in full hold than the row needs.")
+	}
+	if c.looped.no > 0 {
+		c.loopPass(i, p)
+		c.settle(p)
+		return
 	}
 	if c.rec.Behind != nil {
 		c.secondStands(p)
@@ -268,7 +314,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		took[0] = took[0].Or(caught)
 	}
 	if p.Carriage == machine.PurlCarriage {
-		c.rec.purled(b.forward.And(b.work))
+		c.rec.purled(b.forward.And(c.atWork()))
 	}
 	c.rec.passed(i, p, b)
 	c.rec.showBehind(i, second)
@@ -363,6 +409,27 @@ func (c *carriage) laidInOrder(p *pass.Pass) {
 	}
 }
 
+// atWork is the main bed's needles that are at work: neither out nor in hold.
+func (c *carriage) atWork() machine.Set {
+	return c.beds[machine.Main].work.Minus(c.beds[machine.Main].hold)
+}
+
+// stands_ notes how the beds stand before a pass (index).
+func (c *carriage) stands_(i int) {
+	if w := &c.looped; w.no > 0 && c.rec.Stands != nil {
+		for bed := range c.beds {
+			s := Stand{c.beds[bed].work.Minus(w.beds.Holds[bed]), w.beds.Over[bed]}
+			if bed == 0 {
+				c.rec.Stands[i] = s
+			} else {
+				c.rec.StandsBehind[i] = s
+			}
+		}
+		return
+	}
+	c.rec.stands(i, &c.beds[machine.Main])
+}
+
 // selectNow is what the program selects as the carriage passes.
 func (c *carriage) selectNow(p *pass.Pass) {
 	b, half := &c.beds[machine.Main], p.Main()
@@ -370,16 +437,16 @@ func (c *carriage) selectNow(p *pass.Pass) {
 	case p.Lace.Now:
 		forward, line := c.reader.take()
 		c.line(p, line)
-		b.forward = b.forward.Or(forward.And(b.work))
+		b.forward = b.forward.Or(forward.And(c.atWork()))
 	case !p.Lace.InProgram && c.m.School == machine.Pairs:
 		c.selectPair(p)
 	case !p.Lace.InProgram && c.m.Selects() && p.Carriage == machine.PurlCarriage && p.Line > 0 &&
 		(c.m.School == machine.Direct || !c.m.PurlAhead):
 		forward, line := c.reader.take()
 		c.line(p, line)
-		b.forward = b.forward.Or(forward.And(b.work))
+		b.forward = b.forward.Or(forward.And(c.atWork()))
 	case !p.Lace.InProgram && c.m.School == machine.Direct && p.Carriage == machine.KnitCarriage:
-		forward, line := c.reader.read(b.work)
+		forward, line := c.reader.read(c.atWork())
 		c.line(p, line)
 		b.forward = b.forward.Or(forward.Minus(half.PushedBack))
 	}
@@ -400,7 +467,7 @@ func (c *carriage) selectPair(p *pass.Pass) {
 			r.pair = r.lines[r.section-1][r.taken-1]
 		}
 	}
-	b.forward = b.forward.Or(r.pair.And(b.work).Minus(p.Main().PushedBack))
+	b.forward = b.forward.Or(r.pair.And(c.atWork()).Minus(p.Main().PushedBack))
 	if p.Line > 0 {
 		_, r.taken = r.take()
 		c.line(p, r.taken)
@@ -427,7 +494,7 @@ func (c *carriage) selectNext(p *pass.Pass) {
 		c.asPlanned(p)
 	case c.m.School == machine.Preselect && p.Carriage == machine.KnitCarriage:
 		var line int
-		b.forward, line = c.reader.read(b.work)
+		b.forward, line = c.reader.read(c.atWork())
 		c.line(p, line)
 		c.asPlanned(p)
 	}
@@ -452,12 +519,22 @@ func (c *carriage) line(p *pass.Pass, read int) {
 // rest, what was held waits for the next pass, and a bobbin lies at the other side.
 func (c *carriage) settle(p *pass.Pass) {
 	b, cams := &c.beds[machine.Main], p.Cams()
+	if c.looped.no > 0 {
+		cams = c.cams[machine.Main][p.Dir-machine.Left]
+		second := c.cams[machine.Second][p.Dir-machine.Left]
+		if !(second.Selected == machine.Tuck && c.m.School == machine.ByHand && !c.m.ResetEach) && p.Second().Named {
+			c.beds[machine.Second].forward = machine.Set{}
+		}
+	}
 	stay := cams.Selected == machine.Hold || cams.Selected == machine.Tuck && c.m.School == machine.ByHand &&
 		!c.m.ResetEach
 	if !stay {
 		b.forward = machine.Set{}
 	}
-	if cams.Held != machine.Hold {
+	if c.looped.no > 0 && !p.Main().Named {
+		stay = true
+	}
+	if cams.Held != machine.Hold && c.looped.no == 0 {
 		b.hold = machine.Set{}
 	}
 	c.selectNext(p)

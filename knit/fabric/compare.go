@@ -78,7 +78,7 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 	p := f.Plan.Piece
 	for i := range f.Courses {
 		c := &f.Courses[i]
-		if c.Row == 0 {
+		if c.Row == 0 || c.drawn {
 			continue
 		}
 		w := want(c)
@@ -132,6 +132,13 @@ func (f *Fabric) compareDeeds(c *Course, w *Want, followed machine.Set) {
 // Lacks says that a row of a section (both from 1) was to be knitted where it was not.
 func (f *Fabric) Lacks(section, row int, on machine.Set) {
 	f.each(&Course{Section: section, Row: row}, on, "is not knitted when its row is due")
+}
+
+// Differ notes a difference that a technique's own proof has found, in words.
+func (f *Fabric) Differ(format string, a ...any) {
+	if f.Differences++; f.Differences == 1 {
+		f.First = fmt.Sprintf(format, a...)
+	}
 }
 
 // TooMany says that a course is knitted that nobody asked for.

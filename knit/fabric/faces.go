@@ -27,6 +27,9 @@ func (f *Fabric) Draw(face chart.Face) []string {
 			if course.Shape().Eyelets.Has(f.From + machine.Needle(x)) {
 				line[x] = 'o'
 			}
+			if course.Shape().Ran.Has(f.From + machine.Needle(x)) {
+				line[x] = '|'
+			}
 		}
 		if f.Away(face) {
 			slices.Reverse(line)
@@ -49,7 +52,10 @@ func (f *Fabric) SecondFace() *Fabric {
 	for i, row := range f.Second {
 		p := &f.Plan.Passes[row.Pass]
 		face.Courses[i] = Course{Section: p.Section, Row: p.Row(), AtWork: p.Second().AtWork,
-			Knitted: f.Behind[row.Pass][0].Or(f.Behind[row.Pass][1])}
+			Knitted: row.Knitted}
+		if !row.Ran.Empty() {
+			face.Courses[i].shaping().Ran = row.Ran
+		}
 		face.cells = append(face.cells, row.Row...)
 	}
 	return face
@@ -109,7 +115,13 @@ func (f *Fabric) DrawSecond() []string {
 	for i := range f.Second {
 		line := make([]byte, len(f.Second[i].Row))
 		for x, y := range f.Second[i].Row {
-			line[x] = ids[y]
+			n := f.second.First() + machine.Needle(x)
+			if line[x] = ids[y]; f.Second[i].Mixed.Has(n) {
+				line[x] = '?'
+			}
+			if f.Second[i].Ran.Has(n) {
+				line[x] = '|'
+			}
 		}
 		if f.Away(chart.PurlSide) {
 			slices.Reverse(line)

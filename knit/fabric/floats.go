@@ -1,6 +1,7 @@
 package fabric
 
 import (
+	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -18,12 +19,20 @@ type Float struct {
 	// Below says that it lies at a turn, beyond what the pass before had taken: a stitch of
 	// that row would break it, not one of this.
 	Below bool
+
+	N      int // of recipes: the needles that it runs past; 0: all from First to Last
+	Bed    machine.BedNo
+	Source int // its line
+	Round  []finding.Round
 }
 
 // Stitches is the length of the float in needles; 0 for none.
 func (f Float) Stitches() int {
 	if f.Yarn == 0 {
 		return 0
+	}
+	if f.N > 0 {
+		return f.N
 	}
 	return int(f.Last-f.First) + 1
 }
@@ -59,7 +68,7 @@ func (f *Fabric) longer(i, feeder, limit int, tell func(Float)) {
 	if from, ok := f.cameFrom(i, y); ok {
 		to := first(took, p)
 		if low, high := min(from, to)+1, max(from, to)-1; int(high-low)+1 > limit {
-			tell(Float{i, y, low, high, true, (to > from) == (p.Dir == machine.Left)})
+			tell(Float{Pass: i, Yarn: y, First: low, Last: high, Turn: true, Below: (to > from) == (p.Dir == machine.Left)})
 		}
 	}
 	gap := machine.Range(took.First(), took.Last()).Minus(took)
@@ -68,7 +77,7 @@ func (f *Fabric) longer(i, feeder, limit int, tell func(Float)) {
 	}
 	for low, high := range gap.Runs() {
 		if int(high-low)+1 > limit {
-			tell(Float{i, y, low, high, false, false})
+			tell(Float{Pass: i, Yarn: y, First: low, Last: high})
 		}
 	}
 }

@@ -6,6 +6,7 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/finding"
+	"vindel/knit/loops"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -21,22 +22,26 @@ import (
 //	course 2   .  B  .   →                 A  B  A      . not knitted: what stood there
 //	course 1   A  A  A                     A  A  A
 type Fabric struct {
-	Plan    *pass.Plan
-	From    machine.Needle // the leftmost wale, as the knitter faces the bed
-	W       int            // wales
-	Courses []Course
-	cells   []piece.YarnNo // Courses × W, bottom first: the yarn of the stitch on show on the knit side
-	first   [machine.MaxBed]piece.YarnNo
-	Took    []Took // one a pass
-	Behind  []Took // the same of the second bed; nil where it never works
-	Second  []SecondRow
-	second  machine.Set // needles of the second bed that work in any section
-	Stands  []Stand     // before each pass; nil where nothing is transferred
-	Faults  []finding.Finding
-	Tucks   int // tuck loops
-	Eyelets int // yarn-overs: stitches knitted on an empty needle
-	Doubled int // stitches knitted through two or more loops of which one was transferred
-	Longest Float
+	Plan         *pass.Plan
+	From         machine.Needle // the leftmost wale, as the knitter faces the bed
+	W            int            // wales
+	Courses      []Course
+	cells        []piece.YarnNo // Courses × W, bottom first: the yarn of the stitch on show on the knit side
+	first        [machine.MaxBed]piece.YarnNo
+	Took         []Took // one a pass
+	Behind       []Took // the same of the second bed; nil where it never works
+	Second       []SecondRow
+	second       machine.Set                       // needles of the second bed that work in any section
+	Stands       []Stand                           // before each pass; nil where nothing is transferred
+	StandsBehind []Stand                           // of the second bed, in recipes; nil where there is none
+	Looped       []*loops.Beds                     // by recipe of the plan: the loops that its passes have made; nil: not reached
+	Loose        []Float                           // of recipes: floats beyond the limit
+	ran          map[*loops.Beds]map[loops.ID]bool // loops that have run down
+	Faults       []finding.Finding
+	Tucks        int // tuck loops
+	Eyelets      int // yarn-overs: stitches knitted on an empty needle
+	Doubled      int // stitches knitted through two or more loops of which one was transferred
+	Longest      Float
 
 	Differences int // stitches that are not what the chart asked for
 	Exempt      int // stitches left out of the comparison: seam and end needles
@@ -61,8 +66,12 @@ type Course struct {
 	Weft                     machine.Set // stitches that the woven yarn covers on the purl side
 	WeftYarn                 piece.YarnNo
 
+	drawn bool   // its cells are complete: a recipe's
 	shape *Shape // nil: every stitch is knitted through one loop of its own wale
 }
+
+// Drawn says that the course is a recipe's: its cells are complete, and it follows no chart.
+func (c *Course) Drawn() bool { return c.drawn }
 
 // Shape is the stitches of a course that are more than plain.
 type Shape struct {
@@ -72,6 +81,7 @@ type Shape struct {
 	Deep         machine.Set // of those: through more than Deepest
 	LeanR, LeanL machine.Set // of those: whose left, or right, loop on the bed shows on the knit side
 	OtherLeans   machine.Set // leans that the plan says will differ from the chart's
+	Ran          machine.Set // that a later drop let run down
 }
 
 // Shape is the course's stitches that are more than plain; it is not to be changed.
@@ -100,8 +110,11 @@ type Took [2]machine.Set
 // SecondRow is what the second bed shows after a pass (index) in which it took yarn: by needle
 // from its first, the yarn on top; 0 where a needle holds nothing.
 type SecondRow struct {
-	Pass int
-	Row  []piece.YarnNo
+	Pass    int
+	Row     []piece.YarnNo
+	Knitted machine.Set // that took the yarn
+	Mixed   machine.Set // of two yarns, and neither is known to show
+	Ran     machine.Set // that a later drop let run down
 }
 
 // Stand is how the bed stands before a pass, hands' work done: needles in work without a
@@ -118,13 +131,28 @@ func newFabric(pl *pass.Plan) *Fabric {
 		}
 	}
 	courses := 0
+	byHand := func(list []pass.Step) {
+		for j := range list {
+			courses = max(courses, list[j].Course)
+		}
+	}
 	for i := range pl.Passes {
 		courses = max(courses, pl.Passes[i].Course)
+		if pl.Passes[i].Recipe > 0 {
+			byHand(pl.Passes[i].Before)
+		}
 	}
+	byHand(pl.After)
 	f.Courses = make([]Course, courses)
 	f.cells = make([]piece.YarnNo, courses*f.W)
 	if slices.ContainsFunc(p.Sections, func(s piece.Section) bool { return s.Lace() }) {
 		f.Stands = make([]Stand, len(pl.Passes))
+	}
+	if len(pl.Recipes) > 0 {
+		f.Looped, f.Stands, f.StandsBehind = make([]*loops.Beds, len(pl.Recipes)), make([]Stand, len(pl.Passes)), make([]Stand, len(pl.Passes))
+		if slices.ContainsFunc(pl.Passes, func(p pass.Pass) bool { return p.Section > 0 && p.Second().Named }) {
+			f.second = f.second.Or(p.Second.Places)
+		}
 	}
 	return f
 }
@@ -331,7 +359,7 @@ func (f *Fabric) showBehind(i int, b *needles) {
 	all := f.second
 	row := make([]piece.YarnNo, int(all.Last()-all.First())+1)
 	copy(row, b.base[machine.MaxBed/2+int(all.First()):])
-	f.Second = append(f.Second, SecondRow{i, row})
+	f.Second = append(f.Second, SecondRow{Pass: i, Row: row, Knitted: f.Behind[i][0].Or(f.Behind[i][1])})
 }
 
 // passed notes what is known once the carriage is across.
@@ -349,6 +377,10 @@ func (f *Fabric) finish() {
 	below := f.first[machine.MaxBed/2+int(f.From):][:f.W]
 	for i := range f.Courses {
 		c, row := &f.Courses[i], f.Row(i+1)
+		if c.drawn {
+			below = row
+			continue
+		}
 		if stood := c.AtWork.Minus(c.Knitted); !stood.Empty() {
 			c.Slipped = stood.Minus(c.Tucked)
 			for n := range stood.All() {

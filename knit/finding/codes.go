@@ -179,6 +179,130 @@ const (
 	LaidOutOfOrder Code = "laid-out-of-order"
 )
 
+// What stops a recipe (recipes 7). Their examples are recipes of their own, on a machine and
+// needles.
+const (
+	// RecipeWidth occurs when the stitches are not as many as the recipe's `fits` wants.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	fits 5 plus 1
+	//	yarn A
+	//	pass 2
+	RecipeWidth Code = "recipe-width"
+
+	// RecipeCheck occurs when a `check` is not true.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	pass 1: tuck place 4
+	//	check single all
+	RecipeCheck Code = "recipe-check"
+
+	// RecipeWays occurs when one bed is to do three different things in a pass.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	pass 1: tuck place 4, slip place 6
+	RecipeWays Code = "recipe-ways"
+
+	// RecipeEmpty occurs when a needle without a loop is to be moved, crossed, or knitted by hand,
+	// or one that is not in hold is to be wrapped.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	move place 4 left
+	//	cross place 4 with place 6
+	RecipeEmpty Code = "recipe-empty"
+
+	// RecipeCross occurs when stitches cross that are not as many on both sides, or with themselves.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	cross first 2 with last 3
+	RecipeCross Code = "recipe-cross"
+
+	// RecipeReader occurs when card or program cannot choose the needles of a pass.
+	//
+	// Example:
+	//	card-preselect L6-R6 recipe
+	//	yarn A
+	//	choose by card
+	//	pass 2: tuck every 2 from 2 of inside 1
+	RecipeReader Code = "recipe-reader"
+
+	// RecipeHeld occurs when needles are still in hold, or loops on the second bed, and a section of
+	// another technique follows.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	hold place 4
+	//	pass 2
+	//	/sections/- {"technique": "plain", "rows": 2}
+	RecipeHeld Code = "recipe-held"
+
+	// BedLowered occurs when a lowered bed is to knit.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	lower main
+	//	pass 1
+	BedLowered Code = "bed-lowered"
+)
+
+// What a recipe may cost.
+const (
+	// CrossFar occurs when stitches cross over more than four needles.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	cross first 1 with last 1
+	CrossFar Code = "cross-far"
+
+	// WrapFar occurs when a needle is wrapped that is not beside the last one that took the yarn.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	hold first 3
+	//	pass 1
+	//	wrap first 1
+	WrapFar Code = "wrap-far"
+
+	// DropRuns occurs when a stitch is dropped that was drawn through others, which run down.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	pass 2
+	//	drop place 4
+	DropRuns Code = "drop-runs"
+
+	// RecipeIdle occurs when no needle takes the yarn in a pass, or a line never chooses a needle.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	pass 2: slip all
+	RecipeIdle Code = "recipe-idle"
+
+	// RoundDrifts occurs when a round leaves things otherwise than it found them, and no step of it
+	// says that it does.
+	//
+	// Example:
+	//	hand-mid L6-R6 recipe
+	//	yarn A
+	//	repeat 3
+	//	hold first 1 of working but held
+	//	pass 2
+	//	end
+	RoundDrifts Code = "round-drifts"
+)
+
 // What may cost fabric.
 const (
 	// RackFar occurs when the second bed is moved more than two positions without a pass between,

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strings"
 
 	"vindel/knit/edit"
 	"vindel/knit/machine"
@@ -27,6 +28,23 @@ func (s Severity) String() string { return [...]string{"note", "warn", "stop"}[s
 // MarshalText writes the severity's word.
 func (s Severity) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
 
+// Round is where in the rounds of a recipe something is: the word of a repeat ("": none is
+// written), its round from 1, and how many there are.
+type Round struct {
+	Word string `json:"word"`
+	N    int    `json:"n"`
+	Of   int    `json:"of"`
+}
+
+// Said is rounds in words, outermost first, each behind a comma: ", wedge 37 of 72, round 3 of 4".
+func Said(rounds []Round) string {
+	var b strings.Builder
+	for _, r := range rounds {
+		fmt.Fprintf(&b, ", %s %d of %d", cmp.Or(r.Word, "round"), r.N, r.Of)
+	}
+	return b.String()
+}
+
 // Finding is one fault or remark. Section counts from 1 (0: the whole piece), rows
 // are the section's own, from 1 at the bottom (0, 0: none in particular).
 type Finding struct {
@@ -37,6 +55,8 @@ type Finding struct {
 	Needles  machine.Set `json:"needles"`
 	Text     string      `json:"text"`
 	Fix      string      `json:"fix"`
+	Source   int         `json:"source,omitempty"` // of a recipe: its line, from 1
+	Round    []Round     `json:"round,omitempty"`  // and the rounds around it
 
 	// Mend works out the edit of the piece that Fix describes; nil where hands or a
 	// decision are needed. It is called only when somebody wants the edit.

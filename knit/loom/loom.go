@@ -46,6 +46,7 @@ type Loom struct {
 	shows   *[machine.MaxBed]piece.YarnNo // what each needle shows; nil where nobody asks
 	techs   map[any]any                   // what techniques keep, one value a type (State)
 	rowFrom int                           // the index of the first pass of the row at work
+	woven   bool                          // a recipe has stood last
 	lined   bool                          // the end needles of the pass at work have been seen to
 }
 
@@ -163,6 +164,7 @@ func (l *Loom) Again() *pass.Pass {
 // those. back is the setting for the way back, where the two ways go together.
 func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	section, half := l.placed.Section, p.Main()
+	l.woven = false
 	if !l.lined {
 		half.Line = half.Select
 	}

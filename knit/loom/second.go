@@ -17,6 +17,7 @@ type secondBed struct {
 	main    machine.Set // of the main bed, likewise
 	setting string      // its carriage's, by its key
 	size    string
+	racked  bool // it stands otherwise than the piece has it
 	known   bool // handle and pitch have been set, as the piece has them
 }
 
@@ -27,6 +28,10 @@ func (l *Loom) behind(p *pass.Pass) {
 	s, b, m := l.placed, &l.second, l.Machine
 	if m.HasSecond() {
 		p.Rack, p.Pitch, p.Shift = l.Piece.Second.Rack, l.Piece.Second.Pitch, l.Piece.Across().Shift
+	}
+	if b.racked {
+		b.racked = false
+		p.Before = append(p.Before, pass.RackStep(l.Piece.Second.Rack, l.Piece.Second.Pitch))
 	}
 	l.changeBeds(p)
 	if s.Second.Empty() || p.Carriage != machine.KnitCarriage {

@@ -144,6 +144,21 @@ func (s Set) All() iter.Seq[Needle] {
 	}
 }
 
+// Back yields the needles from right to left.
+func (s Set) Back() iter.Seq[Needle] {
+	return func(yield func(Needle) bool) {
+		for i := len(s) - 1; i >= 0; i-- {
+			for w := s[i]; w != 0; {
+				top := 63 - bits.LeadingZeros64(w)
+				if !yield(Needle(i<<6 + top - origin)) {
+					return
+				}
+				w &^= 1 << top
+			}
+		}
+	}
+}
+
 // Runs yields the stretches of neighbouring needles, left to right, ends included.
 func (s Set) Runs() iter.Seq2[Needle, Needle] {
 	return func(yield func(a, b Needle) bool) {

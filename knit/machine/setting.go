@@ -77,6 +77,35 @@ var (
 	PurlPlain = with(part("purl-plain", "plain", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Of = PurlCarriage })
 )
 
+// doubles are the settings of a bed of which needles forward and at rest do two things, by the two.
+var doubles = map[[2]Action]Setting{
+	{Knit, Knit}: Plain, {Knit, Slip}: Slipping, {Knit, Tuck}: TuckRest, {Tuck, Knit}: TuckForward,
+	{Slip, Slip}: both("pass-over", Cams{Slip, Slip, Hold}),
+	{Tuck, Tuck}: part("tuck-all", "tuck", Cams{Tuck, Tuck, Hold}),
+	{Tuck, Slip}: part("tuck-or-slip", "tuck", Cams{Tuck, Slip, Hold}),
+}
+
+// SettingFor is the setting of a bed's carriage under which needles forward, at rest and in hold
+// do so much: those in hold knit or wait. feeder2 says that those forward take another yarn.
+func SettingFor(bed BedNo, forward, rest Action, heldKnit, feeder2 bool) Setting {
+	s := doubles[[2]Action{forward, rest}]
+	if feeder2 && forward == Knit && rest == Knit {
+		s = TwoColour
+	}
+	if heldKnit {
+		if s.Key == Plain.Key {
+			s = TakeBack
+		} else {
+			s.Key += "-held"
+			s.Ways[0].Held, s.Ways[1].Held = Knit, Knit
+		}
+	}
+	if bed == Second {
+		s.Of, s.Key = SecondCarriage, "second-"+s.Key
+	}
+	return s
+}
+
 func onSecond(s *Setting) { s.Of = SecondCarriage }
 
 // BehindBy is the second bed's setting by its word in the piece file; false: it is out of action.

@@ -1,5 +1,7 @@
 package machine
 
+import "strings"
+
 // Term is something of the machine that a profile can name in its owner's words: its key,
 // our own word for it, and what it does, where there is more to say.
 type Term struct{ Key, Word, Meaning string }
@@ -16,6 +18,9 @@ var Terms = []Term{
 	{"tuck-rest", "tuck", "needles forward knit, those at rest tuck"},
 	{"tuck-fwd", "tuck", "needles forward tuck, those at rest knit"},
 	{"take-back", "take back", "every needle knits, those in full hold too"},
+	{"pass-over", "pass over", "every needle is passed over"},
+	{"tuck-all", "tuck", "every needle tucks"},
+	{"tuck-or-slip", "tuck and slip", "needles forward tuck, those at rest are passed over"},
 	{"weave", "weave", "every needle knits, over the yarn laid by hand"},
 	{"lay", "intarsia", "every needle knits the yarn laid on it"},
 	{"select", "selecting", "the carriage reads the card or program as it goes"},
@@ -51,8 +56,28 @@ func (p *Profile) Word(key string) string {
 	if w := p.Words[key]; w != "" {
 		return w
 	}
-	return terms[key].Word
+	if t, ok := terms[key]; ok {
+		return t.Word
+	}
+	if base, ok := strings.CutPrefix(key, "second-"); ok { // what the other bed's word is
+		return p.Word(base)
+	}
+	if base, ok := strings.CutSuffix(key, "-held"); ok {
+		return p.Word(base) + ", and take back"
+	}
+	return ""
 }
 
 // Meaning says in plain English what a setting does, "" where there is nothing to say.
-func Meaning(key string) string { return terms[key].Meaning }
+func Meaning(key string) string {
+	if t, ok := terms[key]; ok {
+		return t.Meaning
+	}
+	if base, ok := strings.CutPrefix(key, "second-"); ok {
+		return Meaning(base)
+	}
+	if base, ok := strings.CutSuffix(key, "-held"); ok {
+		return Meaning(base) + "; those in full hold knit"
+	}
+	return ""
+}

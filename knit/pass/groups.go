@@ -26,6 +26,9 @@ func (p *Pass) Groups() iter.Seq[Group] { return p.GroupsAs(&p.Beds) }
 // GroupsAs yields the groups if the beds stood otherwise than the pass says: the simulated
 // bed asks so for what stands forward there, and what its feeders hold.
 func (p *Pass) GroupsAs(beds *[2]Half) iter.Seq[Group] {
+	if p.Recipe > 0 {
+		return p.recipeGroups(beds)
+	}
 	return func(yield func(Group) bool) {
 		for no := range beds {
 			half := &beds[no]
@@ -124,4 +127,61 @@ func (p *Pass) laid(bed machine.BedNo, half *Half, yield func(Group) bool) bool 
 		}
 	}
 	return bare.Empty() || yield(Group{Bed: bed, Needles: bare, Action: machine.Knit})
+}
+
+// recipeGroups yields the groups of a recipe's pass: of each bed that is not passed over, needles at
+// rest, forward and in hold, each with the yarns of its feeders. A second yarn in a loop is Under.
+func (p *Pass) recipeGroups(beds *[2]Half) iter.Seq[Group] {
+	return func(yield func(Group) bool) {
+		for no := range beds {
+			half := &beds[no]
+			if !half.Named || half.AtWork.Empty() {
+				continue
+			}
+			cams := half.Setting.Cams(p.Dir)
+			forward, hold := half.Select.And(half.AtWork), half.Hold.And(half.AtWork)
+			for _, part := range [...]struct {
+				on    machine.Set
+				does  machine.Action
+				takes uint8
+			}{{half.AtWork.Minus(forward).Minus(hold), cams.Unselected, half.Takes.Unselected},
+				{forward.Minus(hold), cams.Selected, half.Takes.Selected}, {hold, cams.Held, half.Takes.Held}} {
+				if part.on.Empty() {
+					continue
+				}
+				g := Group{Bed: machine.BedNo(no), Needles: part.on, Action: part.does}
+				if part.does.Takes() {
+					pair := half.From(part.takes)
+					if g.Yarn, g.Under = pair[0], pair[1]; g.Yarn != 0 {
+						g.Feeder = 1
+						if part.takes == 2 {
+							g.Feeder = 2
+						}
+					}
+				}
+				if !yield(g) {
+					return
+				}
+			}
+		}
+	}
+}
+
+// From is the yarns of feeders: 1, 2 or both, 3; 0 is feeder 1.
+func (h *Half) From(feeders uint8) (y [2]piece.YarnNo) {
+	yarn := func(f int) piece.YarnNo {
+		if f <= len(h.Yarns) {
+			return h.Yarns[f-1]
+		}
+		return 0
+	}
+	switch feeders {
+	case 2:
+		y[0] = yarn(2)
+	case 3:
+		y = [2]piece.YarnNo{yarn(1), yarn(2)}
+	default:
+		y[0] = yarn(1)
+	}
+	return y
 }

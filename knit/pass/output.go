@@ -34,6 +34,13 @@ type stepJSON struct {
 	Doubled string `json:"doubled,omitempty"`
 	Rack    *int   `json:"rack,omitempty"`
 	Pitch   string `json:"pitch,omitempty"`
+	With    string `json:"with,omitempty"`
+	From    string `json:"from,omitempty"`
+	Short   string `json:"short,omitempty"`
+	Long    string `json:"long,omitempty"`
+	By      int    `json:"by,omitempty"`
+	Way     string `json:"way,omitempty"`
+	Source  int    `json:"source,omitempty"`
 	Text    string `json:"text"`
 }
 
@@ -69,6 +76,9 @@ type passJSON struct {
 	Lays     []layJSON        `json:"lays"`
 	Why      string           `json:"why,omitempty"` // lace: what the line is for
 	Comb     *combJSON        `json:"comb,omitempty"`
+	Takes    *takesJSON       `json:"takes,omitempty"`
+	Round    []finding.Round  `json:"round,omitzero"`
+	Source   int              `json:"source,omitempty"`
 	Before   []stepJSON       `json:"before"`
 }
 
@@ -85,6 +95,28 @@ type secondJSON struct {
 	Hold    machine.Set  `json:"hold"`
 	Cams    machine.Cams `json:"cams"`
 	Size    string       `json:"size"`
+	Takes   *takesJSON   `json:"takes,omitempty"`
+}
+
+// takesJSON is the yarn of each group of a bed, where both feeders are full.
+type takesJSON struct {
+	Selected   string `json:"selected"`
+	Unselected string `json:"unselected"`
+	Held       string `json:"held"`
+}
+
+func (pl *Plan) takesJSON(h *Half) *takesJSON {
+	if !h.Named || len(h.Yarns) < 2 || h.Yarns[0] == 0 || h.Yarns[1] == 0 {
+		return nil
+	}
+	said := func(feeders uint8) string {
+		y := h.From(feeders)
+		if y[1] != 0 {
+			return pl.Piece.YarnID(y[0]) + "+" + pl.Piece.YarnID(y[1])
+		}
+		return pl.Piece.YarnID(y[0])
+	}
+	return &takesJSON{said(h.Takes.Selected), said(h.Takes.Unselected), said(h.Takes.Held)}
 }
 
 // planHead and planTail are what `vindel plan --format json` prints before and after the passes.
@@ -117,9 +149,23 @@ func (pl *Plan) stepJSON(st *Step) stepJSON {
 	default:
 		j.Side = st.Side.String()
 	}
+	j.Way, j.With = st.Way, st.With.String()
+	if st.By > 1 {
+		j.By = st.By
+	}
+	if st.Recipe > 0 && pl.Recipes[st.Recipe-1].Section > 0 {
+		j.Source = st.Source
+	}
 	switch st.Do {
+	case KnitByHand:
+		j.Short, j.Long, j.Needles, j.With = st.Needles.String(), st.With.String(), "", ""
+		j.From, j.Side = st.Side.String(), ""
+	case Lower, Raise:
+		j.Bed = st.Bed.String()
 	case Attach, Remove:
-		j.Carry = st.Carriage.String()
+		if !st.Part {
+			j.Carry = st.Carriage.String()
+		}
 	case SetCounter, Lifeline, SetCard:
 		j.Value = &st.Value
 	case Rack:
@@ -146,8 +192,14 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 		Row: p.Row(), Line: p.Line, Window: p.Window, Counter: p.Counter, Run: p.Run,
 		Select: h.Select, Sets: h.Sets, Hold: h.Hold, Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
 		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
-	if second := &p.Beds[machine.Second]; second.Works(p.Dir) {
-		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size}
+	if second := p.Second(); p.Recipe > 0 && second.Named || p.Recipe == 0 && second.Works(p.Dir) {
+		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size, pl.takesJSON(second)}
+	}
+	j.Takes = pl.takesJSON(h)
+	if p.Recipe > 0 && p.Section > 0 {
+		if j.Round, j.Source = p.Round, p.Source; j.Round == nil {
+			j.Round = []finding.Round{}
+		}
 	}
 	if len(p.Comb.Picks) > 0 {
 		j.Comb = &combJSON{p.Comb.At.String(), p.Comb.Picks}

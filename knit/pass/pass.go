@@ -1,6 +1,7 @@
 package pass
 
 import (
+	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -26,7 +27,16 @@ type Half struct {
 	// Of the second bed: its needles take the yarns of both feeders, feeder 1's on top; where
 	// they are plated, on top that which the main needle to their left does not take.
 	Both, Plated bool
+
+	// Of recipes: the bed is named in the pass, and not passed over; and from which feeders each
+	// group takes its yarn.
+	Named bool
+	Takes Takes
 }
+
+// Takes is the feeders from which needles forward, at rest and in hold take their yarn: 1, 2 or,
+// for both in one loop, 3. The zero value is feeder 1 for all.
+type Takes struct{ Selected, Unselected, Held uint8 }
 
 // RowPart is a row of the section that a pass works, from 1, and which of the row's parts
 // it is, from 1: a two-colour row in two passes has two, and so has a right-side row of
@@ -65,6 +75,10 @@ type Pass struct {
 	Ends      bool // the end-needle switch is to be on while that line is read
 	Lace      Lace // zero outside lace sections
 	Comb      Comb // where the comb brings its needles forward
+
+	Recipe int             // whose pass it is, among the plan's recipes, from 1; 0: no recipe's
+	Source int             // its line, from 1
+	Round  []finding.Round // the rounds around that, outermost first; shared
 }
 
 // Comb is one choice of a comb, repeated across the bed: its needles from 1, the first of

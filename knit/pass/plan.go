@@ -1,10 +1,13 @@
 package pass
 
 import (
+	"fmt"
+
 	"vindel/knit/bed"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/recipe"
 )
 
 // Totals count over the whole plan.
@@ -16,6 +19,35 @@ type Totals struct {
 	Lines         int `json:"lines"`
 	Bobbins       int `json:"bobbins"`
 	BobbinsAtOnce int `json:"bobbins_at_once"`
+
+	Recipe []RecipeTotals `json:"recipe,omitempty"`
+}
+
+// RecipeTotals is what a recipe section came to (recipes 8).
+type RecipeTotals struct {
+	Section int                       `json:"section"`
+	Rounds  map[string]int            `json:"rounds"`
+	Loops   map[string]map[string]int `json:"loops"`
+	LetGo   struct {
+		Pile int `json:"pile"`
+		Run  int `json:"run"`
+	} `json:"let_go"`
+	Hands recipe.Hands `json:"hands"`
+	Card  struct {
+		Lines   int `json:"lines"`
+		SetBack int `json:"set_back"`
+	} `json:"card"`
+	Free int `json:"free"`
+	Most int `json:"most"`
+}
+
+// Recipe is a recipe of the plan: a section's, or what begins or ends the piece (section 0).
+type Recipe struct {
+	Section int
+	Start   recipe.Start
+	Run     *recipe.Run
+	Acts    int // of its run, how many are planned
+	First   int // index of its first pass
 }
 
 // Bobbin is one length of yarn laid by hand: rows and stitches are what it knits, Metres
@@ -47,23 +79,38 @@ type Plan struct {
 	Bobbins  []Bobbin          // of intarsia, in the order in which they come into use
 	Findings []finding.Finding // of the planner alone; check adds those of the fabric
 	Totals   Totals
+	Recipes  []Recipe    // in the order of knitting
+	Outside  *bed.Placed // what begins and ends the piece: section 0
 
 	// TooLong says that it would have more than MaxPasses passes; it ends there.
 	TooLong bool
+
+	// Refused is bad input that only shows when a recipe is run, nil where there is none. The
+	// plan ends before it.
+	Refused *piece.Error
 
 	// Stopped is the section and row (from 1) that could not be planned;
 	// the passes end before it. Row 0: everything was planned.
 	Stopped struct{ Section, Row int }
 }
 
-// Section is the section with a number, from 1, as it lies on the needles.
-func (pl *Plan) Section(no int) *bed.Placed { return pl.Placed[no-1] }
+// Section is the section with a number, from 1, as it lies on the needles; 0 is what begins and
+// ends the piece.
+func (pl *Plan) Section(no int) *bed.Placed {
+	if no == 0 {
+		return pl.Outside
+	}
+	return pl.Placed[no-1]
+}
 
 // LinesOf is the number of program lines of a section (from 1); 0: none.
 func (pl *Plan) LinesOf(section int) int { return len(pl.Programs[section-1]) }
 
 // CardRows is how many rows the card of a section (from 1) has, without what lies over them.
 func (pl *Plan) CardRows(section int) int {
+	if section == 0 {
+		return 0
+	}
 	return pl.Piece.Machine.CardRows(pl.LinesOf(section), pl.Section(section).Section.Joined)
 }
 
@@ -75,6 +122,12 @@ func (pl *Plan) Stop(section, row int) {
 	if at := &pl.Stopped; at.Row == 0 || section < at.Section || section == at.Section && row < at.Row {
 		at.Section, at.Row = section, row
 	}
+}
+
+// Refuse notes bad input that shows when the recipe of a section (from 1) is run.
+func (pl *Plan) Refuse(section int, err error) {
+	pl.Refused = &piece.Error{Path: fmt.Sprintf("sections[%d].recipe", section-1), Err: err}
+	pl.Stop(section, 1)
 }
 
 // Find is the index of the pass with an identity, -1 where the plan has none.

@@ -24,11 +24,44 @@ func (st *Step) Say(p *piece.Piece) string {
 	if m.Feeders > 1 && st.Feeder > 0 {
 		feeder = m.Word(fmt.Sprintf("feeder%d", st.Feeder))
 	}
-	yarn := p.YarnName(st.Yarn)
+	yarn, of := p.YarnName(st.Yarn), ""
+	if st.Bed == machine.Second {
+		of = " of the second bed"
+	}
 	switch st.Do {
 	case Rack:
-		return fmt.Sprintf("Move the handle of the second bed to %d, one position at a time", st.Value)
+		said := fmt.Sprintf("Move the handle of the second bed to %d, one position at a time", st.Value)
+		if st.Recipe > 0 {
+			said += fmt.Sprintf("; %v pitch", st.Pitch)
+		}
+		return said
+	case ToOut:
+		return fmt.Sprintf("Put %s%s %s", st.chosen(), of, m.Word("out"))
+	case Cross:
+		return fmt.Sprintf("Cross %s with %s, from the left; those of the first lie in front", st.Needles.Words(), st.With.Words())
+	case KnitByHand:
+		var parts []string
+		if !st.Needles.Empty() {
+			parts = append(parts, "short on "+st.Needles.Words())
+		}
+		if !st.With.Empty() {
+			parts = append(parts, "long on "+st.With.Words())
+		}
+		return fmt.Sprintf("Knit by hand with the end of %s, from the %v: %s", yarn, st.Side, strings.Join(parts, ", "))
+	case Wrap:
+		return fmt.Sprintf("Lay %s once round %s%s", yarn, st.chosen(), of)
+	case Drop:
+		return fmt.Sprintf("Let go what %s%s hold, on purpose", st.chosen(), of)
+	case TakeOff:
+		return fmt.Sprintf("Take %s%s off the needles, open: %s", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+	case Lower:
+		return fmt.Sprintf("Lower the %v bed", st.Bed)
+	case Raise:
+		return fmt.Sprintf("Raise the %v bed", st.Bed)
 	case CastOn:
+		if st.Way != "" {
+			return fmt.Sprintf("Cast on %s by hand%s, round each needle, in %s: %s", words.Stitches(st.Needles.Len()), of, yarn, st.chosen())
+		}
 		if st.Bed == machine.Second {
 			return fmt.Sprintf("Cast on %s of the second bed, by turns with the main bed's, %v, in %s", words.Stitches(st.Needles.Len()), st.Needles, yarn)
 		}
@@ -38,9 +71,9 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Bring %s %s: %s", words.Count(st.Needles.Len(), "needle", "needles"), m.Word("forward"),
 			st.Needles.Words())
 	case ToHold:
-		return fmt.Sprintf("Put %s %s", st.Needles.Words(), m.Word("hold"))
+		return fmt.Sprintf("Put %s%s %s", st.chosen(), of, m.Word("hold"))
 	case ToWork:
-		return fmt.Sprintf("Put %s %s", st.Needles.Words(), m.Word("work"))
+		return fmt.Sprintf("Put %s%s %s", st.chosen(), of, m.Word("work"))
 	case Thread:
 		if st.Bobbin != "" {
 			return fmt.Sprintf("Put %s, which was bobbin %s, back in %s", yarn, st.Bobbin, cmp.Or(feeder, "the feeder"))
@@ -103,20 +136,25 @@ func (st *Step) Say(p *piece.Piece) string {
 		}
 		return fmt.Sprintf("%s %s", words.Capital(m.Word("size")), st.Size)
 	case Weights:
-		if st.Value > 0 {
+		switch st.Value {
+		case 1:
 			return "Take the weights and the comb off"
+		case 2:
+			return "Hang the comb and the weights"
 		}
 		return "Move the weights up"
 	case SetCounter:
 		return fmt.Sprintf("Set the row counter to %d", st.Value)
-	case Remove:
-		return fmt.Sprintf("Park the %v carriage off the bed, on the %v", st.Carriage, st.Side)
-	case Attach:
-		if st.Carriage != st.Other && st.Carriage != machine.LaceCarriage {
-			return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", st.Carriage, st.Side)
+	case Remove, Attach:
+		if st.Part {
+			return map[Do]string{Attach: "Attach ", Remove: "Remove "}[st.Do] + st.Text
 		}
-		return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)
+		return st.brought()
 	case Transfer:
+		if st.By > 1 || st.Recipe > 0 && !st.Across {
+			return fmt.Sprintf("Move %s%s %s to the %v with the %d-prong tool: %s", words.Stitches(st.Needles.Len()), of,
+				words.Count(max(st.By, 1), "needle", "needles"), st.Side, st.Tool, st.chosen())
+		}
 		if st.Across {
 			return fmt.Sprintf("Move %s of the %v bed across to the other: %v", words.Stitches(st.Needles.Len()), st.Bed, st.Needles)
 		}
@@ -141,12 +179,34 @@ func (st *Step) Say(p *piece.Piece) string {
 	case Reform:
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
 	case BindOff:
+		if st.Recipe > 0 {
+			return fmt.Sprintf("Bind off %s%s: %s", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+		}
 		if st.Bed == machine.Second {
 			return fmt.Sprintf("Bind off %s of the second bed with them, in one chain over both beds", words.Stitches(st.Needles.Len()))
 		}
 		return fmt.Sprintf("Bind off %s", words.Stitches(st.Needles.Len()))
 	}
 	return st.Text
+}
+
+// chosen is the needles as a recipe says them, with their number and ends, or as a pattern.
+func (st *Step) chosen() string {
+	if st.Chosen == "" || st.Needles.Len() < 4 {
+		return st.Needles.Words()
+	}
+	return fmt.Sprintf("%s, %v to %v: %s", st.Chosen, st.Needles.First(), st.Needles.Last(), words.Count(st.Needles.Len(), "needle", "needles"))
+}
+
+// brought is a carriage that goes off the bed, or comes on.
+func (st *Step) brought() string {
+	switch {
+	case st.Do == Remove:
+		return fmt.Sprintf("Park the %v carriage off the bed, on the %v", st.Carriage, st.Side)
+	case st.Carriage != st.Other && st.Carriage != machine.LaceCarriage:
+		return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", st.Carriage, st.Side)
+	}
+	return fmt.Sprintf("Bring the %v carriage on from the %v", st.Carriage, st.Side)
 }
 
 // SayLay is lay i (from 0) of the pass in words, with the way in which it is laid: "2 spruce B1,
@@ -171,8 +231,25 @@ func (p *Pass) SayLay(pc *piece.Piece, i int) string {
 func (st *Step) Short(p *piece.Piece) string {
 	m := &p.Machine
 	switch st.Do {
-	case Care, BringForward, ToHold:
+	case Care, BringForward:
 		return ""
+	case ToHold, ToOut, ToWork:
+		if st.Recipe == 0 && st.Do == ToHold {
+			return ""
+		}
+		return fmt.Sprintf("%d %s", st.Needles.Len(), map[Do]string{ToHold: "in hold", ToOut: "out", ToWork: "to work"}[st.Do])
+	case Cross:
+		return fmt.Sprintf("cross %d with %d", st.Needles.Len(), st.With.Len())
+	case KnitByHand:
+		return fmt.Sprintf("by hand in %s: %d", p.YarnName(st.Yarn), st.Needles.Or(st.With).Len())
+	case Wrap:
+		return fmt.Sprintf("wrap %d", st.Needles.Len())
+	case Drop:
+		return fmt.Sprintf("drop %d", st.Needles.Len())
+	case TakeOff:
+		return fmt.Sprintf("take off %d", st.Needles.Len())
+	case Lower, Raise:
+		return words.Small(st.Say(p))
 	case CastOn:
 		return fmt.Sprintf("cast on %d", st.Needles.Len())
 	case Thread, Unthread:
@@ -214,7 +291,7 @@ func (st *Step) Short(p *piece.Piece) string {
 	case CardRelease:
 		return "card released"
 	case Weights:
-		return "weights up"
+		return [...]string{"weights up", "weights off", "weights on"}[st.Value]
 	case Transfer:
 		if st.Across {
 			return fmt.Sprintf("move %d across", st.Needles.Len())
@@ -227,11 +304,17 @@ func (st *Step) Short(p *piece.Piece) string {
 	case Reform:
 		return fmt.Sprintf("reform %d as purl", st.Needles.Len())
 	case Attach:
+		if st.Part {
+			return "attach a part"
+		}
 		return fmt.Sprintf("%v carriage on", st.Carriage)
 	case Remove:
+		if st.Part {
+			return "remove a part"
+		}
 		return ""
 	case SetCounter:
-		return "counter to 0"
+		return fmt.Sprintf("counter to %d", st.Value)
 	case Note:
 		if r := []rune(words.Small(st.Text)); len(r) > 40 {
 			return strings.TrimSpace(string(r[:39])) + "…"

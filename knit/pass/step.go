@@ -33,11 +33,19 @@ const (
 	SetCounter  Do = "counter"  // Value
 	CardLock    Do = "card-lock"
 	CardRelease Do = "card-release"
-	Lifeline    Do = "lifeline" // Value the counter's reading, Window the card's number, Pass the one that comes next
-	Inspect     Do = "inspect"  // Needles that are empty, Doubled
-	Note        Do = "note"     // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
-	Care        Do = "care"     // Text
-	Rack        Do = "rack"     // Value the position of the handle, Pitch
+	Lifeline    Do = "lifeline"     // Value the counter's reading, Window the card's number, Pass the one that comes next
+	Inspect     Do = "inspect"      // Needles that are empty, Doubled
+	Note        Do = "note"         // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
+	Care        Do = "care"         // Text
+	Rack        Do = "rack"         // Value the position of the handle, Pitch
+	ToOut       Do = "to-out"       // Needles
+	Cross       Do = "cross"        // Needles, With
+	KnitByHand  Do = "knit-by-hand" // Yarn, Side from which, Needles short, With long, Course
+	Wrap        Do = "wrap"         // Needles, Yarn
+	Drop        Do = "drop"         // Needles
+	TakeOff     Do = "take-off"     // Needles
+	Lower       Do = "lower"        // Bed
+	Raise       Do = "raise"        // Bed
 )
 
 // Step is one thing that hands do before a pass. Which fields count depends on Do.
@@ -63,6 +71,15 @@ type Step struct {
 	Size     string
 	Bobbin   string
 	Text     string
+
+	Recipe int         // whose step it is, among the plan's recipes, from 1; 0: no recipe's
+	Source int         // its line, from 1
+	With   machine.Set // the other needles
+	By     int         // places that a transfer goes; 0: one
+	Course int         // the row of fabric that it makes, from 1
+	Part   bool        // of attach and remove: Text is a part of the machine, and no carriage
+	Way    string      // of a cast-on: how the loops come on
+	Chosen string      // needles as the recipe says them
 }
 
 // Control is something besides the cams that is switched on or off.
@@ -138,6 +155,9 @@ func SwitchStep(c Control, on bool) Step {
 
 // SizeStep sets the stitch size.
 func SizeStep(size string) Step { return Step{Do: SetCams, Size: size} }
+
+// WeightsOn hangs the comb and the weights.
+func WeightsOn() Step { return Step{Do: Weights, Value: 2} }
 
 // WeightsUp moves the weights up; WeightsOff takes them and the comb off.
 func WeightsUp() Step { return Step{Do: Weights} }

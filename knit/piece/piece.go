@@ -26,6 +26,8 @@ type Piece struct {
 	Out      machine.Set    // needles between them that do not work
 	Second   Second         // how the second bed stands, where a section works it
 	Start    machine.Side   // where the carriage stands before the first pass
+	Begin    *Begin         // how the first loops come on; nil: hand steps only
+	End      *End           // how the last come off; nil: likewise
 	Sections []Section
 	Gauge    Gauge
 	Limits   Limits
@@ -67,7 +69,9 @@ type Section struct {
 	Joined     bool             // its card is closed into a loop
 	FromLine   int              // the row of its charts that its row 1 is, from 1
 	Passes     int              // one less than its rows take where a reader gives every line two; 0: all
-	Recipe     string
+	Recipe     string           // its text, lines with "\n" between
+	With       map[string]int   // its parameters set from outside, in tenths
+	OwnSize    bool             // the file has its size
 	Options    Options
 }
 
@@ -146,6 +150,7 @@ func (p *Piece) Section(no int) *Section { return &p.Sections[no-1] }
 // Second is the second bed: its needles, and how it stands to the main one.
 type Second struct {
 	Needles machine.Set
+	Places  machine.Set // all from the first to the last, those that are out among them
 	Pitch   machine.Pitch
 	Rack    int // position of the handle
 }

@@ -64,7 +64,7 @@ type reader struct {
 
 func (r *reader) piece(n node) {
 	p := r.p
-	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "sections", "limits", "options",
+	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "begin", "end", "sections", "limits", "options",
 		"gauge") {
 		return
 	}
@@ -93,6 +93,8 @@ func (r *reader) piece(n node) {
 	if s := n.at("start").word("right", "left"); s == "left" {
 		p.Start = machine.Left
 	}
+	r.begin(n.at("begin"))
+	r.end(n.at("end"))
 	if l := n.at("limits"); !l.missing() && l.object("float", "tuck", "tuck_wide", "slip", "weave", "weights", "lifeline") {
 		limit := func(key string) int { return l.at(key).whole(1, 10000) }
 		p.Limits = Limits{limit("float"), limit("tuck"), limit("tuck_wide"), limit("slip"), limit("weave"),

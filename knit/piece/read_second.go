@@ -51,6 +51,7 @@ func (r *reader) second(n node) {
 			}
 		}
 	}
+	s.Places = machine.Range(from, to)
 	if s.Needles = machine.Range(from, to).Minus(out); s.Needles.Empty() && !n.missing() {
 		n.at("out").fail("%q: no needle of the second bed is left in work", out.String())
 	}

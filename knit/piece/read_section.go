@@ -13,7 +13,7 @@ var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
 	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free", "notes", "joined",
-		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "options"}, optionKeys()...)
+		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -90,7 +90,7 @@ func (r *reader) section(n node) (s Section) {
 		s.FromLine = at.whole(1, MaxRows)
 	}
 	s.Passes = n.at("passes").whole(1, 2*MaxRows)
-	s.Recipe = n.at("recipe").text()
+	r.recipe(n, &s)
 	s.Options = r.options(n.at("options"), r.p.Options, n.at)
 	r.sectionSense(n, &s)
 	return s
@@ -99,6 +99,16 @@ func (r *reader) section(n node) (s Section) {
 // sectionSense checks what a technique needs of its section.
 func (r *reader) sectionSense(n node, s *Section) {
 	t := s.Technique
+	for _, key := range t.Refuses {
+		if at := n.at(key); !at.missing() {
+			at.fail("a %s has none; what it knits stands in its text", t.Name)
+		}
+	}
+	for _, key := range []string{"recipe", "with"} {
+		if at := n.at(key); !at.missing() && !t.OwnRows {
+			at.fail("only a section of technique recipe has one")
+		}
+	}
 	if len(s.Stripes) > 0 && !t.OneYarn {
 		n.at("yarns").fail("%s rows are not of one yarn each; use yarn", t.Name)
 	}

@@ -30,8 +30,10 @@ type Technique struct {
 	Worn       chart.Face // the face that is worn out
 	EitherSide bool       // or whichever she likes
 
-	OneYarn   bool // one yarn makes a row, so `yarns` may say which
-	Weft      bool // a second yarn is laid by hand: `weft`
+	OneYarn bool // one yarn makes a row, so `yarns` may say which
+	Weft    bool // a second yarn is laid by hand: `weft`
+	// Refuses lists the keys that its section may not have.
+	Refuses   []string
 	OwnRows   bool // its rows are not those of a chart, nor counted in `rows`
 	TwoPasses bool // with one feeder a row of two yarns is worked out and back, between two seam needles
 	// ColourLines says that a line of card or program is one colour of a row, knitted in a pass of its own.

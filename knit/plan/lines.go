@@ -213,6 +213,9 @@ func (k *planner) link() {
 		}
 		switch k.m.School {
 		case machine.Direct:
+			if p.Recipe > 0 {
+				continue // a recipe settles its own
+			}
 			if p.Line = p.Own; begins(p, before) && !p.Lace.InProgram {
 				k.setProgram(p, p.Section)
 			}
@@ -222,7 +225,14 @@ func (k *planner) link() {
 					k.setProgram(p, p.Section)
 				}
 			}
-			k.linkAhead(p, next)
+			for j := i + 2; next != nil && next.Carriage == machine.SecondCarriage; j++ {
+				if next = nil; j < len(k.Passes) {
+					next = &k.Passes[j]
+				}
+			}
+			if p.Carriage != machine.SecondCarriage {
+				k.linkAhead(p, next)
+			}
 		case machine.Pairs:
 			k.linkPairs(p, before, next)
 		}
@@ -237,7 +247,7 @@ func (k *planner) purlsNow(p *pass.Pass) bool {
 
 // linkAhead: a preselecting carriage reads, as it knits one row, the line of the next.
 func (k *planner) linkAhead(p, next *pass.Pass) {
-	if next == nil || next.Own == 0 || next.Lace.InProgram || k.purlsNow(next) {
+	if next == nil || next.Own == 0 || next.Recipe > 0 || next.Lace.InProgram || k.purlsNow(next) {
 		return
 	}
 	p.Line, p.Main().Sets = next.Own, next.Main().Line
@@ -272,14 +282,14 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 // linkPairs: the reader takes a line on the way right and sets the needles on the
 // way left. A section's first line is read by sweeping the reader across by hand.
 func (k *planner) linkPairs(p, before, next *pass.Pass) {
-	if p.Lace.InProgram {
+	if p.Lace.InProgram || p.Recipe > 0 {
 		return
 	}
 	if begins(p, before) && p.Dir == machine.Left {
 		k.setProgram(p, p.Section)
 		p.Before = append(p.Before, pass.SweepStep(p.Own))
 	}
-	if p.Dir == machine.Right && next != nil && next.Own > 0 && !begins(next, p) && !next.Lace.InProgram {
+	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Recipe == 0 && !begins(next, p) && !next.Lace.InProgram {
 		p.Line = next.Own
 	}
 }
@@ -289,8 +299,8 @@ func (k *planner) linkPairs(p, before, next *pass.Pass) {
 func setAgain(p *pass.Pass) {
 	var undone machine.Set
 	for _, st := range p.Before {
-		if st.Do == pass.Reform {
-			undone = undone.Or(st.Needles)
+		if st.Do == pass.Reform || st.Recipe > 0 {
+			undone = undone.Or(st.Needles).Or(st.With)
 		}
 	}
 	if undone = undone.And(p.Main().Select).Minus(p.Main().ByHand); !undone.Empty() {
@@ -350,8 +360,13 @@ func (k *planner) windows() {
 		if !put && p.Line == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined {
 			p.Before = append(p.Before, pass.SetCardStep(0, 1))
 		}
-		for j := range p.Before {
+		for j := 0; j < len(p.Before); j++ {
 			switch st := &p.Before[j]; {
+			case st.Do == pass.Note && st.Value == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined:
+				p.Before = slices.Insert(p.Before, j, pass.SetCardStep(0, 1)) // swept from line 1 again
+				under, read = 1, 0
+				j++
+				reading()
 			case st.Do == pass.SetCard:
 				under, read = st.Value, 0
 				if st.Section > 0 {

@@ -229,7 +229,9 @@ func (k *planner) knit(s *section) bool {
 	l, t, from := k.loom, s.technique, len(k.Passes)
 	l.Section(s.Placed, t.EachWay != nil && t.EachWay(k.m))
 	done := 0
-	k.notes(s, 0)
+	if !t.Loops { // else it says them itself
+		k.notes(s, 0)
+	}
 	if s.Section.Free && s.rows > 0 {
 		l.Row()
 		l.Empty(l.Knitter(), k.yarns[s.at])
@@ -248,7 +250,9 @@ func (k *planner) knit(s *section) bool {
 			k.Stop(s.No, r)
 			break
 		}
-		k.notes(s, r)
+		if !t.Loops {
+			k.notes(s, r)
+		}
 		t.Knit(l, w)
 		l.Shown()
 		done++
@@ -257,7 +261,9 @@ func (k *planner) knit(s *section) bool {
 			break
 		}
 	}
-	k.number(s, from)
+	if !t.Loops { // else it numbers its own
+		k.number(s, from)
+	}
 	return k.Stopped.Row == 0 || k.Stopped.Section != s.No
 }
 
@@ -283,19 +289,47 @@ func (k *planner) count() {
 	for i := range k.Passes {
 		p := &k.Passes[i]
 		t.Passes++
-		if !p.Free {
+		if !p.Free && p.Carriage != machine.SecondCarriage {
 			t.Knitted++
 		}
 		if p.Line > 0 {
 			t.Lines++
 		}
 	}
-	k.After = k.loom.Due() // what the last row still wants of the fingers, also where the plan stops
-	if k.Stopped.Row == 0 && t.Passes > 0 {
-		last := k.Passes[t.Passes-1].Main().AtWork
-		k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff(), pass.BindOffStep(last))
-		if behind := k.Passes[t.Passes-1].Second().AtWork; !behind.Empty() {
-			k.After = append(k.After, pass.BindOffStep(behind).On(machine.Second))
+	for i := range t.Recipe {
+		for j := range k.Passes {
+			if p := &k.Passes[j]; p.Section == t.Recipe[i].Section {
+				for _, st := range p.Before {
+					if st.Do == pass.SetCard && st.Section == 0 {
+						t.Recipe[i].Card.SetBack++
+					}
+				}
+			}
 		}
+	}
+	k.After = k.loom.Due() // what the last row still wants of the fingers, also where the plan stops
+	if k.Stopped.Row == 0 {
+		k.off()
+	}
+}
+
+// off is what takes the last stitches off where the piece says nothing of it. Where a recipe has
+// taken them off already there is nothing to do.
+func (k *planner) off() {
+	var main, behind machine.Set
+	if n := len(k.Recipes); n > 0 && k.loom.AfterRecipe() {
+		main, behind = k.Recipes[n-1].Run.Beds.Holds[machine.Main], k.Recipes[n-1].Run.Beds.Holds[machine.Second]
+	} else if n := len(k.Passes); n > 0 {
+		main, behind = k.Passes[n-1].Main().AtWork, k.Passes[n-1].Second().AtWork
+	}
+	if main.Empty() && behind.Empty() {
+		return
+	}
+	k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff())
+	if !main.Empty() {
+		k.After = append(k.After, pass.BindOffStep(main))
+	}
+	if !behind.Empty() {
+		k.After = append(k.After, pass.BindOffStep(behind).On(machine.Second))
 	}
 }

@@ -12,7 +12,16 @@ import (
 func (k *planner) order() {
 	for i := range k.Passes {
 		p := &k.Passes[i]
-		slices.SortStableFunc(p.Before, func(a, b pass.Step) int { return cmp.Compare(rank(p, &a), rank(p, &b)) })
+		if p.Recipe > 0 {
+			continue // as it is written
+		}
+		own := 0 // a recipe's steps that no pass of its own has taken come first, as they are written
+		for j := range p.Before {
+			if p.Before[j].Recipe > 0 {
+				own = j + 1
+			}
+		}
+		slices.SortStableFunc(p.Before[own:], func(a, b pass.Step) int { return cmp.Compare(rank(p, &a), rank(p, &b)) })
 	}
 }
 

@@ -61,6 +61,8 @@ type Technique struct {
 	// row, and says how many there are; nil: one a row.
 	Lines func(m *machine.Profile, s *bed.Placed, passes []pass.Pass) int
 
+	// Loops says that what it means is compared loop by loop, and not course by course.
+	Loops bool
 	// Asks is what a course of the fabric must be, from the placed chart alone.
 	Asks func(p *piece.Piece, s *bed.Placed, c *fabric.Course) fabric.Want
 	// Limits reports where the section (from 1) goes beyond what is good for fabric or
@@ -201,6 +203,7 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 	for i, s := range pl.Placed {
 		at = asks[i].whole(f, s, at)
 	}
+	proveRecipes(pl, f)
 	return f, ctx.Err()
 }
 
@@ -210,6 +213,12 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 	pl := f.Plan
 	if pl.Stopped.Row > 0 && s.No > pl.Stopped.Section {
+		return at
+	}
+	if t.Loops {
+		for at < len(f.Courses) && f.Courses[at].Section <= s.No {
+			at++
+		}
 		return at
 	}
 	stops := pl.Stopped.Row > 0 && s.No == pl.Stopped.Section

@@ -1,0 +1,561 @@
+package technique
+
+import (
+	"context"
+	"fmt"
+
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/recipe"
+)
+
+// weaver turns what a recipe comes to into passes and hand steps of the machine. It keeps what
+// the machine has, as the passes so far have left it: needles forward and in hold, cams, yarns.
+type weaver struct {
+	l    *loom.Loom
+	pl   *pass.Plan
+	p    *piece.Piece
+	m    *machine.Profile
+	s    *bed.Placed
+	run  *recipe.Run
+	no   int  // of the recipe in the plan, from 1
+	bare bool // it starts so
+
+	steps   []pass.Step // for the next pass
+	moves   []int       // the acts that are passes
+	at      int         // the index among them of the one that comes next
+	rows    int         // with yarn, so far
+	sent    int
+	courses int
+	first   int // the index of its first pass in the plan
+
+	forward [2]machine.Set
+	tucked  machine.Set // needles that wait in hold for a tuck, and that no line has put there
+	cams    [2][2]machine.Setting
+	knows   [2][2]bool // the cams are known for the way
+	feeders recipe.Pair
+	used    recipe.Pair // at the use before
+	hangs   [64]machine.Side
+	side    machine.Side
+	rack    int
+	pitch   machine.Pitch
+	sizes   [2]string
+	every   int // rows between weights; 0: none
+	hung    int // passes since they were moved
+	ways    []tuckWay
+	card    cards
+	notes   map[int][]string
+}
+
+// PlanRecipe plans a recipe of a placed section: the passes go to the plan as far as they can be made.
+// fed is the yarn that the section names, 0 for none.
+func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, g recipe.Ground, fed piece.YarnNo) {
+	pl, p := l.Plan, l.Piece
+	w := &weaver{l: l, pl: pl, p: p, m: &p.Machine, s: s, no: len(pl.Recipes) + 1, bare: rec.Bare, courses: l.Course(),
+		first: len(pl.Passes), rack: p.Second.Rack, pitch: p.Second.Pitch, notes: s.Section.Notes}
+	start := l.Standing(fed)
+	start.Rack, start.Pitch = w.rack, w.pitch
+	if s.Section.OwnSize {
+		start.Sizes = [2]string{s.Section.Size, s.Section.Size}
+	}
+	first := len(pl.Passes) == 0 && len(pl.Recipes) == 0
+	var cast piece.YarnNo
+	switch {
+	case rec.Bare:
+	case first:
+		start.Work[machine.Main] = p.Work()
+		if cast = start.Feeders[0]; cast == 0 {
+			if cast = rec.FirstYarn(p); cast == 0 {
+				cast = 1
+			}
+		}
+		start.Found = l.Loaded(p.Work(), machine.Set{}, cast)
+	default:
+		main, second := l.Holding()
+		start.Work = [2]machine.Set{main, second}
+		start.Found = l.Loaded(main, second, 1)
+		if n := len(pl.Recipes); l.AfterRecipe() {
+			pl.Recipes[n-1].Run.Leaves(&start) // as the recipe before has left everything
+			w.rack, w.pitch = start.Rack, start.Pitch
+		}
+	}
+	w.side, w.hangs, w.sizes, w.feeders, w.used = start.Side, start.Hangs, l.Standing(0).Sizes, l.Feeding(), l.Feeding()
+	run := rec.Go(ctx, g, s.No, start)
+	w.run = run
+	for i := range run.Acts {
+		if run.Acts[i].Pass != nil {
+			w.moves = append(w.moves, i)
+		}
+	}
+	w.chooseTucks()
+	pl.Recipes = append(pl.Recipes, pass.Recipe{Section: s.No, Start: start, Run: run, First: len(pl.Passes)})
+	w.begin(first, cast, start)
+	done := len(run.Acts)
+	for i := range run.Acts {
+		if !w.act(&run.Acts[i]) {
+			done = i
+			break
+		}
+	}
+	own := &pl.Recipes[w.no-1]
+	own.Acts = done
+	if done == len(run.Acts) {
+		pl.Findings = append(pl.Findings, run.Found...)
+	} else {
+		for _, f := range run.Found { // what it notices later does not come
+			if f.Severity != finding.Stop {
+				pl.Findings = append(pl.Findings, f)
+			}
+		}
+	}
+	w.l.Later(w.steps...)
+	if err := run.Err; err != nil && ctx.Err() == nil {
+		pl.Refuse(s.No, err)
+	}
+	if run.Stopped || run.Err != nil || done < len(run.Acts) {
+		pl.Stop(s.No, max(1, w.rows+1))
+	}
+	w.finish()
+}
+
+// begin is what stands before the first act.
+func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
+	w.steps = w.l.Begun()
+	for i := range w.steps {
+		w.steps[i].Recipe = 0
+	}
+	if first && !w.bare {
+		w.steps = append(w.steps, pass.CastOnStep(w.p.Work(), cast))
+	}
+	if c := w.s.Section.Options.Counter; c != "run" && c != "" && w.l.Counter() != 0 {
+		w.l.Reads(0)
+		w.steps = append(w.steps, pass.CounterStep(0))
+	}
+	for bed, size := range start.Sizes {
+		if machine.BedNo(bed) == machine.Main || w.m.HasSecond() && w.usesSecond() {
+			w.size(machine.BedNo(bed), size)
+		}
+	}
+	w.note(0)
+}
+
+func (w *weaver) usesSecond() bool {
+	for _, i := range w.moves {
+		if w.run.Acts[i].Pass.Beds[machine.Second].Named {
+			return true
+		}
+	}
+	return false
+}
+
+// note says the user's own words before a row, or, for 0, before the section.
+func (w *weaver) note(row int) {
+	for _, text := range w.notes[row] {
+		w.step(nil, pass.NoteStep(text, 0, machine.Set{}))
+	}
+}
+
+// step adds a hand step of an act.
+func (w *weaver) step(a *recipe.Act, st pass.Step) {
+	st.Recipe = w.no
+	if a != nil {
+		st.Source = a.Step.Line
+	}
+	w.steps = append(w.steps, st)
+}
+
+// needles adds a step with needles, if there are any.
+func (w *weaver) needles(a *recipe.Act, do pass.Do, bed machine.BedNo, on machine.Set) {
+	if on.Empty() {
+		return
+	}
+	st := pass.NeedleStep(do, on).On(bed)
+	if a != nil && a.Step.Set != nil && a.Do != recipe.Pass {
+		st.Chosen = a.Step.Set.String()
+	}
+	w.step(a, st)
+}
+
+// rest takes needles that fingers have touched out of those that stand forward.
+func (w *weaver) rest(bed machine.BedNo, on machine.Set) { w.forward[bed] = w.forward[bed].Minus(on) }
+
+// act plans one act; false where the machine cannot do it, and the plan stops.
+func (w *weaver) act(a *recipe.Act) bool {
+	switch a.Do {
+	case recipe.Pass:
+		return w.pass(a)
+	case recipe.Work:
+		w.needles(a, pass.ToWork, a.Bed, a.Set)
+		w.rest(a.Bed, a.Set)
+	case recipe.Hold:
+		w.needles(a, pass.ToHold, a.Bed, a.Set)
+		w.rest(a.Bed, a.Set)
+	case recipe.Out:
+		w.needles(a, pass.ToOut, a.Bed, a.Set)
+		w.rest(a.Bed, a.Set)
+	case recipe.Move:
+		w.transfer(a)
+	case recipe.Cross:
+		if !a.Set.Empty() {
+			w.step(a, pass.Step{Do: pass.Cross, Needles: a.Set, With: a.With})
+		}
+		w.rest(machine.Main, a.Set.Or(a.With))
+	case recipe.KnitByHand:
+		if on := a.Set.Or(a.With); !on.Empty() {
+			w.courses++
+			w.step(a, pass.Step{Do: pass.KnitByHand, Yarn: a.Yarns[0], Side: a.Side, Needles: a.Set, With: a.With, Course: w.courses})
+			w.hangs[a.Yarns[0]] = a.Side.Other()
+			w.rest(machine.Main, on)
+		}
+	case recipe.Wrap:
+		if !a.Set.Empty() {
+			w.thread(a, a.Yarns)
+			st := pass.NeedleStep(pass.Wrap, a.Set).On(a.Bed)
+			st.Yarn, st.Chosen = a.Yarns[0], a.Step.Set.String()
+			w.step(a, st)
+		}
+	case recipe.Drop:
+		if a.Pile {
+			w.pile(a)
+		} else {
+			w.needles(a, pass.Drop, a.Bed, a.Set)
+			w.rest(a.Bed, a.Set)
+		}
+	case recipe.CastOn:
+		w.thread(a, a.Yarns)
+		if !a.Set.Empty() {
+			st := pass.CastOnStep(a.Set, a.Yarns[0]).On(a.Bed)
+			st.Way, st.Chosen = "by-hand", a.Step.Set.String()
+			w.step(a, st)
+		}
+		w.rest(a.Bed, a.Set)
+	case recipe.BindOff:
+		w.needles(a, pass.BindOff, a.Bed, a.Set)
+		w.rest(a.Bed, a.Set)
+	case recipe.TakeOff:
+		w.needles(a, pass.TakeOff, a.Bed, a.Set)
+		w.rest(a.Bed, a.Set)
+	case recipe.Size:
+		for bed := range w.sizes {
+			if !a.Step.Named && (bed == 0 || w.m.HasSecond()) || a.Step.Named && machine.BedNo(bed) == a.Bed {
+				w.size(machine.BedNo(bed), a.Size)
+			}
+		}
+	case recipe.Rack:
+		w.rack, w.pitch = a.Rack, a.Pitch
+		w.step(a, pass.RackStep(a.Rack, a.Pitch))
+	case recipe.Choose:
+		if !w.chosen(a) {
+			return false
+		}
+	case recipe.Counter:
+		w.l.Reads(a.N)
+		w.step(a, pass.CounterStep(a.N))
+	case recipe.Weights:
+		w.weights(a)
+	case recipe.Lower, recipe.Raise:
+		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Lower: pass.Lower, recipe.Raise: pass.Raise}[a.Do], Bed: a.Bed})
+	case recipe.Attach, recipe.Remove:
+		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Attach: pass.Attach, recipe.Remove: pass.Remove}[a.Do], Text: a.Step.Text,
+			Part: true})
+	case recipe.Note:
+		w.step(a, pass.NoteStep(a.Step.Text, 0, machine.Set{}))
+	case recipe.Look:
+		w.step(a, pass.Step{Do: pass.Inspect, Text: a.Step.Text})
+	}
+	return true
+}
+
+func (w *weaver) size(bed machine.BedNo, size string) {
+	if size == "" || w.sizes[bed] == size {
+		return
+	}
+	w.sizes[bed] = size
+	w.step(nil, pass.SizeStep(size).On(bed))
+}
+
+func (w *weaver) weights(a *recipe.Act) {
+	switch a.Step.Way {
+	case "on":
+		w.step(a, pass.WeightsOn())
+	case "off":
+		w.every = 0
+		w.step(a, pass.CareStep(pass.CareWeights))
+		w.step(a, pass.WeightsOff())
+	case "up":
+		w.every, w.hung = a.N, 0
+		if a.N == 0 {
+			w.step(a, pass.WeightsUp())
+		}
+	}
+}
+
+// prongs is how many needles the widest transfer tool takes (rules 5.5, by hand).
+const prongs = 3
+
+// transfer moves stitches: at once, or, where a tool is too narrow, from the leading side on, so
+// that it comes to the same.
+func (w *weaver) transfer(a *recipe.Act) {
+	if a.Set.Empty() {
+		return
+	}
+	touched := a.Set
+	w.rest(a.Bed, touched)
+	widest := 0
+	for from, to := range a.Set.Runs() {
+		widest = max(widest, int(to-from)+1)
+	}
+	if a.Step.Way == "across" {
+		st := pass.AcrossStep(a.Bed, a.Set)
+		st.Tool = min(widest, prongs)
+		w.step(a, st)
+		w.rest(1-a.Bed, across(w.lie(), a.Bed, a.Set))
+		return
+	}
+	move := func(on machine.Set, tool int) {
+		st := pass.TransferStep(on, a.Side, tool).On(a.Bed)
+		st.By = a.N
+		if on == a.Set {
+			st.Chosen = a.Step.Set.String()
+		}
+		w.step(a, st)
+	}
+	if a.Side == machine.Left {
+		w.rest(a.Bed, a.Set.Left(a.N))
+	} else {
+		w.rest(a.Bed, a.Set.Right(a.N))
+	}
+	if widest <= prongs {
+		move(a.Set, widest)
+		return
+	}
+	var chunks []machine.Set
+	for from, to := range a.Set.Runs() {
+		for ; from <= to; from += prongs {
+			chunks = append(chunks, machine.Range(from, min(to, from+prongs-1)))
+		}
+	}
+	for i := range chunks {
+		on := chunks[i]
+		if a.Side == machine.Right {
+			on = chunks[len(chunks)-1-i]
+		}
+		move(on, on.Len())
+	}
+}
+
+func (w *weaver) lie() machine.Across {
+	return machine.Across{Shift: w.rack - w.m.RackCentre, Pitch: w.pitch}
+}
+
+// across is the needles of the other bed that face needles of a bed.
+func across(lie machine.Across, bed machine.BedNo, on machine.Set) machine.Set {
+	if bed == machine.Main {
+		lie.Shift = -lie.Shift
+	}
+	return lie.OnMain(on)
+}
+
+// thread brings the feeders to hold what a use wants. A yarn that hangs on the other side begins
+// anew; where there is one feeder that is a cut.
+func (w *weaver) thread(a *recipe.Act, want recipe.Pair) {
+	one := w.m.Feeders == 1
+	for f, old := range w.feeders {
+		if old != 0 && old != want[f] {
+			w.unthread(a, f, old)
+		}
+	}
+	for f, y := range want {
+		if y == 0 {
+			continue
+		}
+		if w.used[f] != y {
+			w.pl.Totals.Threadings++
+		}
+		far := w.hangs[y] != 0 && w.hangs[y] != w.side
+		switch {
+		case far && one:
+			w.step(a, pass.CutStep(y, w.hangs[y]))
+			w.pl.Totals.Cuts++
+		case far:
+			w.step(a, pass.NoteStep(fmt.Sprintf("%s hangs on the %v: begin it anew here", w.p.YarnName(y), w.hangs[y]), 0, machine.Set{}))
+		}
+		w.hangs[y] = w.side
+		if w.feeders[f] != y {
+			w.step(a, pass.ThreadStep(f+1, y, ""))
+		}
+	}
+	w.feeders, w.used = want, want
+}
+
+func (w *weaver) unthread(a *recipe.Act, f int, y piece.YarnNo) {
+	if w.m.Feeders == 1 {
+		w.step(a, pass.ParkStep(y, w.side))
+	} else {
+		w.step(a, pass.UnthreadStep(f+1, y, ""))
+	}
+	w.feeders[f] = 0
+}
+
+// pile is the second bed's carriage alone, over and back without yarn: it lets its loops go.
+func (w *weaver) pile(a *recipe.Act) {
+	s := machine.SettingFor(machine.Second, machine.Knit, machine.Knit, false, false)
+	dir := w.side.Other()
+	for range 2 {
+		w.setCams(machine.Second, s, dir, s)
+		p := pass.Pass{Carriage: machine.SecondCarriage, Dir: dir, Rack: w.rack, Pitch: w.pitch, Recipe: w.no, Source: a.Step.Line,
+			Round: a.Rounds}
+		for bed := range p.Beds {
+			p.Beds[bed].AtWork, p.Beds[bed].Hold = a.In[bed], a.InHold[bed]
+			p.Beds[bed].Size = w.sizes[bed]
+		}
+		p.Beds[machine.Main].Setting = machine.SettingFor(machine.Main, machine.Slip, machine.Slip, false, false)
+		p.Beds[machine.Second].Setting, p.Beds[machine.Second].Named = s, true
+		p.Beds[machine.Main].Yarns = make([]piece.YarnNo, w.m.Feeders)
+		p.Beds[machine.Second].Yarns = p.Beds[machine.Main].Yarns
+		w.send(p)
+		dir = dir.Other()
+	}
+}
+
+func (w *weaver) send(p pass.Pass) *pass.Pass {
+	p.Before, w.steps = w.steps, nil
+	w.sent++
+	return w.l.Send(p, w.sent)
+}
+
+// pass plans a pass of the recipe.
+func (w *weaver) pass(a *recipe.Act) bool {
+	m := a.Pass
+	i := w.at
+	w.at++
+	p := pass.Pass{Dir: m.Dir, Free: m.Free, Rack: w.rack, Pitch: w.pitch, Recipe: w.no, Source: a.Step.Line, Round: a.Rounds}
+	if m.Free {
+		for f, y := range w.feeders {
+			if y != 0 {
+				w.unthread(a, f, y)
+			}
+		}
+	} else {
+		w.thread(a, m.Feeders)
+		w.rows++
+		p.Works = w.l.Works(w.rows)
+		w.note(w.rows)
+	}
+	yarns := make([]piece.YarnNo, w.m.Feeders)
+	if !m.Free {
+		copy(yarns, m.Feeders[:])
+	}
+	for no := range m.Beds {
+		b, half, h := machine.BedNo(no), &p.Beds[no], &m.Beds[no]
+		half.AtWork, half.Hold, half.Size, half.Yarns, half.Named = h.In(), h.Hold, w.sizes[no], yarns, h.Named && !m.Free
+		if !half.Named {
+			half.Setting = machine.SettingFor(b, machine.Slip, machine.Slip, false, false)
+			if b == machine.Main && m.Free {
+				half.Setting = machine.Free
+			}
+			continue
+		}
+		half.Select, half.Setting, half.Takes = w.settle(b, h, m, i)
+	}
+	main := p.Main()
+	way := w.ways[i]
+	if way.hold {
+		w.hold(a, &p, way)
+	} else if way.back {
+		main.Hold = main.Hold.Or(w.tucked)
+		main.Setting = machine.SettingFor(machine.Main, machine.Knit, machine.Knit, true, false)
+		main.Takes.Held = 1
+		w.tucked = machine.Set{}
+	} else if !w.tucked.Empty() {
+		w.needles(nil, pass.ToWork, machine.Main, w.tucked)
+		w.tucked = machine.Set{}
+	}
+	if way.say != "" {
+		w.step(a, pass.NoteStep(way.say, 0, machine.Set{}))
+	}
+	if m.Course {
+		w.courses++
+		w.l.ToCourse(w.courses)
+		p.Course = w.courses
+	}
+	if w.every > 0 && !m.Free {
+		if w.hung == w.every {
+			w.hung = 0
+			w.step(a, pass.WeightsUp())
+		}
+		w.hung++
+	}
+	byCard := m.ByCard && p.Beds[machine.Main].Named
+	if m.ByCard && !w.read(a, &p) {
+		w.rows--
+		return false
+	}
+	w.choose(a, &p, byCard || m.ByCard)
+	w.setBeds(i, &p)
+	sent := w.send(p)
+	w.moved(sent, m)
+	return true
+}
+
+// moved is how the pass leaves everything.
+func (w *weaver) moved(p *pass.Pass, m *recipe.Moves) {
+	w.side = p.Dir
+	for no := range p.Beds {
+		cams := p.Beds[no].Setting.Cams(p.Dir)
+		if stays := cams.Selected == machine.Tuck && w.m.School == machine.ByHand && !w.m.ResetEach && p.Beds[no].Named; !stays && p.Beds[no].Named {
+			w.forward[no] = machine.Set{}
+		}
+	}
+	if !p.Free {
+		for _, y := range w.feeders {
+			if y != 0 {
+				w.hangs[y] = w.side
+			}
+		}
+	}
+}
+
+// finish settles the program and tells the loom how everything stands.
+func (w *weaver) finish() {
+	if !w.tucked.Empty() {
+		st := pass.NeedleStep(pass.ToWork, w.tucked)
+		st.Recipe = w.no
+		w.l.Later(st)
+	}
+	w.program()
+	w.s.Rows = max(1, w.rows)
+	w.l.ToCourse(w.courses)
+	run := w.run
+	var cams [2]string
+	for way := range cams {
+		if w.knows[machine.Main][way] {
+			cams[way] = w.cams[machine.Main][way].Key
+		}
+	}
+	main, second := run.Beds.Holds[machine.Main], run.Beds.Holds[machine.Second]
+	w.l.Left(w.feeders, w.hangs, w.sizes, cams, main, second, w.rack, w.pitch)
+	own := &w.pl.Recipes[w.no-1]
+	w.total(own)
+}
+
+// total sums up what the recipe came to.
+func (w *weaver) total(own *pass.Recipe) {
+	if own.Section == 0 {
+		return
+	}
+	t := w.run.Totals
+	out := pass.RecipeTotals{Section: own.Section, Rounds: t.Rounds, Loops: map[string]map[string]int{}, Hands: t.Hands, Free: t.Free, Most: t.Most}
+	for y := 1; y < len(t.Loops); y++ {
+		if len(t.Loops[y]) > 0 {
+			out.Loops[w.p.YarnID(piece.YarnNo(y))] = t.Loops[y]
+		}
+	}
+	out.LetGo.Pile, out.LetGo.Run = t.Pile, t.Run
+	out.Card.Lines = len(w.card.program)
+	w.pl.Totals.Recipe = append(w.pl.Totals.Recipe, out)
+}
