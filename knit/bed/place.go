@@ -83,6 +83,13 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 	return s.Stitch[y*s.W : (y+1)*s.W]
 }
 
+// Outside is what stands before the first section of a piece, or after the last: section 0, whose
+// passes work no row.
+func Outside(p *piece.Piece, sec *piece.Section) *Placed {
+	return &Placed{Section: sec, From: p.From, W: int(p.To-p.From) + 1, Rows: 1, Height: 1, Whole: 1, Cycle: 1, work: p.Work(),
+		Covered: p.Work()}
+}
+
 // Place lays a section of the piece (from 1) on its needles and reports what is placed badly.
 // A section without areas is all of its own yarn.
 func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {

@@ -5,6 +5,7 @@ import (
 	"go/ast"
 	"go/parser"
 	"go/token"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -58,6 +59,15 @@ func example(t *testing.T, text string) *edit.Document {
 		changes = append(changes, edit.Set("/sections/0/weft", "D")...)
 	}
 	var rows []string
+	if tech.Loops { // a text of its own
+		var text []string
+		for len(lines) > 1 && !strings.HasPrefix(strings.TrimSpace(lines[1]), "/") {
+			text, lines = append(text, strings.TrimSpace(lines[1])), slices.Delete(lines, 1, 2)
+		}
+		rows = []string{"#"}
+		changes = append(changes, edit.Drop("/sections/0/areas")...)
+		changes = append(changes, edit.Set("/sections/0/recipe", strings.Join(text, "\n"))...)
+	}
 	for _, line := range lines[1:] {
 		line = strings.TrimSpace(line)
 		path, value, isChange := strings.Cut(line, " ")

@@ -34,8 +34,9 @@ type carriage struct {
 	lock     machine.Setting    // of the second bed's carriage
 	cams     [2][2]machine.Cams // of either bed, for the way left and right
 	sizes    [2]string
-	anew     [64]bool // by yarn: it has been begun with a new end
-	limit    int      // of floats
+	tails    [64]machine.Side // where the end of each yarn hangs, in a feeder or not; 0: not known
+	anew     [64]bool         // by yarn: it has been begun with a new end
+	limit    int              // of floats
 	looped   looped
 }
 
@@ -167,7 +168,7 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 		}
 		c.reader.turn(st.Control, st.Value == 1)
 	case pass.Cut:
-		c.hangs[st.Yarn], c.anew[st.Yarn] = 0, true
+		c.hangs[st.Yarn], c.tails[st.Yarn], c.anew[st.Yarn] = 0, c.at, true
 	case pass.Unthread:
 		c.feeders[st.Feeder-1], c.hangs[st.Yarn] = 0, c.at
 		if st.Bobbin != "" {
@@ -186,7 +187,7 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 		if at := c.hangs[st.Yarn]; at != 0 && at != c.at {
 			c.anew[st.Yarn] = true
 		}
-		c.feeders[st.Feeder-1] = st.Yarn
+		c.feeders[st.Feeder-1], c.tails[st.Yarn] = st.Yarn, c.at
 		if c.bobbin == st.Yarn {
 			c.bobbin = 0
 		}
@@ -539,6 +540,9 @@ func (c *carriage) settle(p *pass.Pass) {
 	}
 	c.selectNext(p)
 	c.at = p.Dir
+	for _, y := range c.feeders {
+		c.tails[y] = p.Dir
+	}
 	if c.bobbin != 0 && p.Main().Setting.Lays {
 		c.hangs[c.bobbin] = p.Dir
 	}

@@ -91,6 +91,9 @@ func (c *carriage) leave() {
 			}
 		}
 		b.empty, b.hold = b.empty.And(b.work), b.hold.And(b.work)
+		if bed == int(machine.Main) && c.rec.now == 0 {
+			copy(c.rec.first[:], b.base[:])
+		}
 	}
 	c.ids()
 }
@@ -231,11 +234,7 @@ func (c *carriage) cross(st *pass.Step) {
 // byHand knits stitches with the end of a yarn, from the side where it hangs.
 func (c *carriage) byHand(p *pass.Pass, st *pass.Step) {
 	w, b, y := &c.looped, &c.beds[machine.Main], st.Yarn
-	from := c.hangs[y]
-	if c.feeders[0] == y || c.feeders[1] == y {
-		from = c.at
-	}
-	if from != 0 && from != st.Side {
+	if from := c.tails[y]; from != 0 && from != st.Side {
 		c.fault(finding.YarnWrongSide, p, machine.Set{}, "%s is to be knitted by hand from the %v but hangs on the %v.",
 			c.plan.Piece.YarnName(y), st.Side, from)
 	}
@@ -261,10 +260,7 @@ func (c *carriage) byHand(p *pass.Pass, st *pass.Step) {
 		w.ends[100+y] = last
 	}
 	b.hold, b.forward = b.hold.Minus(on), b.forward.Minus(on)
-	c.hangs[y] = st.Side.Other()
-	if c.feeders[0] == y || c.feeders[1] == y {
-		c.hangs[y] = 0
-	}
+	c.tails[y], c.hangs[y] = st.Side.Other(), st.Side.Other()
 	c.shows(st.Course, on)
 }
 

@@ -46,6 +46,7 @@ type Loom struct {
 	shows   *[machine.MaxBed]piece.YarnNo // what each needle shows; nil where nobody asks
 	techs   map[any]any                   // what techniques keep, one value a type (State)
 	rowFrom int                           // the index of the first pass of the row at work
+	begun   bool                          // the stitches have been brought on before the first pass
 	woven   bool                          // a recipe has stood last
 	lined   bool                          // the end needles of the pass at work have been seen to
 }
@@ -175,13 +176,14 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	l.due = nil
 	lace := p.Carriage == machine.LaceCarriage
 	castOn := pass.CastOnStep(half.AtWork, p.Yarn(1))
-	if p.N == 1 {
+	first := p.N == 1 && !l.begun
+	if first {
 		p.Before = append(p.Before, pass.CareStep(pass.CareHooks), pass.CounterStep(0))
 		if castOn.Yarn == 0 {
 			castOn.Yarn = section.RowYarn(1)
 		}
 	}
-	if p.N == 1 && lace { // it comes on once the stitches are there
+	if first && lace { // it comes on once the stitches are there
 		p.Before = append(p.Before, castOn)
 	}
 	l.changeCarriage(p)
@@ -196,7 +198,7 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	}
 	l.moveWeights(p)
 	l.takeYarns(p)
-	if p.N == 1 && !lace {
+	if first && !lace {
 		p.Before = append(p.Before, castOn)
 	}
 	l.castOnBehind(p)

@@ -52,7 +52,13 @@ func (l *Loom) Loaded(main, second machine.Set, cast piece.YarnNo) (list []loops
 	left := [2]machine.Set{main, second}
 	for i := len(l.Plan.Passes) - 1; i >= 0 && !(left[0].Empty() && left[1].Empty()); i-- {
 		var done [2]machine.Set
-		for g := range l.Plan.Passes[i].Groups() {
+		p := &l.Plan.Passes[i]
+		if caught := l.caught(p).And(left[machine.Main]); !caught.Empty() {
+			for n := range caught.All() {
+				over[machine.Main][n+machine.MaxBed/2] = append(over[machine.Main][n+machine.MaxBed/2], p.Yarn(1))
+			}
+		}
+		for g := range p.Groups() {
 			for n := range g.Needles.And(left[g.Bed]).All() {
 				at := n + machine.MaxBed/2
 				switch {
@@ -85,6 +91,23 @@ func (l *Loom) Loaded(main, second machine.Set, cast piece.YarnNo) (list []loops
 	return list
 }
 
+// caught is the needles in full hold over which a pass of a section leaves a strand.
+func (l *Loom) caught(p *pass.Pass) machine.Set {
+	if p.Main().Hold.Empty() || p.Yarn(1) == 0 || l.Machine.HeldPasses || p.Cams().Held != machine.Hold {
+		return machine.Set{}
+	}
+	var took machine.Set
+	for g := range p.Groups() {
+		if g.Bed == machine.Main && g.Action.Takes() && g.Feeder == 1 {
+			took = took.Or(g.Needles)
+		}
+	}
+	if took.Empty() {
+		return took
+	}
+	return p.Main().Hold.And(machine.Range(took.First(), took.Last()))
+}
+
 // Holding is the needles of either bed that hold a loop, or are at work, as a section works them.
 func (l *Loom) Holding() (main, second machine.Set) { return l.second.main, l.second.holds }
 
@@ -95,6 +118,10 @@ func (l *Loom) AfterRecipe() bool { return l.woven }
 func (l *Loom) Begun() (steps []pass.Step) {
 	steps, l.due = l.due, nil
 	if len(l.Plan.Passes) == 0 {
+		if l.begun {
+			return steps
+		}
+		l.begun = true
 		return append(steps, pass.CareStep(pass.CareHooks), pass.CounterStep(0))
 	}
 	var p pass.Pass

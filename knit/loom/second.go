@@ -75,7 +75,7 @@ func (l *Loom) behind(p *pass.Pass) {
 // work, and casts on by hand where a needle comes into work that has none.
 func (l *Loom) changeBeds(p *pass.Pass) {
 	b, work := &l.second, p.Main().AtWork
-	if p.N == 1 {
+	if p.N == 1 && !l.begun {
 		b.main = work
 		return
 	}

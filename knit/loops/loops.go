@@ -222,6 +222,9 @@ func (g *Log) Runs(gone []ID, f func(ID)) (deep int) {
 func Differ(a, b *Beds) (at ID, what string, differ bool) {
 	for i := range min(len(a.Loops), len(b.Loops)) {
 		x, y, id := &a.Loops[i], &b.Loops[i], ID(i)
+		if x.Kind == Found && y.Kind == Found && x.Bed == y.Bed && x.Needle == y.Needle {
+			continue // whoever made it
+		}
 		if x.Yarn != y.Yarn || x.Under != y.Under || x.Bed != y.Bed || x.Needle != y.Needle || x.Kind != y.Kind ||
 			x.Pass != y.Pass || x.upto-x.from != y.upto-y.from ||
 			x.Size != y.Size && a.Size(x.Size) != b.Size(y.Size) || !slices.Equal(a.Through(id), b.Through(id)) {

@@ -58,6 +58,9 @@ func (b Bed) First() Needle { return Needle(-int(b) / 2) }
 // Last is the rightmost needle of the bed.
 func (b Bed) Last() Needle { return Needle(int(b)/2 - 1) }
 
+// All is its needles.
+func (b Bed) All() Set { return Range(b.First(), b.Last()) }
+
 // Check says whether the bed has needle n; the error names the last one on that side.
 func (b Bed) Check(n Needle) error {
 	if n < b.First() {

@@ -60,7 +60,9 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Raise the %v bed", st.Bed)
 	case CastOn:
 		if st.Way != "" {
-			return fmt.Sprintf("Cast on %s by hand%s, round each needle, in %s: %s", words.Stitches(st.Needles.Len()), of, yarn, st.chosen())
+			how := map[string]string{"comb": "with the comb", "latch": "with the latch tool, as a chain over the needles"}[st.Way]
+			return fmt.Sprintf("Cast on %s%s %s, in %s: %s", words.Stitches(st.Needles.Len()), of, cmp.Or(how, "by hand, round each needle"),
+				yarn, st.chosen())
 		}
 		if st.Bed == machine.Second {
 			return fmt.Sprintf("Cast on %s of the second bed, by turns with the main bed's, %v, in %s", words.Stitches(st.Needles.Len()), st.Needles, yarn)

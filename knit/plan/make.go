@@ -63,10 +63,14 @@ func MakeContext(ctx context.Context, p *piece.Piece) (*pass.Plan, error) {
 	}
 	k.Passes = make([]pass.Pass, 0, min(expected, pass.MaxPasses))
 	k.loom = loom.New(p, k.Plan, showing)
+	k.beginPiece()
 	for i := range k.sections {
-		if !k.knit(&k.sections[i]) {
+		if k.Stopped.Row > 0 && k.Stopped.Section == 0 || k.Refused != nil || !k.knit(&k.sections[i]) {
 			break
 		}
+	}
+	if k.Stopped.Row == 0 && ctx.Err() == nil {
+		k.endPiece()
 	}
 	if err := ctx.Err(); err != nil {
 		return nil, err
@@ -246,7 +250,7 @@ func (k *planner) knit(s *section) bool {
 		at := s.at + done
 		w := loom.Work{Placed: s.Placed, Row: r, Need: &k.needs[at], Yarns: k.yarns[at]}
 		l.Row()
-		if !k.begin(s, w) {
+		if first := done == 0; first && k.held(s) || !k.freeBefore(s, w) {
 			k.Stop(s.No, r)
 			break
 		}
@@ -310,26 +314,5 @@ func (k *planner) count() {
 	k.After = k.loom.Due() // what the last row still wants of the fingers, also where the plan stops
 	if k.Stopped.Row == 0 {
 		k.off()
-	}
-}
-
-// off is what takes the last stitches off where the piece says nothing of it. Where a recipe has
-// taken them off already there is nothing to do.
-func (k *planner) off() {
-	var main, behind machine.Set
-	if n := len(k.Recipes); n > 0 && k.loom.AfterRecipe() {
-		main, behind = k.Recipes[n-1].Run.Beds.Holds[machine.Main], k.Recipes[n-1].Run.Beds.Holds[machine.Second]
-	} else if n := len(k.Passes); n > 0 {
-		main, behind = k.Passes[n-1].Main().AtWork, k.Passes[n-1].Second().AtWork
-	}
-	if main.Empty() && behind.Empty() {
-		return
-	}
-	k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff())
-	if !main.Empty() {
-		k.After = append(k.After, pass.BindOffStep(main))
-	}
-	if !behind.Empty() {
-		k.After = append(k.After, pass.BindOffStep(behind).On(machine.Second))
 	}
 }

@@ -33,6 +33,7 @@ type remarks struct {
 type told struct {
 	finding.Finding
 	again int // rounds more
+	act   int // before which it was told first
 	holes int
 }
 
@@ -71,7 +72,7 @@ func (m *remarks) remark(f finding.Finding) *told {
 			return t
 		}
 	}
-	m.told = append(m.told, told{Finding: f})
+	m.told = append(m.told, told{Finding: f, act: len(m.run.Acts)})
 	return &m.told[len(m.told)-1]
 }
 
@@ -510,7 +511,7 @@ func (r *Run) finish() {
 		if t.again > 0 {
 			t.Text += fmt.Sprintf(" It comes again, %d more %s.", t.again, words.Plural(t.again, "time", "times"))
 		}
-		r.Found = append(r.Found, t.Finding)
+		r.Found, r.FoundAt = append(r.Found, t.Finding), append(r.FoundAt, t.act)
 	}
 	if r.last != nil {
 		r.Found = append(r.Found, *r.last)

@@ -39,6 +39,7 @@ type Run struct {
 	Recipe  *Recipe
 	Acts    []Act
 	Found   []finding.Finding // a stop is the last, where there is one
+	FoundAt []int             // by finding but the stop: how many acts there were when it was told first
 	Stopped bool
 	Err     *Error // it cannot be run further: bad input
 	Totals  Totals

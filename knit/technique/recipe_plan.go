@@ -5,7 +5,6 @@ import (
 	"fmt"
 
 	"vindel/knit/bed"
-	"vindel/knit/finding"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
@@ -49,6 +48,7 @@ type weaver struct {
 	ways    []tuckWay
 	card    cards
 	notes   map[int][]string
+	cast    string // how stitches are cast on by hand
 }
 
 // PlanRecipe plans a recipe of a placed section: the passes go to the plan as far as they can be made.
@@ -56,7 +56,10 @@ type weaver struct {
 func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, g recipe.Ground, fed piece.YarnNo) {
 	pl, p := l.Plan, l.Piece
 	w := &weaver{l: l, pl: pl, p: p, m: &p.Machine, s: s, no: len(pl.Recipes) + 1, bare: rec.Bare, courses: l.Course(),
-		first: len(pl.Passes), rack: p.Second.Rack, pitch: p.Second.Pitch, notes: s.Section.Notes}
+		first: len(pl.Passes), rack: p.Second.Rack, pitch: p.Second.Pitch, notes: s.Section.Notes, cast: "by-hand"}
+	if p.Begin != nil && s.No == 0 && len(pl.Recipes) == 0 {
+		w.cast = p.Begin.Way
+	}
 	start := l.Standing(fed)
 	start.Rack, start.Pitch = w.rack, w.pitch
 	if s.Section.OwnSize {
@@ -106,8 +109,8 @@ func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Re
 	if done == len(run.Acts) {
 		pl.Findings = append(pl.Findings, run.Found...)
 	} else {
-		for _, f := range run.Found { // what it notices later does not come
-			if f.Severity != finding.Stop {
+		for i, f := range run.Found { // what it notices later does not come
+			if i < len(run.FoundAt) && run.FoundAt[i] <= done {
 				pl.Findings = append(pl.Findings, f)
 			}
 		}
@@ -229,7 +232,7 @@ func (w *weaver) act(a *recipe.Act) bool {
 		w.thread(a, a.Yarns)
 		if !a.Set.Empty() {
 			st := pass.CastOnStep(a.Set, a.Yarns[0]).On(a.Bed)
-			st.Way, st.Chosen = "by-hand", a.Step.Set.String()
+			st.Way, st.Chosen = w.cast, a.Step.Set.String()
 			w.step(a, st)
 		}
 		w.rest(a.Bed, a.Set)
@@ -442,9 +445,10 @@ func (w *weaver) pass(a *recipe.Act) bool {
 		}
 	} else {
 		w.thread(a, m.Feeders)
-		w.rows++
-		p.Works = w.l.Works(w.rows)
-		w.note(w.rows)
+		if w.rows++; w.s.No > 0 {
+			p.Works = w.l.Works(w.rows)
+			w.note(w.rows)
+		}
 	}
 	yarns := make([]piece.YarnNo, w.m.Feeders)
 	if !m.Free {
@@ -478,7 +482,7 @@ func (w *weaver) pass(a *recipe.Act) bool {
 	if way.say != "" {
 		w.step(a, pass.NoteStep(way.say, 0, machine.Set{}))
 	}
-	if m.Course {
+	if m.Course && w.s.No > 0 {
 		w.courses++
 		w.l.ToCourse(w.courses)
 		p.Course = w.courses

@@ -1,0 +1,240 @@
+package plan
+
+import (
+	"cmp"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"vindel/knit/bed"
+	"vindel/knit/finding"
+	"vindel/knit/loom"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/recipe"
+	"vindel/knit/technique"
+)
+
+// How the first loops come on and the last come off (rules 5.12) are recipes of our own, a few lines
+// each: their passes and hand steps are planned and proven as any other's. They belong to section 0.
+
+// size is a stitch size some steps from another, "" where that is no number; never below 0.
+func stepped(size string, by float64) string {
+	n, err := strconv.ParseFloat(strings.Trim(size, `"`), 64)
+	if err != nil {
+		return ""
+	}
+	return strconv.FormatFloat(max(0, n+by), 'f', -1, 64)
+}
+
+// sizeLine sets a size, if there is one.
+func sizeLine(size string) string {
+	if stepped(size, 0) == "" {
+		return ""
+	}
+	return "size " + stepped(size, 0)
+}
+
+// beginText is the recipe by which a piece begins.
+func beginText(p *piece.Piece) string {
+	b, on := p.Begin, p.Work().String()
+	yarn := func(y piece.YarnNo) string { return "yarn " + p.YarnID(y) }
+	own, main := p.Sections[0].RowYarn(1), p.Sections[0].Size
+	if b.Way != "waste" && b.Yarn != 0 {
+		own = b.Yarn
+	}
+	small := cmp.Or(b.Size, stepped(main, -2))
+	lines := []string{"starts bare"}
+	add := func(list ...string) {
+		for _, l := range list {
+			if l != "" {
+				lines = append(lines, l)
+			}
+		}
+	}
+	switch b.Way {
+	case "every-second", "thread":
+		hang := "weights on"
+		if b.Way == "thread" {
+			hang = `note "Lay a thread over the loops, both ends down between the needles; knot them and hang a weight on"`
+		}
+		add(yarn(own), sizeLine(small), "work every 2 from 1 of "+on, "pass 1", hang, "work "+on, "pass 1", `look "every needle holds a loop"`, sizeLine(main))
+	case "waste":
+		add(`attach "the comb for open loops"`, yarn(b.Yarn), sizeLine(cmp.Or(b.Size, main)), "work "+on, "pass 1", "weights on",
+			fmt.Sprintf("pass %d", b.Rows-1))
+		if b.Cord {
+			add(`note "The next row is the cord that pulls out: leave a long end on both sides"`, yarn(cmp.Or(b.CordYarn, b.Yarn)), "pass 1")
+		}
+		add(sizeLine(main))
+	case "two-bed":
+		add(`attach "the comb plates for two beds"`, "work "+on, "work second "+p.Second.Needles.String(), yarn(own), sizeLine(cmp.Or(b.Size, "0")),
+			"pass 1: main knit all | second knit all", "weights on")
+		if b.Rounds > 0 {
+			add(fmt.Sprintf("repeat %d", b.Rounds), "pass 1: main knit all", "pass 1: second knit all", "end")
+		}
+		add(sizeLine(main))
+	default: // without a pass
+		add(yarn(own), sizeLine(small), "cast on "+on)
+		switch b.Way {
+		case "comb":
+			add("weights on")
+		case "by-hand":
+			add(`note "Knit the first row loosely, and hang the weights after it"`)
+		}
+		add(sizeLine(main))
+	}
+	return strings.Join(lines, "\n")
+}
+
+// endText is the recipe by which a piece ends, given what both beds hold and the yarn at work.
+func endText(p *piece.Piece, main, second machine.Set, y piece.YarnNo) string {
+	e, last := p.End, &p.Sections[len(p.Sections)-1]
+	var lines []string
+	add := func(list ...string) {
+		for _, l := range list {
+			if l != "" {
+				lines = append(lines, l)
+			}
+		}
+	}
+	if !second.Empty() && e.Way != "chain" { // its stitches go to the main bed before they are closed
+		facing := second.And(main.Or(p.Machine.Bed.All()))
+		add(fmt.Sprintf("rack %d full", p.Machine.RackCentre), "work "+facing.String(), "move second "+facing.String()+" across", "out second all")
+		main = main.Or(facing)
+	}
+	on, yarn := main.String(), "yarn "+p.YarnID(y)
+	off := "weights off"
+	switch e.Way {
+	case "latch":
+		add(yarn, sizeLine(cmp.Or(e.Size, stepped(last.Size, 2))), "pass 1", off,
+			`note "Latch the stitches off from the side where the yarn hangs"`, "bind off "+on)
+	case "waste":
+		add("yarn "+p.YarnID(e.Yarn), sizeLine(e.Size), fmt.Sprintf("pass %d", e.Rows), off,
+			`note "Take the piece off on its waste yarn: send the carriage across empty, or lift it off"`, "take off "+on)
+	case "drop":
+		add(off, `note "Let the sample fall off the needles"`, "take off "+on)
+	case "join":
+		add(off, fmt.Sprintf("note \"Hang the loops of the first row on the same needles, %d of them; of the open loops there is one fewer, so one needle at the edge stays free\"",
+			main.Len()), `note "Pull each stitch through the loop hung over it, then close them together"`, "bind off "+on)
+	case "hook":
+		add(off, `note "Cut the yarn long, draw its end through all stitches with a hook, and pull it tight"`, "take off "+on)
+	case "chain":
+		add(off)
+		if second.Empty() {
+			add(`note "Chain the stitches off, one through the next"`, "bind off "+on)
+		} else {
+			add(`note "Chain both beds off by turns, in a zigzag: one of the main bed, one of the second"`, "bind off "+on, "bind off second "+second.String())
+		}
+	}
+	return strings.Join(lines, "\n")
+}
+
+// outside plans a recipe of our own as section 0.
+func (k *planner) outside(id, text string) {
+	p := k.Piece
+	k.Outside = bed.Outside(p, &piece.Section{ID: id, Name: id, Technique: &technique.Recipe.Technique, FromLine: 1, Yarn: p.Sections[0].Yarn,
+		Options: p.Options})
+	k.Outside.Section.Options.Counter = "run"
+	k.loom.Section(k.Outside, false)
+	k.loom.Row()
+	g := recipe.Ground{Piece: p, Later: id != "begin"}
+	rec, errs := recipe.Read(text, g)
+	if len(errs) > 0 {
+		panic("plan: " + errs[0].Error() + "\n" + text) // a text of our own
+	}
+	technique.PlanRecipe(k.ctx, k.loom, k.Outside, rec, g, 0)
+}
+
+// beginPiece brings the first loops on, as the piece says.
+func (k *planner) beginPiece() {
+	if k.Piece.Begin == nil || len(k.sections) == 0 {
+		return
+	}
+	k.outside("begin", beginText(k.Piece))
+	k.loom.SetCounter(0)
+}
+
+// endPiece takes the last loops off, as the piece says; where a recipe has taken everything off, it
+// does nothing.
+func (k *planner) endPiece() {
+	main, second := k.holding()
+	if k.Piece.End == nil || main.Empty() && second.Empty() {
+		return
+	}
+	y := k.Piece.Sections[len(k.Piece.Sections)-1].Yarn
+	if n := len(k.Passes); n > 0 && k.Passes[n-1].Yarn(1) != 0 {
+		y = k.Passes[n-1].Yarn(1)
+	}
+	k.outside("end", endText(k.Piece, main, second, y))
+}
+
+// holding is what both beds hold after all that is planned.
+func (k *planner) holding() (main, second machine.Set) {
+	if n := len(k.Recipes); n > 0 && k.loom.AfterRecipe() {
+		return k.Recipes[n-1].Run.Beds.Holds[machine.Main], k.Recipes[n-1].Run.Beds.Holds[machine.Second]
+	}
+	if len(k.Passes) == 0 {
+		return machine.Set{}, machine.Set{}
+	}
+	return k.loom.Holding()
+}
+
+// freeBefore sends the carriage across empty where the first row needs the other side after a start.
+func (k *planner) freeBefore(s *section, w loom.Work) bool {
+	n := len(k.Findings)
+	if k.begin(s, w) {
+		return true
+	}
+	if s.No != 1 || k.Piece.Begin == nil || len(k.Passes) == 0 || s.Section.Free || k.Findings[len(k.Findings)-1].Code != finding.CarriageSide {
+		return false
+	}
+	k.Findings = k.Findings[:n]
+	k.loom.Empty(k.loom.Knitter(), w.Yarns)
+	return k.begin(s, w)
+}
+
+// held stops a section of another technique that follows a recipe which has left needles in hold, or
+// loops on the second bed.
+func (k *planner) held(s *section) bool {
+	n := len(k.Recipes)
+	if n == 0 || s.technique.Loops || !k.loom.AfterRecipe() || k.Recipes[n-1].Section == 0 {
+		return false
+	}
+	last := &k.Recipes[n-1]
+	hold := last.Run.Held()
+	behind := last.Run.Beds.Holds[machine.Second]
+	if hold[machine.Main].Empty() && behind.Empty() {
+		return false
+	}
+	f := finding.Finding{Code: finding.RecipeHeld, Severity: finding.Stop, Section: last.Section, Needles: hold[machine.Main],
+		Text: fmt.Sprintf("The recipe leaves %v in hold, and a section of another technique follows.", hold[machine.Main]),
+		Fix:  "Take them back at its end: pass 2: knit held"}
+	if hold[machine.Main].Empty() {
+		f.Needles, f.Fix = behind, "Move them to the main bed at its end, or drop them"
+		f.Text = fmt.Sprintf("The recipe leaves loops on %v of the second bed, and a section of another technique follows.", behind)
+	}
+	k.Report(f)
+	return true
+}
+
+// off is what takes the last stitches off where the piece says nothing of it. Where a recipe has
+// taken them off already there is nothing to do.
+func (k *planner) off() {
+	var main, behind machine.Set
+	if k.loom.AfterRecipe() {
+		main, behind = k.holding()
+	} else if n := len(k.Passes); n > 0 {
+		main, behind = k.Passes[n-1].Main().AtWork, k.Passes[n-1].Second().AtWork
+	}
+	if k.Piece.End != nil || main.Empty() && behind.Empty() {
+		return
+	}
+	k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff())
+	if !main.Empty() {
+		k.After = append(k.After, pass.BindOffStep(main))
+	}
+	if !behind.Empty() {
+		k.After = append(k.After, pass.BindOffStep(behind).On(machine.Second))
+	}
+}

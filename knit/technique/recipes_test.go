@@ -1,0 +1,279 @@
+package technique_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"vindel/knit/check"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/recipe"
+	"vindel/knit/technique"
+)
+
+// writer writes recipes at random, along the grammar. Counts are even, so that the carriage comes
+// back to where it starts, and most of what it writes can be knitted.
+type writer struct {
+	*rand.Rand
+	m      machine.Profile
+	w      int
+	lines  []string
+	indent string
+	deep   int
+	second bool // the second bed works
+}
+
+func (w *writer) line(format string, a ...any) {
+	w.lines = append(w.lines, w.indent+fmt.Sprintf(format, a...))
+}
+
+func (w *writer) pick(list ...string) string { return list[w.IntN(len(list))] }
+
+// count is a small even number, perhaps by turns or in steps.
+func (w *writer) even() string {
+	if w.deep > 0 && w.IntN(4) == 0 {
+		return w.pick("[2, 4]", "[2 step 2]", "2*round", "[4, 2, 2]")
+	}
+	return w.pick("2", "2", "4", "6", "1 + 1", "tall")
+}
+
+// set is needles of the main bed; those at the ends are left out, so that the edges knit.
+func (w *writer) set() string {
+	in := 1 + w.IntN(2)
+	switch w.IntN(9) {
+	case 0:
+		return fmt.Sprintf("every %d from %d of inside %d", 2+w.IntN(4), 1+w.IntN(3), in)
+	case 1:
+		return fmt.Sprintf("every %d from 1 take %d cut of inside %d", 3+w.IntN(3), 1+w.IntN(2), in)
+	case 2:
+		return "posts"
+	case 3:
+		return "fields but ends"
+	case 4:
+		return fmt.Sprintf("(first 1 and last 2) of inside %d", in)
+	case 5:
+		return fmt.Sprintf("every 2 runs from %d of fields but ends and place 2", 1+w.IntN(2))
+	case 6:
+		return fmt.Sprintf("numbered %d but ends", 2+w.IntN(4))
+	case 7:
+		if w.deep > 0 {
+			return "[posts, fields but ends, place 3]"
+		}
+		return "place 3 and place 5"
+	}
+	return "first 1 of each run of inside 2 but posts"
+}
+
+// part is one thing that a knitter does, and puts right again.
+func (w *writer) part() {
+	n := w.IntN(15)
+	switch {
+	case n == 0:
+		w.line("pass %s", w.even())
+	case n == 1:
+		w.line("pass %s: %s %s", w.even(), w.pick("tuck", "slip"), w.set())
+		w.line("pass 2")
+	case n == 2:
+		w.line("hold %s", w.set())
+		w.line("pass %s", w.even())
+		w.line("pass 2: knit held")
+	case n == 3:
+		w.line("hold first %s", w.pick("1", "2", "3"))
+		w.line("pass 1 left")
+		w.line("wrap last 1 of held")
+		w.line("pass 1 right")
+		w.line("pass 2: knit held")
+	case n == 4:
+		s := w.pick("posts", "every 5 from 2 of inside 2")
+		w.line("move %s %s", s, w.pick("left", "right", "left 1"))
+		if w.IntN(2) == 0 {
+			w.line("out %s", s)
+			w.line("pass 2")
+			w.line("work %s", s)
+		}
+		w.line("pass 2")
+	case n == 5:
+		w.line("cross first 2 of inside 1 with last 2 of first 5 of all")
+		w.line("pass 2")
+	case n == 6:
+		w.line("knit by hand in %s: %s %s, %s others_", w.pick("C", "D"), w.pick("short", "long"), w.set(), w.pick("short", "long"))
+		w.lines[len(w.lines)-1] = strings.Replace(w.lines[len(w.lines)-1], "others_", w.set(), 1)
+	case n == 7:
+		w.line("yarn %s", w.pick("A", "B", "C"))
+	case n == 8:
+		w.line("size %s", w.pick("5", "6", "4.2", "5.5 + 1"))
+	case n == 9 && w.m.Program != machine.NoProgram:
+		w.line("choose by %s", w.pick("card", "program"))
+		for range 1 + w.IntN(2) {
+			w.line("pass %s: %s every %d from %d of inside 1", w.pick("2", "4"), w.pick("slip", "tuck"), max(2, w.m.Columns/w.pickInt(4, 6, 8)), 1+w.IntN(2))
+		}
+		w.line("choose by hand")
+		w.line("pass 2")
+	case n == 10 && w.m.Feeders > 1 && !w.second:
+		w.line("yarn A and %s", w.pick("B", "C"))
+		w.line("yarn A and B")
+		w.line("pass %s: knit %s in B, knit others in A", w.even(), w.set())
+		w.line("yarn A")
+	case n == 11 && w.m.HasSecond():
+		w.line("rack %s half", w.pick("5", "4", "6"))
+		w.line("work second pins")
+		w.line("pass 2: main knit all | second knit %s", w.pick("all", "pins", "first 2 of pins"))
+		switch w.IntN(3) {
+		case 0:
+			w.line("drop second pins")
+		case 1:
+			w.line("pass 2: %s | second %s", w.pick("tuck posts", "knit all", "slip posts"), w.pick("slip all", "tuck all", "knit all"))
+			w.line("pass 2: second knit all")
+			w.line("drop second pins")
+		default:
+			w.line("rack 5 full")
+			w.line("move second pins across")
+			w.line("rack 5 half")
+		}
+		w.line("out second pins")
+		w.line("pass 2")
+	case n == 12:
+		w.line("pass 1 left free")
+		w.line("pass 1 right free")
+	case n == 13:
+		w.line("counter %d", w.IntN(9))
+		w.line("weights %s", w.pick("up", "up every 3", "on"))
+		w.line("note \"look at the edge\"")
+		w.line("check carriage right")
+	case n == 14 && w.IntN(3) == 0:
+		w.line("drop place 3")
+		w.line("pass 2")
+	default:
+		w.line("pass 2: tuck %s", w.set())
+		w.line("pass 2")
+	}
+}
+
+func (w *writer) repeats() string {
+	if w.deep > 0 && w.IntN(3) == 0 {
+		return w.pick("[1, 2]", "[1 step 1]", "[0, 2]")
+	}
+	return w.pick("2", "3", "width - 7", "4")
+}
+
+func (w *writer) pickInt(list ...int) int { return list[w.IntN(len(list))] }
+
+// block is a repeat of parts, perhaps with another in it.
+func (w *writer) block() {
+	w.line("repeat %s \"%s\"", w.repeats(), w.pick("band", "row", ""))
+	w.indent += "  "
+	w.deep++
+	for range 1 + w.IntN(3) {
+		if w.deep < 3 && w.IntN(4) == 0 {
+			w.block()
+		} else {
+			w.part()
+		}
+	}
+	w.deep--
+	w.indent = w.indent[2:]
+	w.line("end")
+}
+
+// randomRecipe is a piece file with a recipe of its own.
+func randomRecipe(rng *rand.Rand) (file map[string]any, m machine.Profile) {
+	ids := machine.IDs()
+	m, _ = machine.Shipped(ids[rng.IntN(len(ids))])
+	w := &writer{Rand: rng, m: m, w: 9 + rng.IntN(16)}
+	from, to := machine.Centre(w.w, machine.Right)
+	w.line("param tall = 4 from 2 to 8 \"rows\"")
+	w.line("name posts = every %d from 3 of inside 1", 3+rng.IntN(3))
+	w.line("name fields = all but posts")
+	if m.HasSecond() {
+		w.line("name pins = second every 3 from 2 of inside 1")
+	}
+	w.line("yarn A")
+	w.line("size 6")
+	w.line("pass 2")
+	for range 1 + rng.IntN(3) {
+		if rng.IntN(2) == 0 {
+			w.block()
+		} else {
+			w.part()
+		}
+	}
+	yarns := []any{}
+	for _, id := range []string{"A", "B", "C", "D"} {
+		yarns = append(yarns, map[string]any{"id": id})
+	}
+	profile := map[string]any{"profile": m.ID, "tuck_selected": w.pick("knit", "tuck"), "reset_each_pass": rng.IntN(2) == 0}
+	section := map[string]any{"technique": "recipe", "recipe": strings.Join(w.lines, "\n")}
+	if m.HasCard() {
+		section["joined"] = rng.IntN(2) == 0
+	}
+	return map[string]any{"vindel": 1, "name": "random", "machine": profile, "yarns": yarns, "needles": map[string]any{"from": from.String(), "to": to.String()},
+		"sections": []any{section}}, m
+}
+
+func runFile(t *testing.T, file map[string]any) *check.Result {
+	t.Helper()
+	data, err := json.Marshal(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p, err := technique.Read(data)
+	if err != nil {
+		t.Fatalf("%v\n%s", err, data)
+	}
+	return check.Run(p)
+}
+
+// TestRandomRecipes: of recipes written at random, fewer than one in five is stopped by a finding;
+// of all others the plan's loops are those that the recipe means. VINDEL_RECIPES says how many.
+func TestRandomRecipes(t *testing.T) {
+	n := 500
+	if s := os.Getenv("VINDEL_RECIPES"); s != "" {
+		n, _ = strconv.Atoi(s)
+	}
+	stopped, passes := 0, 0
+	why := map[finding.Code]int{}
+	for i := range n {
+		file, _ := randomRecipe(rand.New(rand.NewPCG(12, uint64(i))))
+		text := file["sections"].([]any)[0].(map[string]any)["recipe"]
+		r := runFile(t, file)
+		for _, f := range r.Findings {
+			switch f.Code {
+			case finding.FabricDiffers, finding.SelectionLost, finding.YarnWrongSide, finding.CarriagesClash, finding.SecondStands:
+				t.Fatalf("recipe %d on %v: %s\n%s", i, file["machine"], f.Text, text)
+			}
+		}
+		if len(r.Fabric.Faults) > 0 && r.Plan.Stopped.Row == 0 {
+			t.Fatalf("recipe %d on %v: %s\n%s", i, file["machine"], r.Fabric.Faults[0].Text, text)
+		}
+		if r.Plan.Refused != nil {
+			t.Fatalf("recipe %d on %v: %v\n%s", i, file["machine"], r.Plan.Refused, text)
+		}
+		passes += len(r.Plan.Passes)
+		if r.Stops() {
+			stopped++
+			for _, f := range r.Findings {
+				if f.Severity == finding.Stop {
+					why[f.Code]++
+				}
+			}
+			continue
+		}
+		if !r.Fabric.Matches() {
+			t.Fatalf("recipe %d on %v: %s\n%s", i, file["machine"], r.Fabric.First, text)
+		}
+	}
+	if t.Logf("%d of %d stopped, %d passes: %v", stopped, n, passes, why); stopped*5 >= n {
+		t.Errorf("%d of %d are stopped: %v", stopped, n, why)
+	}
+}
+
+var _ = slices.Contains[[]int]
+var _ = recipe.Shipped
+var _ pass.Step
