@@ -15,7 +15,7 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	p, m := &pl.Passes[i], &pl.Piece.Machine
 	half := p.Main()
 	say := func(format string, a ...any) { list = append(list, fmt.Sprintf(format, a...)) }
-	place := fmt.Sprintf("Pass %d, section %s", p.N, pl.Piece.Section(p.Section).Title())
+	place := fmt.Sprintf("Pass %d, section %s", p.N, pl.Title(p))
 	if p.Row() > 0 {
 		place += fmt.Sprintf(", row %d", p.Row())
 	}

@@ -1,6 +1,9 @@
 package check_test
 
 import (
+	"vindel/knit/recipe"
+	"vindel/knit/technique"
+
 	"fmt"
 	"image"
 	"image/color"
@@ -65,6 +68,19 @@ func BenchmarkPNGEncode(b *testing.B) {
 	for b.Loop() {
 		if err := png.Encode(io.Discard, img); err != nil {
 			b.Fatal(err)
+		}
+	}
+}
+
+// BenchmarkStreamer plans, knits and compares the recipe of 4345 passes.
+func BenchmarkStreamer(b *testing.B) {
+	p, err := technique.Read(recipe.Shipped("wind-streamer").File)
+	if err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		if r := check.Run(p); !r.Fabric.Matches() {
+			b.Fatal(r.Fabric.First)
 		}
 	}
 }

@@ -8,8 +8,6 @@ import (
 
 	"vindel/knit/check"
 	"vindel/knit/finding"
-	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/recipe"
 	"vindel/knit/technique"
 )
@@ -182,6 +180,3 @@ func TestPileRow(t *testing.T) {
 		}
 	}
 }
-
-var _ = machine.Main
-var _ = pass.Rack

@@ -12,6 +12,7 @@ import (
 
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/words"
 )
 
 // stepJSON is a hand step in the plan's JSON: only what its verb needs is there.
@@ -316,13 +317,16 @@ func (pl *Plan) WriteText(w io.Writer) error {
 	p := pl.Piece
 	fmt.Fprintf(b, "%s, on %s\n%d passes, %d knitted, %d threadings, %d cuts\n", p.Name, p.Machine.Name,
 		pl.Totals.Passes, pl.Totals.Knitted, pl.Totals.Threadings, pl.Totals.Cuts)
-	section := 0
+	section := -1
 	for i := range pl.Passes {
 		s := &pl.Passes[i]
 		if s.Section != section {
 			section = s.Section
-			sec := p.Section(section)
-			fmt.Fprintf(b, "\nSection %d: %s, %s\n", section, sec.Title(), sec.Technique.Name)
+			if section == 0 {
+				fmt.Fprintf(b, "\n%s\n", words.Capital(pl.Title(s)))
+			} else {
+				fmt.Fprintf(b, "\nSection %d: %s, %s\n", section, pl.Title(s), p.Section(section).Technique.Name)
+			}
 		}
 		for j := range s.Before {
 			fmt.Fprintf(b, "        - %s\n", s.Before[j].Say(p))

@@ -103,6 +103,23 @@ func (pl *Plan) Section(no int) *bed.Placed {
 	return pl.Placed[no-1]
 }
 
+// The sections that stand before the first and after the last, by the ids of their passes.
+const (
+	BeginID = "~begin"
+	EndID   = "~end"
+)
+
+// Title is the name of a pass's section.
+func (pl *Plan) Title(p *Pass) string {
+	switch p.ID.Section {
+	case BeginID:
+		return "the start"
+	case EndID:
+		return "the finish"
+	}
+	return pl.Piece.Section(p.Section).Title()
+}
+
 // LinesOf is the number of program lines of a section (from 1); 0: none.
 func (pl *Plan) LinesOf(section int) int { return len(pl.Programs[section-1]) }
 

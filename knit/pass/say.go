@@ -169,6 +169,9 @@ func (st *Step) Say(p *piece.Piece) string {
 		}
 		return fmt.Sprintf("Lay a lifeline through this plain row, and note it: %s, before pass %d", at, st.Pass)
 	case Inspect:
+		if st.Text != "" {
+			return "Look: " + st.Text
+		}
 		said := "Look: "
 		if !st.Needles.Empty() {
 			said += fmt.Sprintf("empty %v", st.Needles)

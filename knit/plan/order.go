@@ -15,13 +15,14 @@ func (k *planner) order() {
 		if p.Recipe > 0 {
 			continue // as it is written
 		}
-		own := 0 // a recipe's steps that no pass of its own has taken come first, as they are written
-		for j := range p.Before {
-			if p.Before[j].Recipe > 0 {
-				own = j + 1
-			}
+		// A recipe's steps that no pass of its own has taken come first, as they are written.
+		slices.SortStableFunc(p.Before, func(a, b pass.Step) int { return min(b.Recipe, 1) - min(a.Recipe, 1) })
+		own := 0
+		for own < len(p.Before) && p.Before[own].Recipe > 0 {
+			own++
 		}
-		slices.SortStableFunc(p.Before[own:], func(a, b pass.Step) int { return cmp.Compare(rank(p, &a), rank(p, &b)) })
+		first := p.N == 1 && own == 0
+		slices.SortStableFunc(p.Before[own:], func(a, b pass.Step) int { return cmp.Compare(rank(first, &a), rank(first, &b)) })
 	}
 }
 
@@ -51,8 +52,7 @@ const (
 	needles
 )
 
-func rank(p *pass.Pass, st *pass.Step) int {
-	first := p.N == 1
+func rank(first bool, st *pass.Step) int {
 	switch st.Do {
 	case pass.Care:
 		if st.Text == pass.CarePower {

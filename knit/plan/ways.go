@@ -138,7 +138,7 @@ func (k *planner) outside(id, text string) {
 	k.Outside.Section.Options.Counter = "run"
 	k.loom.Section(k.Outside, false)
 	k.loom.Row()
-	g := recipe.Ground{Piece: p, Later: id != "begin"}
+	g := recipe.Ground{Piece: p, Later: id != pass.BeginID}
 	rec, errs := recipe.Read(text, g)
 	if len(errs) > 0 {
 		panic("plan: " + errs[0].Error() + "\n" + text) // a text of our own
@@ -151,7 +151,7 @@ func (k *planner) beginPiece() {
 	if k.Piece.Begin == nil || len(k.sections) == 0 {
 		return
 	}
-	k.outside("begin", beginText(k.Piece))
+	k.outside(pass.BeginID, beginText(k.Piece))
 	k.loom.SetCounter(0)
 }
 
@@ -166,7 +166,7 @@ func (k *planner) endPiece() {
 	if n := len(k.Passes); n > 0 && k.Passes[n-1].Yarn(1) != 0 {
 		y = k.Passes[n-1].Yarn(1)
 	}
-	k.outside("end", endText(k.Piece, main, second, y))
+	k.outside(pass.EndID, endText(k.Piece, main, second, y))
 }
 
 // holding is what both beds hold after all that is planned.

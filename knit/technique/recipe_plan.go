@@ -49,6 +49,7 @@ type weaver struct {
 	card    cards
 	notes   map[int][]string
 	cast    string // how stitches are cast on by hand
+	two     bool   // the second bed has a part in it
 }
 
 // PlanRecipe plans a recipe of a placed section: the passes go to the plan as far as they can be made.
@@ -94,6 +95,7 @@ func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Re
 			w.moves = append(w.moves, i)
 		}
 	}
+	w.two = w.m.HasSecond() && w.usesSecond()
 	w.chooseTucks()
 	pl.Recipes = append(pl.Recipes, pass.Recipe{Section: s.No, Start: start, Run: run, First: len(pl.Passes)})
 	w.begin(first, cast, start)
@@ -139,7 +141,7 @@ func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 		w.steps = append(w.steps, pass.CounterStep(0))
 	}
 	for bed, size := range start.Sizes {
-		if machine.BedNo(bed) == machine.Main || w.m.HasSecond() && w.usesSecond() {
+		if machine.BedNo(bed) == machine.Main || w.two {
 			w.size(machine.BedNo(bed), size)
 		}
 	}
@@ -147,8 +149,9 @@ func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 }
 
 func (w *weaver) usesSecond() bool {
-	for _, i := range w.moves {
-		if w.run.Acts[i].Pass.Beds[machine.Second].Named {
+	for i := range w.run.Acts {
+		if a := &w.run.Acts[i]; a.Bed == machine.Second || a.Pass != nil && (a.Pass.Beds[machine.Second].Named ||
+			!a.Pass.Beds[machine.Second].In().Empty()) {
 			return true
 		}
 	}
@@ -177,10 +180,18 @@ func (w *weaver) needles(a *recipe.Act, do pass.Do, bed machine.BedNo, on machin
 		return
 	}
 	st := pass.NeedleStep(do, on).On(bed)
-	if a != nil && a.Step.Set != nil && a.Do != recipe.Pass {
-		st.Chosen = a.Step.Set.String()
+	if a != nil && a.Do != recipe.Pass {
+		st.Chosen = w.chooses(a)
 	}
 	w.step(a, st)
+}
+
+// chooses is the needles of an act as its line says them, "" where that is labels alone.
+func (w *weaver) chooses(a *recipe.Act) string {
+	if w.s.No == 0 || a.Step.Set == nil || a.Step.Set.Labels != "" {
+		return ""
+	}
+	return a.Step.Set.String()
 }
 
 // rest takes needles that fingers have touched out of those that stand forward.
@@ -218,7 +229,7 @@ func (w *weaver) act(a *recipe.Act) bool {
 		if !a.Set.Empty() {
 			w.thread(a, a.Yarns)
 			st := pass.NeedleStep(pass.Wrap, a.Set).On(a.Bed)
-			st.Yarn, st.Chosen = a.Yarns[0], a.Step.Set.String()
+			st.Yarn, st.Chosen = a.Yarns[0], w.chooses(a)
 			w.step(a, st)
 		}
 	case recipe.Drop:
@@ -232,7 +243,7 @@ func (w *weaver) act(a *recipe.Act) bool {
 		w.thread(a, a.Yarns)
 		if !a.Set.Empty() {
 			st := pass.CastOnStep(a.Set, a.Yarns[0]).On(a.Bed)
-			st.Way, st.Chosen = w.cast, a.Step.Set.String()
+			st.Way, st.Chosen = w.cast, w.chooses(a)
 			w.step(a, st)
 		}
 		w.rest(a.Bed, a.Set)
@@ -244,7 +255,7 @@ func (w *weaver) act(a *recipe.Act) bool {
 		w.rest(a.Bed, a.Set)
 	case recipe.Size:
 		for bed := range w.sizes {
-			if !a.Step.Named && (bed == 0 || w.m.HasSecond()) || a.Step.Named && machine.BedNo(bed) == a.Bed {
+			if !a.Step.Named && (bed == 0 || w.two) || a.Step.Named && machine.BedNo(bed) == a.Bed {
 				w.size(machine.BedNo(bed), a.Size)
 			}
 		}
@@ -323,7 +334,7 @@ func (w *weaver) transfer(a *recipe.Act) {
 		st := pass.TransferStep(on, a.Side, tool).On(a.Bed)
 		st.By = a.N
 		if on == a.Set {
-			st.Chosen = a.Step.Set.String()
+			st.Chosen = w.chooses(a)
 		}
 		w.step(a, st)
 	}
