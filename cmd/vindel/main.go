@@ -94,6 +94,9 @@ func pieceCommand(use, short string, formats []string,
 			return err
 		}
 		r := check.Run(p)
+		if r.Plan.Refused != nil { // what only shows when a recipe is run
+			return r.Plan.Refused
+		}
 		if r.Plan.TooLong {
 			at := r.Plan.Stopped
 			return fmt.Errorf("sections[%d]: row %d: the piece has more than %d passes", at.Section-1, at.Row, pass.MaxPasses)

@@ -63,13 +63,15 @@ func Knit(ctx context.Context, pl *pass.Plan) (*Fabric, error) {
 		c.stands_(i)
 		c.pass(i, p)
 	}
+	last := &pass.Pass{}
 	if n := len(pl.Passes); n > 0 {
-		for j := range pl.After {
-			if pl.After[j].Recipe == 0 {
-				c.enter(0) // what takes the last stitches off is no recipe's
-			}
-			c.step(&pl.Passes[n-1], &pl.After[j])
+		last = &pl.Passes[n-1]
+	}
+	for j := range pl.After {
+		if pl.After[j].Recipe == 0 {
+			c.enter(0) // what takes the last stitches off is no recipe's
 		}
+		c.step(last, &pl.After[j])
 	}
 	c.ids()
 	c.rec.finish()

@@ -464,7 +464,7 @@ func (c *carriage) floats(p *pass.Pass, st *pass.Step, y piece.YarnNo, bed machi
 	if n == 0 {
 		return
 	}
-	f := Float{Pass: p.N - 1, Yarn: y, First: past.First(), Last: past.Last(), Turn: turn, N: n, Source: p.Source, Round: p.Round, Bed: bed}
+	f := Float{Pass: max(p.N, 1) - 1, Yarn: y, First: past.First(), Last: past.Last(), Turn: turn, N: n, Source: p.Source, Round: p.Round, Bed: bed}
 	if st != nil {
 		f.Source = st.Source
 	}

@@ -71,6 +71,9 @@ func recipeLimits(pl *pass.Plan, f *fabric.Fabric, section int) (out []finding.F
 	more := map[int]int{}
 	for i := range f.Loose {
 		l := &f.Loose[i]
+		if len(pl.Passes) == 0 {
+			continue
+		}
 		p := &pl.Passes[min(l.Pass, len(pl.Passes)-1)]
 		if p.Section != section {
 			continue
