@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"vindel/knit/plan"
+	"vindel/knit/recipe"
 	"vindel/knit/technique"
 	"vindel/store"
 )
@@ -23,7 +24,7 @@ import (
 var Pieces embed.FS
 
 // knitted is how many passes of a piece have been knitted already.
-var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57}
+var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57, "wind-streamer": 2171}
 
 // Fill puts the pieces of Larkmoor into a store that has none, all at once; another is left alone.
 func Fill(ctx context.Context, st *store.Store) error {
@@ -36,11 +37,17 @@ func Fill(ctx context.Context, st *store.Store) error {
 	}
 	slices.SortFunc(names, func(a, b string) int { return cmp.Compare(place(a), place(b)) })
 	var list []store.Begun
+	docs := map[string][]byte{}
 	for _, name := range names {
-		doc, err := Pieces.ReadFile(name)
-		if err != nil {
+		if docs[name], err = Pieces.ReadFile(name); err != nil {
 			return err
 		}
+	}
+	for _, e := range recipe.Examples[:6] { // Larkmoor's own, which ship to begin from
+		docs[e.Name], names = e.File, append(names, e.Name)
+	}
+	for _, name := range names {
+		doc := docs[name]
 		p, err := technique.Read(doc)
 		if err != nil {
 			return fmt.Errorf("demo: %s: %w", name, err)

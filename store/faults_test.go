@@ -105,7 +105,7 @@ func openFaulty(t *testing.T, dir string) (*Store, error) {
 func dump(t *testing.T, s *Store) string {
 	t.Helper()
 	var b strings.Builder
-	for _, table := range []string{"piece", "edit", "journal", "version", "machine", "setting", "session", "summary"} {
+	for _, table := range []string{"piece", "edit", "journal", "version", "machine", "setting", "session", "summary", "recipe"} {
 		rows, err := s.db.Query("SELECT * FROM " + table)
 		if err != nil {
 			t.Fatal(err)

@@ -23,13 +23,14 @@ import (
 )
 
 type drawView struct {
-	Page   Page
-	Chart  string
-	Others []string
-	Faces  []faceView // the worn side first
-	State  string     // JSON for the desk's script
-	Signs  string     // and how it marks stitches
-	Listed findingList
+	Page    Page
+	Chart   string
+	Others  []string
+	Recipes []sectionLink
+	Faces   []faceView // the worn side first
+	State   string     // JSON for the desk's script
+	Signs   string     // and how it marks stitches
+	Listed  findingList
 
 	Tools    []button
 	ViewBar  bar
@@ -254,6 +255,10 @@ func (st *chartState) marks(d *opened, name string) {
 
 func (s *Server) draw(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
+		if len(d.piece.Charts) == 0 && recipeSection(d.piece, 0) > 0 { // what is drawn here is words
+			c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/recipe", d.stored.ID))
+			return
+		}
 		st, err := s.chartState(d, c.Query("chart"))
 		if err != nil {
 			s.fail(c, err)
@@ -270,7 +275,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		others := slices.DeleteFunc(slices.Clone(st.Charts), func(name string) bool { return name == st.Chart })
-		s.render(c, "draw", drawView{Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Faces: proveFaces(d),
+		s.render(c, "draw", drawView{Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Recipes: recipeLinks(d.piece), Faces: proveFaces(d),
 			State: string(b), Signs: signs, Listed: d.listed(),
 			Tools: drawTools, ViewBar: viewBar(st.Balance != nil), Bars: drawBars, More: moreChanges,
 			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors, Versions: s.versionViews(versions)})

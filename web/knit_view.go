@@ -169,7 +169,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	if at.Kind == "jump" || at.Kind == "resume" || at.Kind == "back" && at.Note == ravelled {
 		v.Restore = beside.Restore(pl, v.Done)
 	}
-	v.Section = p.Section(pl.Passes[v.Done].Section).Title()
+	v.Section = pl.Title(&pl.Passes[v.Done])
 	v.Now = d.band(v.Done, number(c.Query("at"), 0))
 	return v, nil
 }

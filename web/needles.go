@@ -56,6 +56,9 @@ func drawNeedles(f *fabric.Fabric, b *beside.Band, shift int) (v needleView) {
 	p := f.Plan.Piece
 	work := b.Pass.Main().AtWork
 	parts := windows(b, shift)
+	if work.Empty() {
+		return needleView{Idle: true}
+	}
 	first, last := work.First(), work.Last()
 	room, gap, drawn := 960.0, 30.0, 0
 	for _, w := range parts {

@@ -124,7 +124,7 @@ func (d *opened) cut(section, row int) (v cutView) {
 // look begins there.
 func closeRow(d *opened) int {
 	for i := range d.result.Fabric.Courses {
-		if c := &d.result.Fabric.Courses[i]; len(d.piece.Section(c.Section).Areas) > 0 {
+		if c := &d.result.Fabric.Courses[i]; c.Section > 0 && len(d.piece.Section(c.Section).Areas) > 0 {
 			return max(0, min(i, len(d.result.Fabric.Courses)-26))
 		}
 	}

@@ -96,6 +96,7 @@ func (s *Server) Handler() http.Handler {
 	long.POST("/pieces", s.newPiece)
 	long.POST("/pieces/:id/edit", s.edit)
 	long.POST("/pieces/:id/picture", s.picture)
+	long.POST("/pieces/:id/recipe", s.recipeTold)
 	long.POST("/pieces/:id/sample", s.sample)
 
 	in := e.Group("/", form, s.checkSession)
@@ -138,6 +139,9 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/machines", s.compareMachines)
 	p.GET("/place", s.place)
 	p.GET("/ways", s.ways)
+	p.GET("/recipe", s.recipe)
+	p.POST("/recipe/do", s.recipeDo)
+	p.GET("/recipe/variant.png", s.variantPicture)
 	p.GET("/prove", s.prove)
 	p.GET("/prepare", s.prepare)
 	p.GET("/knit", s.knit)

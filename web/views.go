@@ -52,7 +52,7 @@ type station struct{ Path, Name string }
 var styles = []string{"css/theme.css", "css/base.css", "css/bar.css", "css/commands.css", "css/sheet.css", "css/form.css",
 	"css/findings.css", "css/keys.css", "css/teach.css", "css/pieces.css", "css/place.css", "css/prove.css",
 	"css/prepare.css", "css/machines.css", "css/compare.css", "css/desk.css", "css/board.css", "css/bring.css",
-	"css/knit.css"}
+	"css/knit.css", "css/recipe.css"}
 
 // htmxConfig: scripts in answers do not run; a refusal is shown above the page, which stays.
 var htmxConfig = map[string]any{
@@ -80,6 +80,7 @@ func newViews(a *assets) (*views, error) {
 		"add1":    func(a float64, b int) float64 { return a + float64(b) },
 		"icon":    icon,
 		"keyword": keyWord,
+		"halfOf":  func(w float64) float64 { return w / 2 },
 		"half":    func(h float64) float64 { return h/2 + 5 },
 		"sub":     func(a, b any) float64 { return float(a) - float(b) },
 		"mul":     func(a, b int) int { return a * b },

@@ -86,6 +86,19 @@ func settingWords(p *piece.Piece, now *pass.Pass) string {
 // rowWords says which row a pass works, and which way it goes.
 func rowWords(pl *pass.Plan, p *pass.Pass) string {
 	rows, setting := pl.Section(p.Section).Rows, &p.Main().Setting
+	if p.Recipe > 0 && !p.Free && p.Section > 0 {
+		if p.Carriage == machine.SecondCarriage {
+			return fmt.Sprintf("the second bed's carriage alone, without yarn, to the %v", p.Dir)
+		}
+		said := roundWords(pl, p)
+		if said == "" {
+			said = fmt.Sprintf("row %d of %d", p.Row(), rows)
+		}
+		return fmt.Sprintf("%s, to the %v", said, p.Dir)
+	}
+	if p.Section == 0 && !p.Free {
+		return fmt.Sprintf("%s, to the %v", pl.Title(p), p.Dir)
+	}
 	switch {
 	case setting.Moves:
 		return fmt.Sprintf("for row %d of %d, to the %v", p.Row(), rows, p.Dir)

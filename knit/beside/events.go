@@ -60,7 +60,7 @@ func Events(pl *pass.Plan, i, most int) (list []Event) {
 			}
 		}
 		if now.Section != pl.Passes[i].Section {
-			add("section", pl.Piece.Section(now.Section).Title()+" begins")
+			add("section", pl.Title(now)+" begins")
 		} else if n, _ := Repeat(pl, j); repeat > 0 && n > repeat {
 			add("repeat", fmt.Sprintf("repeat %d of %d ends", repeat, of))
 		}

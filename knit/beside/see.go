@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"vindel/knit/fabric"
+	"vindel/knit/machine"
 	"vindel/knit/words"
 )
 
@@ -23,6 +24,24 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 		list = append(list, Word{fmt.Sprintf(format, a...), strong})
 	}
 	say(false, "You should see ")
+	if now.Recipe > 0 {
+		var empty, doubled [2]machine.Set
+		if f.Stands != nil {
+			empty[0], doubled[0] = stand.Empty, stand.Doubled
+			empty[1], doubled[1] = f.StandsBehind[i].Empty, f.StandsBehind[i].Doubled
+		}
+		list = append(list, recipeSee(pl, i, empty, doubled)...)
+		which := "carriage"
+		if now.Carriage == machine.SecondCarriage {
+			which = "second bed's carriage"
+		}
+		say(false, ", the %s on the %v", which, now.Dir.Other())
+		if n := now.Window; n > 0 {
+			say(false, ", number %d in the card's window", n)
+		}
+		say(false, ".")
+		return list
+	}
 	switch lace := half.Setting.Moves; {
 	case lace && forward == 0:
 		say(true, "no needle %s", m.Word("forward"))

@@ -127,6 +127,19 @@ func RemoveSection(p *piece.Piece, section int) []Change {
 // yet, or names no yarns where those are knitted, gets a legend for it.
 func KnitIn(p *piece.Piece, section int, t *piece.Technique) []Change {
 	sec := p.Section(section)
+	switch {
+	case t.OwnRows && !sec.Technique.OwnRows:
+		return AsRecipe(p, section, fmt.Sprintf("yarn %s\npass 10", p.YarnID(sec.Yarn)))
+	case sec.Technique.OwnRows && !t.OwnRows:
+		doc := map[string]any{"id": sec.ID, "technique": t.Name, "rows": 10}
+		if sec.Name != "" {
+			doc["name"] = sec.Name
+		}
+		if t.Weft {
+			doc["weft"] = string(p.Yarns[len(p.Yarns)-1].ID)
+		}
+		return Put(Section(section), doc)
+	}
 	changes := Set(Section(section).To("technique"), t.Name)
 	if t.Weft && sec.Weft == 0 {
 		changes = append(changes, Set(Section(section).To("weft"), string(p.Yarns[len(p.Yarns)-1].ID))...)

@@ -71,6 +71,7 @@ type Section struct {
 	Passes     int              // one less than its rows take where a reader gives every line two; 0: all
 	Recipe     string           // its text, lines with "\n" between
 	With       map[string]int   // its parameters set from outside, in tenths
+	Variants   []map[string]int // settings of them that are kept side by side
 	OwnSize    bool             // the file has its size
 	Options    Options
 }

@@ -28,13 +28,29 @@ func (r *reader) recipe(n node, s *Section) {
 	}
 	s.OwnSize = !n.at("size").missing()
 	if with := n.at("with"); !with.missing() {
-		s.With = map[string]int{}
-		for _, name := range with.members() {
-			if v, ok := with.at(name).tenths(); ok {
-				s.With[name] = v
-			}
+		s.With = with.params()
+	}
+	if at := n.at("variants"); at.list() > MaxVariants {
+		at.fail("%d: at most %d are kept side by side", at.list(), MaxVariants)
+	} else {
+		for i := range at.list() {
+			s.Variants = append(s.Variants, at.index(i).params())
 		}
 	}
+}
+
+// MaxVariants bounds the settings of a recipe that are kept side by side.
+const MaxVariants = 12
+
+// params is numbers by name, in tenths.
+func (n node) params() map[string]int {
+	with := map[string]int{}
+	for _, name := range n.members() {
+		if v, ok := n.at(name).tenths(); ok {
+			with[name] = v
+		}
+	}
+	return with
 }
 
 // tenths is a number with at most one figure after the point, in tenths.

@@ -13,7 +13,7 @@ var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
 	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free", "notes", "joined",
-		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "options"}, optionKeys()...)
+		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "variants", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -104,7 +104,7 @@ func (r *reader) sectionSense(n node, s *Section) {
 			at.fail("a %s has none; what it knits stands in its text", t.Name)
 		}
 	}
-	for _, key := range []string{"recipe", "with"} {
+	for _, key := range []string{"recipe", "with", "variants"} {
 		if at := n.at(key); !at.missing() && !t.OwnRows {
 			at.fail("only a section of technique recipe has one")
 		}

@@ -203,7 +203,7 @@ type Set struct {
 func (n *Number) String() string {
 	switch n.Op {
 	case opFigures:
-		return figuresOf(n.Value)
+		return Figures(n.Value)
 	case opParam:
 		return n.Name
 	case opWidth:
@@ -222,8 +222,8 @@ func (n *Number) String() string {
 	return fmt.Sprintf("%v %c %v", n.A, n.Op, n.B)
 }
 
-// figuresOf is a number of tenths as it is written.
-func figuresOf(tenths int) string {
+// Figures is a number of tenths as it is written.
+func Figures(tenths int) string {
 	if tenths%10 == 0 {
 		return strconv.Itoa(tenths / 10)
 	}

@@ -1,8 +1,26 @@
 package recipe
 
-import "fmt"
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+)
 
 // Numbers are kept in tenths: at most one figure stands after the point, as on a dial.
+
+var typed = regexp.MustCompile(`^([0-9]{1,6})(?:[.,]([0-9]))?$`)
+
+// Tenths reads a number that is typed for a parameter, with a point or a comma.
+func Tenths(text string) (int, error) {
+	m := typed.FindStringSubmatch(strings.TrimSpace(text))
+	if m == nil {
+		return 0, fmt.Errorf("%q: a number with at most one figure after the point", text)
+	}
+	whole, _ := strconv.Atoi(m[1])
+	tenth, _ := strconv.Atoi(m[2])
+	return 10*whole + tenth, nil
+}
 
 // value works a number out; leaf gives what is no sum, product, bracket or figure.
 func (n *Number) value(leaf func(*Number) (int, *Error)) (int, *Error) {

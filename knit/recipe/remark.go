@@ -60,7 +60,7 @@ type taker struct {
 	yarn   piece.YarnNo
 }
 
-func (m *remarks) begin(r *Run, _ int) { m.run, m.lies, m.outer = r, r.rack, map[loops.ID]int{} }
+func (m *remarks) begin(r *Run) { m.run, m.lies, m.outer = r, r.rack, map[loops.ID]int{} }
 
 // remark tells a finding, once for its line.
 func (m *remarks) remark(f finding.Finding) *told {

@@ -75,7 +75,8 @@ type Run struct {
 	byCard  bool
 	pass    int32
 	knits   [machine.MaxBed]int
-	hands   bool // since the pass before
+	hands   bool   // since the pass before
+	done    func() // after every line, where somebody watches
 	remarks
 }
 
@@ -101,6 +102,15 @@ type stop struct{ finding.Finding }
 // Go runs a recipe of a section of the piece (from 1; 0: before or after all sections). The
 // context ends it where nobody waits any more.
 func (rec *Recipe) Go(ctx context.Context, g Ground, no int, at Start) *Run {
+	r := rec.ready(ctx, g, no, at)
+	r.guard(func() { r.steps(rec.Lines) })
+	r.Totals.Most = r.beds.Most
+	r.finish()
+	return r
+}
+
+// ready is a run that has not begun.
+func (rec *Recipe) ready(ctx context.Context, g Ground, no int, at Start) *Run {
 	p := g.Piece
 	r := &Run{Recipe: rec, ground: g, piece: p, no: no, ctx: ctx, bases: Bases(p), beds: &loops.Beds{}, params: map[string]int{},
 		names: map[string]machine.Set{}, charts: map[string]*followed{}, sets: make([]seen, rec.nos), Side: at.Side, work: at.Work,
@@ -111,10 +121,7 @@ func (rec *Recipe) Go(ctx context.Context, g Ground, no int, at Start) *Run {
 		l.Kind = loops.Found
 		r.beds.Lay(l.Bed, machine.Needle(l.Needle), l)
 	}
-	r.remarks.begin(r, len(at.Found))
-	r.guard(func() { r.steps(rec.Lines) })
-	r.Totals.Most = r.beds.Most
-	r.finish()
+	r.remarks.begin(r)
 	return r
 }
 
@@ -149,6 +156,89 @@ func each(list []*Step, f func(*Step)) {
 		f(st)
 		each(st.Body, f)
 	}
+}
+
+// State is how both beds stand after an act.
+type State struct {
+	Places      [2]machine.Set // all needles of each bed
+	Work, Hold  [2]machine.Set // at work, not in hold; in hold
+	Holds, Over [2]machine.Set // with a loop; with more than one
+	Side        machine.Side
+	Rack        int
+	Pitch       machine.Pitch
+}
+
+// Again runs the recipe once more and tells of the state after each act (by its index) that the
+// caller asks for: for pages, which show few of them.
+func (r *Run) Again(at Start, asks func(act int) bool, tell func(act int, s State)) {
+	again := r.Recipe.ready(context.Background(), r.ground, r.no, at)
+	next := 0
+	again.done = func() {
+		for ; next < len(again.Acts); next++ {
+			if asks(next) {
+				tell(next, State{again.bases, again.work, again.hold, again.beds.Holds, again.beds.Over, again.Side, again.rack, again.pitch})
+			}
+		}
+	}
+	again.guard(func() { again.steps(again.Recipe.Lines) })
+	again.done()
+}
+
+// Round is what the first round of a word comes to: its passes with yarn and the loops of each yarn.
+func (r *Run) Round(word string) (one struct {
+	Passes int
+	Loops  map[piece.YarnNo]int
+}) {
+	one.Loops = map[piece.YarnNo]int{}
+	in := func(a *Act) bool {
+		return slices.ContainsFunc(a.Rounds, func(x finding.Round) bool { return x.Word == word }) &&
+			!slices.ContainsFunc(a.Rounds[:1+slices.IndexFunc(a.Rounds, func(x finding.Round) bool { return x.Word == word })], func(x finding.Round) bool { return x.N != 1 })
+	}
+	for i := range r.Acts {
+		if !in(&r.Acts[i]) {
+			continue
+		}
+		if m := r.Acts[i].Pass; m != nil && !m.Free {
+			one.Passes++
+		}
+		end := len(r.beds.Loops)
+		if i+1 < len(r.Marks) {
+			end = r.Marks[i+1].Loops
+		}
+		for _, l := range r.beds.Loops[r.Marks[i].Loops:end] {
+			one.Loops[l.Yarn]++
+			if l.Under != 0 {
+				one.Loops[l.Under]++
+			}
+		}
+	}
+	return one
+}
+
+// Charts lists the charts that the recipe follows.
+func (rec *Recipe) Charts() (names []string) {
+	each(rec.Lines, func(st *Step) {
+		if st.Do == Follow && !slices.Contains(names, st.Chart.Name) {
+			names = append(names, st.Chart.Name)
+		}
+	})
+	return names
+}
+
+// Around is the lines of the repeats around every line of the recipe, outermost first.
+func (rec *Recipe) Around() map[int][]int {
+	around := map[int][]int{}
+	var walk func(list []*Step, in []int)
+	walk = func(list []*Step, in []int) {
+		for _, st := range list {
+			around[st.Line] = in
+			if st.Do == Repeat {
+				walk(st.Body, append(slices.Clip(in), st.Line))
+			}
+		}
+	}
+	walk(rec.Lines, nil)
+	return around
 }
 
 // guard runs a part of the recipe, and keeps what ends it.
@@ -211,6 +301,9 @@ func (r *Run) steps(list []*Step) {
 			continue
 		}
 		r.step(st)
+		if r.done != nil {
+			r.done()
+		}
 	}
 }
 
@@ -324,10 +417,10 @@ func (r *Run) step(st *Step) {
 		r.hasBed(st, st.Bed)
 		for bed := range r.Sizes {
 			if !st.Named || machine.BedNo(bed) == st.Bed {
-				r.Sizes[bed] = figuresOf(v)
+				r.Sizes[bed] = Figures(v)
 			}
 		}
-		r.act(st, Act{Bed: st.Bed, Size: figuresOf(v)})
+		r.act(st, Act{Bed: st.Bed, Size: Figures(v)})
 	case Rack:
 		r.hasBed(st, machine.Second)
 		to := r.count(st.Num, fromZero, 0)

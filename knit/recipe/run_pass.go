@@ -52,7 +52,9 @@ func (r *Run) moves(st *Step) {
 			r.work[bed], r.hold[bed] = r.work[bed].Or(r.hold[bed]), machine.Set{}
 		}
 	}
-	r.Side = m.Dir
+	if r.Side = m.Dir; r.done != nil {
+		r.done()
+	}
 	for _, y := range r.fed {
 		if y != 0 {
 			r.Hangs[y] = m.Dir

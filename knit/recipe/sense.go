@@ -84,9 +84,9 @@ var (
 func (l least) wrong(v int) string {
 	switch {
 	case !l.part && v%10 != 0:
-		return fmt.Sprintf("%s: a whole number is wanted", figuresOf(v))
+		return fmt.Sprintf("%s: a whole number is wanted", Figures(v))
 	case v < l.n:
-		return fmt.Sprintf("%s: at least %s", figuresOf(v), figuresOf(l.n))
+		return fmt.Sprintf("%s: at least %s", Figures(v), Figures(l.n))
 	}
 	return ""
 }
@@ -186,9 +186,9 @@ func (s *sense) param(st *Step) {
 			return
 		}
 		if from > to {
-			s.fail(st.From.Pos, st.From.width, "%s: the range ends at %s", figuresOf(from), figuresOf(to))
+			s.fail(st.From.Pos, st.From.width, "%s: the range ends at %s", Figures(from), Figures(to))
 		} else if v < from || v > to {
-			s.fail(st.Num.Pos, st.Num.width, "%s: %s is from %s to %s", figuresOf(v), st.Name, figuresOf(from), figuresOf(to))
+			s.fail(st.Num.Pos, st.Num.width, "%s: %s is from %s to %s", Figures(v), st.Name, Figures(from), Figures(to))
 		}
 	}
 	if with, ok := s.With[st.Name]; ok {
@@ -417,7 +417,7 @@ func (s *sense) set(x *Set) {
 		k, okK := constant(x.Num)
 		take, okT := constant(x.Some)
 		if okK && okT && take > k && k >= 10 {
-			s.fail(x.Some.Pos, x.Some.width, "%s of every %s: the groups would overlap", figuresOf(take), figuresOf(k))
+			s.fail(x.Some.Pos, x.Some.width, "%s of every %s: the groups would overlap", Figures(take), Figures(k))
 		}
 	case pickRuns:
 		s.number(x.Num, fromOne)
@@ -460,7 +460,7 @@ func (r *Recipe) With(g Ground, name string, value int) error {
 	from, _ := s.value(st.From)
 	to, _ := s.value(st.To)
 	if value < from || value > to {
-		return fmt.Errorf("%s: %s to %s", figuresOf(value), figuresOf(from), figuresOf(to))
+		return fmt.Errorf("%s: %s to %s", Figures(value), Figures(from), Figures(to))
 	}
 	return nil
 }

@@ -6,7 +6,7 @@ import (
 	"strings"
 )
 
-//go:embed examples
+//go:embed examples small
 var examples embed.FS
 
 // Example is a recipe to begin from: a whole piece file with one recipe section.
@@ -36,3 +36,14 @@ func Shipped(name string) Example {
 	}
 	return Example{}
 }
+
+// Small is texts for parts of a piece, by name: "hem".
+var Small = func() map[string]string {
+	small := map[string]string{}
+	files, _ := fs.Glob(examples, "small/*.txt")
+	for _, file := range files {
+		data, _ := examples.ReadFile(file)
+		small[strings.TrimSuffix(strings.TrimPrefix(file, "small/"), ".txt")] = strings.TrimRight(string(data), "\n")
+	}
+	return small
+}()

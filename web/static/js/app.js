@@ -4,6 +4,7 @@ import { startDesk } from "./desk.js";
 import { startKnit } from "./knit.js";
 import { startPlace } from "./place.js";
 import { startProve } from "./prove.js";
+import { startRecipe } from "./recipe.js";
 
 const named = { " ": "Space", Backspace: "⌫", Escape: "Esc" };
 
@@ -134,3 +135,4 @@ startDesk();
 startKnit();
 startPlace();
 startProve();
+startRecipe();
