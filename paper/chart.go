@@ -4,10 +4,12 @@ import (
 	"bytes"
 	"fmt"
 	"image"
+	"image/color"
 	"image/png"
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
+	"vindel/knit/fabric"
 	"vindel/knit/piece"
 )
 
@@ -171,6 +173,29 @@ func PlacedPNG(p *piece.Piece, s *bed.Placed) ([]byte, error) {
 				at++
 			}
 			img.SetColorIndex(x, h-r, at)
+		}
+	}
+	var b bytes.Buffer
+	err := png.Encode(&b, img)
+	return b.Bytes(), err
+}
+
+// CoursesPNG is the courses of a section (from 1) as they were knitted, one pixel a stitch, the first
+// at the bottom, as the knitter faces them: for sections whose rows no chart has.
+func CoursesPNG(f *fabric.Fabric, section int) ([]byte, error) {
+	var rows []int
+	for i := range f.Courses {
+		if f.Courses[i].Section == section && len(rows) < mostPlaced {
+			rows = append(rows, i+1)
+		}
+	}
+	img := image.NewPaletted(image.Rect(0, 0, f.W, max(len(rows), 1)), color.Palette{color.Transparent})
+	for _, y := range f.Plan.Piece.Yarns {
+		img.Palette = append(img.Palette, Colour(y.Colour))
+	}
+	for i, r := range rows {
+		for x, y := range f.Row(r) {
+			img.SetColorIndex(x, len(rows)-1-i, y)
 		}
 	}
 	var b bytes.Buffer

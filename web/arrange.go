@@ -104,6 +104,11 @@ func (s *Server) lie(c *gin.Context) {
 			s.fail(c, store.ErrNone)
 			return
 		}
+		if d.piece.Section(no).Technique.OwnRows {
+			data, err := paper.CoursesPNG(d.result.Fabric, no)
+			s.send(c, "png", data, err)
+			return
+		}
 		data, err := paper.PlacedPNG(d.piece, d.result.Plan.Section(no))
 		s.send(c, "png", data, err)
 	})

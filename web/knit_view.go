@@ -65,7 +65,8 @@ type bandView struct {
 	First    bool // the first pass: what precedes it is ticked one by one
 	Care     []string
 	Bed      needleView
-	Lays     []layView // yarns laid by hand, in laying order
+	Beds     *stateView // of a recipe: both beds whole, as they stand
+	Lays     []layView  // yarns laid by hand, in laying order
 	Cells    []cellView
 	Strokes  []bool // one a repeat: knitted, or not yet
 	Shift    int    // of the drawing along the bed
@@ -241,6 +242,9 @@ func (d *opened) band(i, shift int) *bandView {
 		}
 	}
 	b.Bed = drawNeedles(f, b.Band, shift)
+	if now.Recipe > 0 {
+		b.Beds = d.standing(i)
+	}
 	for _, st := range b.Band.Steps {
 		step := stepWords(st, p)
 		if b.Choice != nil && st.Do == pass.BringForward {

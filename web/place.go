@@ -34,6 +34,7 @@ type placeView struct {
 	Second   secondView
 	Bed      bedView
 	Sections []sectionView
+	Ends     []endsView
 	Widths   []widthOffer
 	Findings findingList
 	Options  []choice
@@ -77,6 +78,7 @@ type sectionView struct {
 	Options   []choice
 	Typed     []field
 	Notes     []noteView
+	Recipe    bool // it has no rows but those of its text
 	Ways      bool // there are ways to choose from, with what they cost
 	First     bool // the lowest; Last is the topmost
 	Last      bool
@@ -181,7 +183,7 @@ func (s *Server) place(c *gin.Context) {
 			v.Sections = append(v.Sections, d.sectionView(i+1, x))
 		}
 		v.Bed.Height = stack(v.Sections, v.Bed.Unit*p.RowMM()/p.StitchMM())
-		v.Widths = d.widths()
+		v.Widths, v.Ends = d.widths(), d.ends()
 		v.Options, v.Limits = options(p), limits(p)
 		s.render(c, "place", v)
 	})
@@ -257,7 +259,7 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	}
 	more, typed := sectionOptions(p, no)
 	v.Options, v.Typed = append(v.Options, more...), typed
-	v.Notes = d.notes(no)
+	v.Notes, v.Recipe = d.notes(no), sec.Technique.OwnRows
 	v.Ways = sec.Technique == &technique.Separated.Technique && p.RowsAsked() < large
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {

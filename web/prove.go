@@ -35,17 +35,28 @@ func (s *Server) prove(c *gin.Context) {
 		v := proveView{Page: s.piecePage(c, d, "prove"), ID: d.stored.ID, Head: d.stored.Head,
 			Courses: len(f.Courses), Wales: f.W, Limit: d.piece.FloatLimit(), Good: f.Matches(),
 			Findings: d.listed()}
-		compared := 0
+		compared, meant := 0, 0
+		for i := range d.result.Plan.Recipes {
+			meant += len(d.result.Plan.Recipes[i].Run.Beds.Loops)
+		}
 		for _, course := range f.Courses {
-			if course.Row > 0 {
+			if course.Row > 0 && !course.Drawn() {
 				compared += course.AtWork.Minus(course.Exempt).Len()
 			}
 		}
 		switch {
 		case v.Good:
 			v.Verdict = "The fabric comes out as drawn"
-			v.Detail = fmt.Sprintf("%s knitted on the simulated bed, %s compared with the chart, no difference",
-				words.Count(len(d.result.Plan.Passes), "pass", "passes"), words.Count(compared, "stitch", "stitches"))
+			v.Detail = words.Count(len(d.result.Plan.Passes), "pass", "passes") + " knitted on the simulated bed, "
+			if compared > 0 || meant == 0 {
+				v.Detail += words.Count(compared, "stitch", "stitches") + " compared with the chart, "
+			} else {
+				v.Verdict = "The fabric comes out as it is meant"
+			}
+			if meant > 0 {
+				v.Detail += words.Count(meant, "loop", "loops") + " with what the words mean, one by one, "
+			}
+			v.Detail += "no difference"
 			if f.Exempt > 0 {
 				v.Detail += fmt.Sprintf("; %d seam and end stitches do not follow it", f.Exempt)
 			}

@@ -337,10 +337,45 @@ func (d *opened) state(v *recipeView, lines map[int]*beside.RecipeLine) {
 		return
 	}
 	s, m := &l.After, &d.piece.Machine
-	v.State = stateView{Line: at, Known: true}
+	v.State = bothBeds(m, s)
+	v.State.Line = at
+	for bed := range s.Places {
+		v.State.Words[bed] = beside.Places(m, s, machine.BedNo(bed))
+	}
+	v.State.Stands = fmt.Sprintf("The carriage is on the %v", s.Side)
+	if v.State.Second != nil {
+		v.State.Stands += fmt.Sprintf(", the handle at %d, %v pitch", s.Rack, s.Pitch)
+	}
+}
+
+// standing is how both beds stand before a pass (index) of a recipe, nil where every needle of the one
+// bed there is is at rest with its loop.
+func (d *opened) standing(i int) *stateView {
+	f, p := d.result.Fabric, &d.result.Plan.Passes[i]
+	s := recipe.State{Places: recipe.Bases(d.piece), Rack: p.Rack, Pitch: p.Pitch}
+	plain := p.Second().AtWork.Empty()
+	for bed := range p.Beds {
+		half, stand := &p.Beds[bed], f.Stands[i]
+		if bed == 1 {
+			stand = f.StandsBehind[i]
+		}
+		s.Work[bed], s.Hold[bed] = half.AtWork.Minus(half.Hold), half.Hold
+		s.Holds[bed], s.Over[bed] = half.AtWork.Minus(stand.Empty), stand.Doubled
+		plain = plain && (bed == 1 || s.Work[bed] == s.Places[bed] && stand.Empty.Empty() && stand.Doubled.Empty())
+	}
+	if plain {
+		return nil
+	}
+	v := bothBeds(&d.piece.Machine, &s)
+	return &v
+}
+
+// bothBeds draws both beds, 1000 wide, each needle as it stands.
+func bothBeds(m *machine.Profile, s *recipe.State) (v stateView) {
+	v.Known = true
 	all := s.Places[0].Or(s.Places[1])
 	if all.Empty() {
-		return
+		return v
 	}
 	lie := machine.Across{Shift: s.Rack - m.RackCentre, Pitch: s.Pitch}
 	first, last := all.First(), all.Last()
@@ -372,23 +407,19 @@ func (d *opened) state(v *recipeView, lines map[int]*beside.RecipeLine) {
 			}
 			list = append(list, beadView{x, class})
 		}
-		v.State.Words[bed] = beside.Places(m, s, machine.BedNo(bed))
 		if bed == 0 {
-			v.State.Main = list
+			v.Main = list
 		} else {
-			v.State.Second = list
+			v.Second = list
 		}
 	}
 	for n := range s.Places[0].All() {
-		if labelled(n, first, last) && (n.Number()%10 == 0 || n == first || n == last || n.Number() == 1 && n < 0) {
-			v.State.Labels = append(v.State.Labels, tick{X: (float64(n-first) + 1) * step, Label: n.String()})
+		if labelled(n, first, last) && (n.Number()%10 == 0 && min(n-first, last-n) > 4 || n == first || n == last || n.Number() == 1 && n < 0) {
+			v.Labels = append(v.Labels, tick{X: (float64(n-first) + 1) * step, Label: n.String()})
 		}
 	}
-	v.State.Wide = min(step*0.72, 16)
-	v.State.Stands = fmt.Sprintf("The carriage is on the %v", s.Side)
-	if v.State.Second != nil {
-		v.State.Stands += fmt.Sprintf(", the handle at %d, %v pitch", s.Rack, s.Pitch)
-	}
+	v.Wide = min(step*0.72, 16)
+	return v
 }
 
 // recipeParams is the recipe's numbers, with what is set.

@@ -43,6 +43,8 @@ func (d *opened) sectionChange(section int, do, value string) ([]edit.Change, er
 		return edit.InsertPlain(p, section, rows, p.YarnID(1)), nil
 	case "above":
 		return edit.InsertPlain(p, section+1, rows, p.YarnID(1)), nil
+	case "recipe":
+		return edit.InsertRecipe(p, section+1, "recipe", fmt.Sprintf("; One line, one step.\nyarn %s\npass 10", p.YarnID(1))), nil
 	case "band":
 		return edit.InsertBand(p, section+1, &technique.TwoColour.Technique), nil
 	case "technique":

@@ -139,6 +139,7 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/machines", s.compareMachines)
 	p.GET("/place", s.place)
 	p.GET("/ways", s.ways)
+	p.POST("/ends", s.setEnds)
 	p.GET("/recipe", s.recipe)
 	p.POST("/recipe/do", s.recipeDo)
 	p.GET("/recipe/variant.png", s.variantPicture)

@@ -111,6 +111,13 @@ func (l *Loom) caught(p *pass.Pass) machine.Set {
 // Holding is the needles of either bed that hold a loop, or are at work, as a section works them.
 func (l *Loom) Holding() (main, second machine.Set) { return l.second.main, l.second.holds }
 
+// SetsBeds says that handle and pitch of the second bed have not been said yet; from now on they have.
+func (l *Loom) SetsBeds() bool {
+	was := l.second.known
+	l.second.known = true
+	return !was
+}
+
 // AfterRecipe says that the pass sent last was a recipe's, or that one came to no pass at all.
 func (l *Loom) AfterRecipe() bool { return l.woven }
 

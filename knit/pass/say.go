@@ -290,6 +290,9 @@ func (st *Step) Short(p *piece.Piece) string {
 		if m.Program == machine.Electronic {
 			return "program in"
 		}
+		if st.Section == 0 {
+			return fmt.Sprintf("card back to line %d", st.Value)
+		}
 		return "card in"
 	case CardLock:
 		return "card locked"

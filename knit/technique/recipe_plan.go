@@ -145,6 +145,9 @@ func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 			w.size(machine.BedNo(bed), size)
 		}
 	}
+	if w.two && w.l.SetsBeds() {
+		w.step(nil, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d", w.pitch, w.rack), 0, machine.Set{}))
+	}
 	w.note(0)
 }
 
