@@ -35,6 +35,7 @@ type placeView struct {
 	Bed      bedView
 	Sections []sectionView
 	Ends     []endsView
+	Sampler  bool // it is one: there is a page for what its samples measured
 	Widths   []widthOffer
 	Findings findingList
 	Options  []choice
@@ -78,6 +79,8 @@ type sectionView struct {
 	Options   []choice
 	Typed     []field
 	Notes     []noteView
+	Sizes     string // to make a sampler of
+	Variants  int
 	Recipe    bool // it has no rows but those of its text
 	Ways      bool // there are ways to choose from, with what they cost
 	First     bool // the lowest; Last is the topmost
@@ -184,6 +187,7 @@ func (s *Server) place(c *gin.Context) {
 		}
 		v.Bed.Height = stack(v.Sections, v.Bed.Unit*p.RowMM()/p.StitchMM())
 		v.Widths, v.Ends = d.widths(), d.ends()
+		v.Sampler = len(edit.Samples(p)) > 0
 		v.Options, v.Limits = options(p), limits(p)
 		s.render(c, "place", v)
 	})
@@ -259,6 +263,7 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	}
 	more, typed := sectionOptions(p, no)
 	v.Options, v.Typed = append(v.Options, more...), typed
+	v.Sizes, v.Variants = sizesAround(sec), len(sec.Variants)
 	v.Notes, v.Recipe = d.notes(no), sec.Technique.OwnRows
 	v.Ways = sec.Technique == &technique.Separated.Technique && p.RowsAsked() < large
 	v.Weft = p.YarnID(sec.Weft)

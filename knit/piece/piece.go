@@ -29,7 +29,8 @@ type Piece struct {
 	Begin    *Begin         // how the first loops come on; nil: hand steps only
 	End      *End           // how the last come off; nil: likewise
 	Sections []Section
-	Gauge    Gauge
+	Gauge    Gauge  // the swatch's, or as it is written where there is none
+	Swatch   Swatch // what was measured
 	Limits   Limits
 	Options  Options
 }
@@ -71,6 +72,7 @@ type Section struct {
 	Passes     int              // one less than its rows take where a reader gives every line two; 0: all
 	Recipe     string           // its text, lines with "\n" between
 	With       map[string]int   // its parameters set from outside, in tenths
+	Swatch     Swatch           // measured on this section
 	Variants   []map[string]int // settings of them that are kept side by side
 	OwnSize    bool             // the file has its size
 	Options    Options

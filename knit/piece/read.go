@@ -65,7 +65,7 @@ type reader struct {
 func (r *reader) piece(n node) {
 	p := r.p
 	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "begin", "end", "sections", "limits", "options",
-		"gauge") {
+		"gauge", "swatch") {
 		return
 	}
 	if v := n.at("vindel"); v.missing() {
@@ -118,6 +118,13 @@ func (r *reader) piece(n node) {
 			return x
 		}
 		p.Gauge = Gauge{measure("stitches"), measure("rows")}
+	}
+	p.Swatch = r.swatch(n.at("swatch"))
+	if g := p.Swatch.Gauge(); g.Stitches > 0 {
+		p.Gauge.Stitches = g.Stitches
+	}
+	if g := p.Swatch.Gauge(); g.Rows > 0 {
+		p.Gauge.Rows = g.Rows
 	}
 	sections := n.at("sections")
 	if sections.list() == 0 {

@@ -13,7 +13,7 @@ var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
 	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free", "notes", "joined",
-		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "variants", "options"}, optionKeys()...)
+		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "variants", "swatch", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -91,6 +91,7 @@ func (r *reader) section(n node) (s Section) {
 	}
 	s.Passes = n.at("passes").whole(1, 2*MaxRows)
 	r.recipe(n, &s)
+	s.Swatch = r.swatch(n.at("swatch"))
 	s.Options = r.options(n.at("options"), r.p.Options, n.at)
 	r.sectionSense(n, &s)
 	return s
