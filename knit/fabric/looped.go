@@ -20,10 +20,27 @@ type looped struct {
 	beds  *loops.Beds // of it
 	pass  int32       // its passes with yarn so far
 	fresh [2]machine.Set
-	ends  map[piece.YarnNo]*strand  // by yarn, and for stitches by hand by yarn + 100
-	ids   []shownIDs                // what the courses show, where loops are let go
+	ends  map[piece.YarnNo]*strand // by yarn, and for stitches by hand by yarn + 100
+	ids   []shownIDs               // what the courses show, where loops are let go
+	list  []taking                 // of the pass at work
+	row   []machine.Needle         // likewise
+	size  [2]knownSize
 	after int                       // passes with yarn, for yarns that rest
 	top   map[loops.ID]piece.YarnNo // of loops of two yarns on the second bed: which shows; 0: neither
+}
+
+// sizeNo is a stitch size's number in the log of the recipe at work.
+func (w *looped) sizeNo(bed machine.BedNo, size string) uint16 {
+	if k := &w.size[bed]; !k.known || k.size != size {
+		*k = knownSize{true, size, w.beds.SizeNo(size)}
+	}
+	return w.size[bed].no
+}
+
+type knownSize struct {
+	known bool
+	size  string
+	no    uint16
 }
 
 // strand is where a yarn was taken last.
@@ -66,6 +83,9 @@ func (c *carriage) enter(no int) {
 		return
 	}
 	w.beds, w.fresh, w.ends = &loops.Beds{}, fresh, map[piece.YarnNo]*strand{}
+	if run := c.plan.Recipes[no-1].Run; run != nil {
+		w.beds.Expect(len(run.Beds.Loops))
+	}
 	for _, l := range found {
 		w.beds.Lay(l.Bed, machine.Needle(l.Needle), l)
 	}
@@ -104,7 +124,7 @@ func (c *carriage) lie() machine.Across {
 }
 
 func (c *carriage) newLoop(bed machine.BedNo, kind loops.Kind, y, under piece.YarnNo) loops.Loop {
-	return loops.Loop{Yarn: y, Under: under, Kind: kind, Size: c.looped.beds.SizeNo(c.sizes[bed]), Pass: c.looped.pass}
+	return loops.Loop{Yarn: y, Under: under, Kind: kind, Size: c.looped.sizeNo(bed, c.sizes[bed]), Pass: c.looped.pass}
 }
 
 // loopStep does what hands do to places and loops of a recipe; false: the step is no such thing.
@@ -313,7 +333,8 @@ func (c *carriage) loopPass(i int, p *pass.Pass) {
 		w.pass++
 		w.after++
 	}
-	var list []taking
+	list := w.list[:0]
+	defer func() { w.list = list }()
 	var took, strands [2]machine.Set
 	lie := c.lie()
 	for bed := range c.beds {
@@ -354,7 +375,8 @@ func (c *carriage) loopPass(i int, p *pass.Pass) {
 		if waits := groups[2]; does[2] == machine.Hold && !waits.Empty() && !took[bed].Empty() && !c.m.HeldPasses {
 			strands[bed] = waits.And(machine.Range(took[bed].First(), took[bed].Last()))
 		}
-		for n := range took[bed].Or(strands[bed]).All() {
+		w.row = took[bed].Or(strands[bed]).AppendTo(w.row[:0])
+		for _, n := range w.row {
 			t := taking{bed: no, needle: n, place: 2 * int(n), y: c.feeders[0], feeder: 1}
 			if no == machine.Second {
 				t.place = lie.Apart(n, 0)
@@ -440,7 +462,7 @@ func (c *carriage) along(i int, p *pass.Pass, list []taking) {
 					between := machine.Range(min(was.needle, t.needle)+1, max(was.needle, t.needle)-1)
 					c.floats(p, nil, y, t.bed, between.And(b.work), true)
 				}
-			} else if last.bed == t.bed {
+			} else if apart := t.needle - last.needle; last.bed == t.bed && apart != 1 && apart != -1 {
 				if between := machine.Range(min(last.needle, t.needle)+1, max(last.needle, t.needle)-1); between != (machine.Set{}) {
 					c.floats(p, nil, y, t.bed, between.And(b.work.Minus(b.hold)), false)
 				}

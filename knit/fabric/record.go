@@ -150,8 +150,11 @@ func newFabric(pl *pass.Plan) *Fabric {
 	}
 	if len(pl.Recipes) > 0 {
 		f.Looped, f.Stands, f.StandsBehind = make([]*loops.Beds, len(pl.Recipes)), make([]Stand, len(pl.Passes)), make([]Stand, len(pl.Passes))
-		if slices.ContainsFunc(pl.Passes, func(p pass.Pass) bool { return p.Section > 0 && p.Second().Named }) {
-			f.second = f.second.Or(p.Second.Places)
+		for i := range pl.Passes {
+			if pl.Passes[i].Section > 0 && pl.Passes[i].Second().Named {
+				f.second = f.second.Or(p.Second.Places)
+				break
+			}
 		}
 	}
 	return f

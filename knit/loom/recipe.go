@@ -136,10 +136,19 @@ func (l *Loom) Begun() (steps []pass.Step) {
 	return append(steps, p.Before...)
 }
 
-// Send puts a pass of a recipe among the others: complete but for its place, the counter, and which
-// of its section's passes it is (nth, from 1).
-func (l *Loom) Send(p pass.Pass, nth int) *pass.Pass {
-	p.N, p.Section = len(l.Plan.Passes)+1, l.placed.No
+// Begin begins a pass of a recipe. It stays where it is only until the next one is begun.
+func (l *Loom) Begin() *pass.Pass {
+	l.Plan.Passes = append(l.Plan.Passes, pass.Pass{})
+	return l.Last()
+}
+
+// Cancel takes the pass begun last away again.
+func (l *Loom) Cancel() { l.Plan.Passes = l.Plan.Passes[:len(l.Plan.Passes)-1] }
+
+// Send completes the pass begun last with its place, the counter, and which of its section's passes
+// it is (nth, from 1).
+func (l *Loom) Send(p *pass.Pass, nth int) {
+	p.N, p.Section = len(l.Plan.Passes), l.placed.No
 	p.ID = pass.ID{Section: l.placed.Section.ID, Repeat: 1, Row: nth, Nth: 1}
 	if p.Beds[machine.Main].Named || p.Beds[machine.Second].Named {
 		if p.Carriage == machine.KnitCarriage && !p.Free {
@@ -154,8 +163,6 @@ func (l *Loom) Send(p pass.Pass, nth int) *pass.Pass {
 	if p.Carriage == machine.KnitCarriage {
 		l.carriage, l.yarns.carriage = p.Dir, p.Dir
 	}
-	l.Plan.Passes = append(l.Plan.Passes, p)
-	return l.Last()
 }
 
 // Works notes the row that a pass works.

@@ -120,7 +120,15 @@ func (b *Beds) push(bed machine.BedNo, n machine.Needle, id ID) {
 	b.Most = max(b.Most, s.n)
 }
 
+// Expect makes room for so many loops.
+func (b *Beds) Expect(n int) {
+	b.Loops, b.through = slices.Grow(b.Loops, n), slices.Grow(b.through, n)
+}
+
 func (b *Beds) make(l Loop) ID {
+	if n := len(b.Loops); n == cap(b.Loops) {
+		b.Expect(max(n, 256)) // twice as many: they are copied less often
+	}
 	b.Loops = append(b.Loops, l)
 	return ID(len(b.Loops) - 1)
 }
@@ -134,7 +142,12 @@ func (b *Beds) Draw(bed machine.BedNo, n machine.Needle, l Loop) ID {
 	}
 	l.upto = int32(len(b.through))
 	id := b.make(l)
-	if s.n > 1 {
+	switch s.n {
+	case 1:
+		s.first = id
+		return id
+	case 0:
+	default:
 		b.Over[bed].Remove(n)
 	}
 	s.n, s.more = 0, s.more[:0]

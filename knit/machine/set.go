@@ -144,6 +144,16 @@ func (s Set) All() iter.Seq[Needle] {
 	}
 }
 
+// AppendTo adds the needles to a list, from left to right.
+func (s Set) AppendTo(list []Needle) []Needle {
+	for i, w := range s {
+		for ; w != 0; w &= w - 1 {
+			list = append(list, Needle(i<<6+bits.TrailingZeros64(w)-origin))
+		}
+	}
+	return list
+}
+
 // Back yields the needles from right to left.
 func (s Set) Back() iter.Seq[Needle] {
 	return func(yield func(Needle) bool) {

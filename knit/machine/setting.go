@@ -78,17 +78,17 @@ var (
 )
 
 // doubles are the settings of a bed of which needles forward and at rest do two things, by the two.
-var doubles = map[[2]Action]Setting{
-	{Knit, Knit}: Plain, {Knit, Slip}: Slipping, {Knit, Tuck}: TuckRest, {Tuck, Knit}: TuckForward,
-	{Slip, Slip}: both("pass-over", Cams{Slip, Slip, Hold}),
-	{Tuck, Tuck}: part("tuck-all", "tuck", Cams{Tuck, Tuck, Hold}),
-	{Tuck, Slip}: part("tuck-or-slip", "tuck", Cams{Tuck, Slip, Hold}),
+var doubles = [Slip + 1][Slip + 1]Setting{
+	Knit: {Knit: Plain, Slip: Slipping, Tuck: TuckRest},
+	Tuck: {Knit: TuckForward, Tuck: part("tuck-all", "tuck", Cams{Tuck, Tuck, Hold}),
+		Slip: part("tuck-or-slip", "tuck", Cams{Tuck, Slip, Hold})},
+	Slip: {Slip: both("pass-over", Cams{Slip, Slip, Hold})},
 }
 
 // SettingFor is the setting of a bed's carriage under which needles forward, at rest and in hold
 // do so much: those in hold knit or wait. feeder2 says that those forward take another yarn.
 func SettingFor(bed BedNo, forward, rest Action, heldKnit, feeder2 bool) Setting {
-	s := doubles[[2]Action{forward, rest}]
+	s := doubles[forward][rest]
 	if feeder2 && forward == Knit && rest == Knit {
 		s = TwoColour
 	}

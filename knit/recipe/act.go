@@ -24,6 +24,7 @@ type Half struct {
 	Groups []Group     // of the needles at work, at most two
 	Takes  bool        // the held needles knit too
 	Held   Pair        // in these yarns
+	takers machine.Set
 	Caught machine.Set // held needles on which feeder 1's yarn leaves a strand
 	Size   string
 }
@@ -58,11 +59,13 @@ type Act struct {
 	Rack   int
 	Pitch  machine.Pitch
 	Size   string
-	Pile   bool           // a drop that the second bed's carriage does by itself, over and back
-	In     [2]machine.Set // of such a drop: the needles that are not out, and in hold
-	InHold [2]machine.Set
+	Pile   bool   // a drop that the second bed's carriage does by itself, over and back
+	Stand  *Stand // of such a drop
 	Pass   *Moves
 }
+
+// Stand is the needles of both beds that are not out, and those in hold.
+type Stand struct{ In, Hold [2]machine.Set }
 
 // Totals is what a recipe came to (recipes 8).
 type Totals struct {

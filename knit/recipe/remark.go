@@ -205,12 +205,39 @@ func (h *Half) tucks() (on machine.Set) {
 func (r *Run) turns(st *Step, m *Moves) {
 	h, t := &m.Beds[machine.Main], &r.turn
 	if t.at != nil && m.Dir == t.dir.Other() && r.fed[0] == t.yarn && !h.touched().Has(t.needle) && r.beds.Len(machine.Main, t.needle) > 0 {
-		f := r.finding(t.at, finding.TurnHole, finding.Note, machine.SetOf(t.needle),
-			"Put the next needle in hold and wrap it before the carriage turns", "")
-		f.Round = t.rounds
-		r.remark(f).holes++
+		if again := r.again(finding.TurnHole, t.at, t.needle); again != nil {
+			again.holes++
+		} else {
+			r.hole(t)
+		}
 	}
 	t.at = nil
+	r.turning(st, m)
+}
+
+// again is a finding of a line that was told already, for one needle more; nil: it was not.
+func (m *remarks) again(code finding.Code, st *Step, n machine.Needle) *told {
+	for i := range m.told {
+		if t := &m.told[i]; t.Code == code && t.Source == st.Line {
+			t.again++
+			t.Needles.Add(n)
+			return t
+		}
+	}
+	return nil
+}
+
+// hole tells of the first hole that a line leaves.
+func (r *Run) hole(t *turning) {
+	f := r.finding(t.at, finding.TurnHole, finding.Note, machine.SetOf(t.needle),
+		"Put the next needle in hold and wrap it before the carriage turns", "")
+	f.Round = t.rounds
+	r.remark(f).holes++
+}
+
+// turning finds the needle at which the yarn turns, if a short row leaves one.
+func (r *Run) turning(st *Step, m *Moves) {
+	h, t := &m.Beds[machine.Main], &r.turn
 	takers := h.takes()
 	beyond, next := machine.Set{}, machine.Needle(0)
 	if last := lastOf(takers, m.Dir); m.Dir == machine.Right {

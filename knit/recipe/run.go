@@ -74,6 +74,8 @@ type Run struct {
 	lowered [2]bool
 	byCard  bool
 	pass    int32
+	sizeNo  [2]uint16        // of Sizes, in the log
+	row     []machine.Needle // of the pass at work, in its order
 	knits   [machine.MaxBed]int
 	hands   bool   // since the pass before
 	done    func() // after every line, where somebody watches
@@ -120,6 +122,9 @@ func (rec *Recipe) ready(ctx context.Context, g Ground, no int, at Start) *Run {
 	for _, l := range at.Found {
 		l.Kind = loops.Found
 		r.beds.Lay(l.Bed, machine.Needle(l.Needle), l)
+	}
+	for bed := range r.Sizes {
+		r.sizeNo[bed] = r.beds.SizeNo(r.Sizes[bed])
 	}
 	r.remarks.begin(r)
 	return r
@@ -328,6 +333,9 @@ func (r *Run) repeat(st *Step) {
 // act notes what a step comes to.
 func (r *Run) act(st *Step, a Act) *Act {
 	a.Step, a.Do, a.Rounds = st, st.Do, r.rounds
+	if n := len(r.Acts); n == cap(r.Acts) {
+		r.Acts, r.Marks = slices.Grow(r.Acts, max(n, 64)), slices.Grow(r.Marks, max(n, 64))
+	}
 	r.Marks = append(r.Marks, Mark{len(r.beds.Loops), len(r.beds.Gone)})
 	r.Acts = append(r.Acts, a)
 	return &r.Acts[len(r.Acts)-1]
@@ -418,6 +426,7 @@ func (r *Run) step(st *Step) {
 		for bed := range r.Sizes {
 			if !st.Named || machine.BedNo(bed) == st.Bed {
 				r.Sizes[bed] = Figures(v)
+				r.sizeNo[bed] = r.beds.SizeNo(r.Sizes[bed])
 			}
 		}
 		r.act(st, Act{Bed: st.Bed, Size: Figures(v)})
@@ -715,7 +724,9 @@ func (r *Run) wrap(st *Step, on machine.Set) {
 func (r *Run) drop(st *Step, on machine.Set) {
 	on = on.And(r.beds.Holds[st.Bed])
 	pile := st.Bed == machine.Second && on == r.beds.Holds[st.Bed].And(r.work[st.Bed]) && !r.lowered[st.Bed]
-	r.act(st, Act{Bed: st.Bed, Set: on, Pile: pile && !on.Empty(), In: [2]machine.Set{r.in(0), r.in(1)}, InHold: r.hold})
+	if a := r.act(st, Act{Bed: st.Bed, Set: on, Pile: pile && !on.Empty()}); a.Pile {
+		a.Stand = &Stand{[2]machine.Set{r.in(0), r.in(1)}, r.hold}
+	}
 	if on.Empty() {
 		return
 	}
@@ -785,7 +796,7 @@ func (r *Run) twice(refs []*YarnRef, y Pair) {
 
 // loop is a loop made now.
 func (r *Run) loop(bed machine.BedNo, kind loops.Kind, y Pair) loops.Loop {
-	return loops.Loop{Yarn: y[0], Under: y[1], Kind: kind, Size: r.beds.SizeNo(r.Sizes[bed]), Pass: r.pass}
+	return loops.Loop{Yarn: y[0], Under: y[1], Kind: kind, Size: r.sizeNo[bed], Pass: r.pass}
 }
 
 // feed is a use of the feeders by hands: they are to hold a yarn, and one that hangs on the far

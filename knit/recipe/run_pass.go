@@ -133,8 +133,11 @@ func (r *Run) knitRest(st *Step, m *Moves) {
 	}
 }
 
-// takes is the needles of a half that knit or tuck, those in hold that knit among them.
-func (h *Half) takes() (on machine.Set) {
+// takes is the needles of a half that knit or tuck, those in hold that knit among them, once
+// mayPass has worked them out.
+func (h *Half) takes() machine.Set { return h.takers }
+
+func (h *Half) takersOf() (on machine.Set) {
 	if !h.Named {
 		return on
 	}
@@ -153,7 +156,8 @@ func (h *Half) takes() (on machine.Set) {
 func (r *Run) mayPass(st *Step, m *Moves) {
 	for bed := range m.Beds {
 		h := &m.Beds[bed]
-		takers := h.takes()
+		h.takers = h.takersOf()
+		takers := h.takers
 		if r.lowered[bed] && !takers.Empty() {
 			r.stop(st, finding.BedLowered, takers, "Raise it before the pass", "The %v bed is lowered, and is to knit.", machine.BedNo(bed))
 		}
@@ -213,16 +217,16 @@ func (r *Run) lay(m *Moves) {
 				apart = -apart
 			}
 			if apart < 0 {
-				r.touch(machine.Second, k, second, m)
+				r.touch(machine.Second, k, second)
 				k, okK = nextZ()
 				continue
 			}
 		} else if !ok {
-			r.touch(machine.Second, k, second, m)
+			r.touch(machine.Second, k, second)
 			k, okK = nextZ()
 			continue
 		}
-		r.touch(machine.Main, n, main, m)
+		r.touch(machine.Main, n, main)
 		n, ok = next()
 	}
 }
@@ -231,20 +235,24 @@ func (r *Run) lay(m *Moves) {
 func (h *Half) touched() machine.Set { return h.takes().Or(h.Caught) }
 
 func (r *Run) sweep(bed machine.BedNo, h *Half, m *Moves) {
-	for n := range along(h.touched(), m.Dir) {
-		r.touch(bed, n, h, m)
+	r.row = h.touched().AppendTo(r.row[:0])
+	for i := range r.row {
+		if m.Dir == machine.Left {
+			i = len(r.row) - 1 - i
+		}
+		r.touch(bed, r.row[i], h)
 	}
 }
 
 // touch is what happens to one needle that takes the yarn, or on which it is caught.
-func (r *Run) touch(bed machine.BedNo, n machine.Needle, h *Half, m *Moves) {
+func (r *Run) touch(bed machine.BedNo, n machine.Needle, h *Half) {
 	do, y := machine.Knit, h.Held
 	switch {
+	case len(h.Groups) > 0 && h.Groups[0].Needles.Has(n):
+		do, y = h.Groups[0].Do, h.Groups[0].Yarns
 	case h.Caught.Has(n):
 		do, y = machine.Tuck, Pair{r.fed[0]}
 	case h.Hold.Has(n):
-	case h.Groups[0].Needles.Has(n):
-		do, y = h.Groups[0].Do, h.Groups[0].Yarns
 	default:
 		do, y = h.Groups[1].Do, h.Groups[1].Yarns
 	}

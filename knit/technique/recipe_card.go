@@ -47,7 +47,7 @@ func (w *weaver) chosen(a *recipe.Act) bool {
 func (w *weaver) stopAt(a *recipe.Act, code finding.Code, on machine.Set, fix, format string, args ...any) bool {
 	w.pl.Report(finding.Finding{Code: code, Severity: finding.Stop, Section: w.s.No, Rows: [2]int{w.rows, w.rows}, Needles: on, Fix: fix,
 		Source: a.Step.Line, Round: a.Rounds,
-		Text: fmt.Sprintf("Pass %d: ", len(w.pl.Passes)+1) + fmt.Sprintf(format, args...) + fmt.Sprintf(" (Line %d%s.)", a.Step.Line, finding.Said(a.Rounds))})
+		Text: fmt.Sprintf("Pass %d: ", len(w.pl.Passes)) + fmt.Sprintf(format, args...) + fmt.Sprintf(" (Line %d%s.)", a.Step.Line, finding.Said(a.Rounds))})
 	return false
 }
 
@@ -62,8 +62,8 @@ func (w *weaver) read(a *recipe.Act, p *pass.Pass) bool {
 				"%v are to do other things than the needles %d to their left, which share their columns of the card.", clash, m.Columns)
 		}
 	}
-	here := len(w.pl.Passes) // where the pass will be
-	last := -1               // the knit carriage's pass before it
+	here := len(w.pl.Passes) - 1 // where the pass is
+	last := -1                   // the knit carriage's pass before it
 	for i := here - 1; i >= 0 && last < 0; i-- {
 		if w.pl.Passes[i].Carriage == machine.KnitCarriage {
 			last = i
@@ -112,6 +112,9 @@ func (w *weaver) broken(last int) bool { return w.card.half || w.pl.Passes[last]
 
 // clash is the needles at work that would need another hole than one to their left in their column.
 func (w *weaver) clash(line, work machine.Set) (clash machine.Set) {
+	if work.Empty() || int(work.Last()-work.First()) < w.m.Columns {
+		return clash // each has a column of its own
+	}
 	var known [machine.MaxBed]int8
 	for n := range work.All() {
 		at := ((int(n-w.m.CardOrigin) % w.m.Columns) + w.m.Columns) % w.m.Columns

@@ -3,6 +3,7 @@ package technique
 import (
 	"context"
 	"fmt"
+	"slices"
 
 	"vindel/knit/bed"
 	"vindel/knit/loom"
@@ -95,6 +96,13 @@ func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Re
 			w.moves = append(w.moves, i)
 		}
 	}
+	piles := 0
+	for i := range run.Acts {
+		if run.Acts[i].Pile {
+			piles++
+		}
+	}
+	pl.Passes = slices.Grow(pl.Passes, len(w.moves)+2*piles+16)
 	w.two = w.m.HasSecond() && w.usesSecond()
 	w.chooseTucks()
 	pl.Recipes = append(pl.Recipes, pass.Recipe{Section: s.No, Start: start, Run: run, First: len(pl.Passes)})
@@ -424,10 +432,11 @@ func (w *weaver) pile(a *recipe.Act) {
 	dir := w.side.Other()
 	for range 2 {
 		w.setCams(machine.Second, s, dir, s)
-		p := pass.Pass{Carriage: machine.SecondCarriage, Dir: dir, Rack: w.rack, Pitch: w.pitch, Recipe: w.no, Source: a.Step.Line,
-			Round: a.Rounds}
+		p := w.l.Begin()
+		p.Carriage, p.Dir = machine.SecondCarriage, dir
+		w.mark(p, a)
 		for bed := range p.Beds {
-			p.Beds[bed].AtWork, p.Beds[bed].Hold = a.In[bed], a.InHold[bed]
+			p.Beds[bed].AtWork, p.Beds[bed].Hold = a.Stand.In[bed], a.Stand.Hold[bed]
 			p.Beds[bed].Size = w.sizes[bed]
 		}
 		p.Beds[machine.Main].Setting = machine.SettingFor(machine.Main, machine.Slip, machine.Slip, false, false)
@@ -439,10 +448,16 @@ func (w *weaver) pile(a *recipe.Act) {
 	}
 }
 
-func (w *weaver) send(p pass.Pass) *pass.Pass {
+// send completes a pass that has been begun.
+func (w *weaver) send(p *pass.Pass) {
 	p.Before, w.steps = w.steps, nil
 	w.sent++
-	return w.l.Send(p, w.sent)
+	w.l.Send(p, w.sent)
+}
+
+// mark says where in the recipe a pass is, and how the beds stand for it.
+func (w *weaver) mark(p *pass.Pass, a *recipe.Act) {
+	p.Rack, p.Pitch, p.Recipe, p.Source, p.Round = w.rack, w.pitch, w.no, a.Step.Line, a.Rounds
 }
 
 // pass plans a pass of the recipe.
@@ -450,7 +465,9 @@ func (w *weaver) pass(a *recipe.Act) bool {
 	m := a.Pass
 	i := w.at
 	w.at++
-	p := pass.Pass{Dir: m.Dir, Free: m.Free, Rack: w.rack, Pitch: w.pitch, Recipe: w.no, Source: a.Step.Line, Round: a.Rounds}
+	p := w.l.Begin()
+	p.Dir, p.Free = m.Dir, m.Free
+	w.mark(p, a)
 	if m.Free {
 		for f, y := range w.feeders {
 			if y != 0 {
@@ -483,7 +500,7 @@ func (w *weaver) pass(a *recipe.Act) bool {
 	main := p.Main()
 	way := w.ways[i]
 	if way.hold {
-		w.hold(a, &p, way)
+		w.hold(a, p, way)
 	} else if way.back {
 		main.Hold = main.Hold.Or(w.tucked)
 		main.Setting = machine.SettingFor(machine.Main, machine.Knit, machine.Knit, true, false)
@@ -509,14 +526,15 @@ func (w *weaver) pass(a *recipe.Act) bool {
 		w.hung++
 	}
 	byCard := m.ByCard && p.Beds[machine.Main].Named
-	if m.ByCard && !w.read(a, &p) {
+	if m.ByCard && !w.read(a, p) {
 		w.rows--
+		w.l.Cancel()
 		return false
 	}
-	w.choose(a, &p, byCard || m.ByCard)
-	w.setBeds(i, &p)
-	sent := w.send(p)
-	w.moved(sent, m)
+	w.choose(a, p, byCard || m.ByCard)
+	w.setBeds(i, p)
+	w.send(p)
+	w.moved(p, m)
 	return true
 }
 
