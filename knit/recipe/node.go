@@ -86,6 +86,9 @@ type Step struct {
 	AtPos   Pos
 	Body    []*Step
 	Closed  bool // a repeat has its end
+
+	broken bool    // a word of the line cannot stand where it stands
+	before []token // those before it
 }
 
 // Clause is a bed's part in a pass.

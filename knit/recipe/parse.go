@@ -122,18 +122,19 @@ func (p *parser) one(words ...string) string {
 
 // step reads a line.
 func (p *parser) step() {
+	s := &Step{Pos: p.pos()}
 	defer func() {
 		switch err := recover().(type) {
 		case nil:
 		case *Error:
 			p.errs = append(p.errs, err)
+			p.broken(s, err)
 			p.spoil()
 		default:
 			panic(err)
 		}
 	}()
 	first := p.peek()
-	s := &Step{Pos: p.pos()}
 	if first.sort != word {
 		p.wants("a step: pass, yarn, repeat, work, hold …")
 	}
@@ -170,6 +171,24 @@ func (p *parser) step() {
 		p.recipe.Params = append(p.recipe.Params, s)
 	case Starts:
 		p.recipe.Bare = true
+	}
+}
+
+// broken keeps what stands before the fault of a line: a name or a yarn of it may be unknown.
+func (p *parser) broken(s *Step, err *Error) {
+	s.broken = true
+	from := 1
+	if first := p.tokens[0].text; first == "name" || first == "param" {
+		from = 2 // the name that it gives
+	}
+	for _, t := range p.tokens[min(from, len(p.tokens)):] {
+		if t.col < err.Col && t.sort != end {
+			s.before = append(s.before, t)
+		}
+	}
+	if s.Do != Repeat {
+		s.Do = Note
+		p.add(s)
 	}
 }
 

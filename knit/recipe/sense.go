@@ -43,6 +43,7 @@ type sense struct {
 	params map[string]int  // their values
 	deep   int             // repeats around the line
 	inPass bool
+	from   int // sets around that choose from others
 	bed    machine.BedNo
 	errs   Errors
 }
@@ -91,7 +92,32 @@ func (l least) wrong(v int) string {
 	return ""
 }
 
+// broken looks at the words of a line before the one that cannot stand there: names and yarns among
+// them may be at fault, and come first.
+func (s *sense) broken(st *Step) {
+	for i, t := range st.before {
+		at := Pos{st.Line, t.col}
+		switch {
+		case t.sort == word && s.Piece.Charts[t.text] != nil && (i == 0 || st.before[i-1].text == "marks"):
+		case t.sort == word && !vocabulary[t.text] && s.names[t.text] == noName && !s.spoilt[t.text]:
+			s.fail(at, t.len, "%q: no needles have this name, and no number", t.text)
+		case t.sort == letter && yarnNo(s.Piece, t.text[0]) == 0:
+			s.fail(at, t.len, "%q: the piece has no yarn of this letter", t.text)
+		}
+	}
+}
+
 func (s *sense) step(st *Step) {
+	if st.broken {
+		s.broken(st)
+		if st.Do != Repeat {
+			return
+		}
+		s.deep++
+		s.steps(st.Body)
+		s.deep--
+		return
+	}
 	switch st.Do {
 	case Param:
 		s.param(st)
@@ -354,7 +380,7 @@ func (s *sense) set(x *Set) {
 	}
 	count := func(n *Number, l least, most int) {
 		s.number(n, l)
-		if v, ok := constant(n); ok && x.Of == nil && (s.bed == machine.Main || s.Piece.Machine.HasSecond()) && l.wrong(v) == "" && v/10 > most {
+		if v, ok := constant(n); ok && x.Of == nil && s.from == 0 && (s.bed == machine.Main || s.Piece.Machine.HasSecond()) && l.wrong(v) == "" && v/10 > most {
 			s.fail(n.Pos, n.width, "%d: the %v bed has %d places", v/10, s.bed, s.bases[s.bed].Len())
 		}
 	}
@@ -364,9 +390,15 @@ func (s *sense) set(x *Set) {
 		s.set(x.A)
 		s.set(x.B)
 		return
-	case pickGroup:
-		s.set(x.A)
-	case pickTurns:
+	case pickGroup, pickTurns:
+		if x.Of != nil { // they choose from fewer
+			s.from++
+			defer func() { s.from-- }()
+		}
+		if x.Pick == pickGroup {
+			s.set(x.A)
+			break
+		}
 		s.turns(x.Pos)
 		for _, one := range x.List {
 			s.set(one)
@@ -405,7 +437,7 @@ func (s *sense) set(x *Set) {
 	case pickPlace:
 		count(x.Num, fromOne, w)
 	case pickMiddle:
-		if x.Of == nil && w%2 == 0 && w > 0 {
+		if x.Of == nil && s.from == 0 && w%2 == 0 && w > 0 {
 			s.fail(x.Pos, x.width, `"middle": the %v bed has %d places, and an even number has no middle`, s.bed, w)
 		}
 	case pickNumbered:
@@ -433,7 +465,10 @@ func (s *sense) set(x *Set) {
 	case pickMarks:
 		s.chart(x.Chart)
 	}
+	from := s.from
+	s.from = 0 // from the whole bed again
 	s.set(x.Of)
+	s.from = from
 }
 
 // With checks parameters set from outside: the error names the parameter.

@@ -24,25 +24,29 @@ func (r *Run) set(x *Set, bed machine.BedNo, others machine.Set) machine.Set {
 	return on
 }
 
-func (r *Run) choose(x *Set, c *chooser) machine.Set {
-	base := r.bases[c.bed]
+func (r *Run) choose(x *Set, c *chooser) machine.Set { return r.from(x, r.bases[c.bed], c) }
+
+// from is the needles that a set chooses from a base; what stands behind an "of" is always chosen from
+// the whole bed.
+func (r *Run) from(x *Set, base machine.Set, c *chooser) machine.Set {
 	switch x.Pick {
 	case joinAnd:
-		return r.choose(x.A, c).Or(r.choose(x.B, c))
+		return r.from(x.A, base, c).Or(r.from(x.B, base, c))
 	case joinBut:
-		return r.choose(x.A, c).Minus(r.choose(x.B, c))
+		return r.from(x.A, base, c).Minus(r.from(x.B, base, c))
 	}
+	within := base
 	if x.Of != nil {
 		base = r.choose(x.Of, c)
 	}
 	if !x.Each {
-		return r.pick(x, base, c)
+		return r.pick(x, base, c).And(within)
 	}
 	var on machine.Set
 	for a, z := range base.Runs() {
 		on = on.Or(r.pick(x, machine.Range(a, z), c))
 	}
-	return on
+	return on.And(within)
 }
 
 // pick chooses from a base, counting from the left.
@@ -70,9 +74,9 @@ func (r *Run) pick(x *Set, base machine.Set, c *chooser) (on machine.Set) {
 		}
 		return base.And(named)
 	case pickGroup:
-		return base.And(r.choose(x.A, c))
+		return r.from(x.A, base, c)
 	case pickTurns:
-		return base.And(r.choose(x.List[(r.round()-1)%len(x.List)], c))
+		return r.from(x.List[(r.round()-1)%len(x.List)], base, c)
 	case pickAll:
 		return base
 	case pickEnds:
