@@ -24,6 +24,7 @@ test: browser
 	go test ./knit/sketch -run '^$$' -fuzz FuzzWorded -fuzztime $(FUZZTIME)
 	go test ./knit/edit -run '^$$' -fuzz FuzzApply -fuzztime $(FUZZTIME)
 	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
+	go test ./knit/recipe -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./knit/check -run '^$$' -fuzz FuzzRun -fuzztime $(FUZZTIME)
 
 # The crash harness and the power cuts, as often as ROUNDS says; `make test` tries them a few times.

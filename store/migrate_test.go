@@ -126,3 +126,47 @@ func TestMeaningKept(t *testing.T) {
 		t.Errorf("undone, it is knitted on %+v", m)
 	}
 }
+
+// TestRecipesKept: a database of the version before has no shelf of recipes; it gets one, with its
+// pieces as they were. A recipe is kept under its name, becomes another under the same name, and comes
+// back after it was put away.
+func TestRecipesKept(t *testing.T) {
+	dir := writtenBy(t, 8, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '{"vindel":1}', 0, '', '')`)
+	s, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	ctx := t.Context()
+	names := func() (list []string) {
+		kept, err := s.Recipes(ctx)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, r := range kept {
+			list = append(list, r.Name+"="+string(r.Doc))
+		}
+		return list
+	}
+	for _, r := range [][2]string{{"pile", "a"}, {"hem", "b"}, {"pile", "c"}} {
+		if err := s.KeepRecipe(ctx, r[0], []byte(r[1])); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if got := names(); !slices.Equal(got, []string{"hem=b", "pile=c"}) {
+		t.Errorf("kept: %v", got)
+	}
+	kept, _ := s.Recipes(ctx)
+	if err := s.PutRecipeAway(ctx, kept[0].ID, true); err != nil || len(names()) != 1 {
+		t.Errorf("put away: %v, %v", err, names())
+	}
+	if err := s.PutRecipeAway(ctx, kept[0].ID, false); err != nil || len(names()) != 2 {
+		t.Errorf("brought back: %v, %v", err, names())
+	}
+	if err := s.PutRecipeAway(ctx, 99, true); err == nil {
+		t.Error("a recipe that is not there was put away")
+	}
+	if p, err := s.Piece(ctx, 1); err != nil || string(p.Doc) != `{"vindel":1}` {
+		t.Errorf("the piece: %s, %v", p.Doc, err)
+	}
+}

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"os"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -12,6 +13,9 @@ import (
 	"vindel/knit/check"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/plan"
+	"vindel/knit/recipe"
 	"vindel/knit/technique"
 )
 
@@ -271,5 +275,115 @@ func TestRandomRecipes(t *testing.T) {
 	}
 	if t.Logf("%d of %d stopped, %d passes: %v", stopped, n, passes, why); stopped*5 >= n {
 		t.Errorf("%d of %d are stopped: %v", stopped, n, why)
+	}
+}
+
+// without takes the nth step of a kind out of a plan; false where there are not so many.
+func without(pl *pass.Plan, n int, is func(st *pass.Step) bool) bool {
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		for j := range p.Before {
+			if is(&p.Before[j]) {
+				if n--; n < 0 {
+					p.Before = slices.Delete(slices.Clone(p.Before), j, j+1)
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+func does(do pass.Do) func(st *pass.Step) bool {
+	return func(st *pass.Step) bool { return st.Do == do && st.Recipe > 0 }
+}
+
+// change alters the nth step of a kind.
+func change(pl *pass.Plan, n int, do pass.Do, f func(st *pass.Step)) bool {
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		for j := range p.Before {
+			if p.Before[j].Do == do {
+				if n--; n < 0 {
+					p.Before = slices.Clone(p.Before)
+					f(&p.Before[j])
+					return true
+				}
+			}
+		}
+	}
+	return false
+}
+
+// TestTamperedRecipes: whatever of a plan is left out or done otherwise, the fabric is not what the
+// recipe means, and that is said with line, pass and needle.
+func TestTamperedRecipes(t *testing.T) {
+	for _, c := range []struct {
+		name, what string
+		tamper     func(pl *pass.Plan) bool
+	}{
+		{"hail-cushion", "a pass left out", func(pl *pass.Plan) bool { pl.Passes = slices.Delete(pl.Passes, 40, 41); return true }},
+		{"hail-cushion", "yarns exchanged", func(pl *pass.Plan) bool {
+			return change(pl, 3, pass.Thread, func(st *pass.Step) { st.Yarn = st.Yarn%3 + 1 })
+		}},
+		{"rain-curtain", "a hold forgotten", func(pl *pass.Plan) bool { return without(pl, 2, does(pass.ToHold)) }},
+		{"the-streamer-by-hand", "a wrap forgotten", func(pl *pass.Plan) bool { return without(pl, 30, does(pass.Wrap)) }},
+		{"lichen-kneeler", "a drop forgotten", func(pl *pass.Plan) bool {
+			i := slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.Carriage == machine.SecondCarriage })
+			pl.Passes = slices.Delete(pl.Passes, i, i+2)
+			return true
+		}},
+		{"frost-square", "a racking forgotten", func(pl *pass.Plan) bool { return without(pl, 0, does(pass.Rack)) }},
+		{"rain-curtain", "a move one needle off", func(pl *pass.Plan) bool {
+			return change(pl, 1, pass.Transfer, func(st *pass.Step) { st.Needles = st.Needles.Right(1) })
+		}},
+		{"rain-curtain", "long for short", func(pl *pass.Plan) bool {
+			return change(pl, 1, pass.KnitByHand, func(st *pass.Step) { st.Needles, st.With = st.With, st.Needles })
+		}},
+		{"rain-curtain", "a crossing forgotten", func(pl *pass.Plan) bool { return without(pl, 1, does(pass.Cross)) }},
+		{"rain-curtain", "a cam left", func(pl *pass.Plan) bool {
+			return without(pl, 1, func(st *pass.Step) bool { return st.Do == pass.SetCams && st.Setting.Key != "" })
+		}},
+		{"lichen-kneeler", "a cam of the second bed left", func(pl *pass.Plan) bool {
+			return without(pl, 0, func(st *pass.Step) bool {
+				return st.Do == pass.SetCams && st.Setting.Key != "" && st.Bed == machine.Second
+			})
+		}},
+		{"wind-streamer", "a card a line off", func(pl *pass.Plan) bool {
+			lines := slices.Clone(pl.Programs[0])
+			pl.Programs[0] = append(lines[1:], lines[0])
+			return true
+		}},
+		{"wind-streamer", "a card not set back", func(pl *pass.Plan) bool {
+			return without(pl, 0, func(st *pass.Step) bool { return st.Do == pass.SetCard && st.Section == 0 })
+		}},
+		{"lichen-kneeler", "a stitch size forgotten", func(pl *pass.Plan) bool {
+			return without(pl, 0, func(st *pass.Step) bool { return st.Do == pass.SetCams && st.Size != "" })
+		}},
+		{"lichen-kneeler", "a needle out of work", func(pl *pass.Plan) bool {
+			return change(pl, 0, pass.ToWork, func(st *pass.Step) { st.Needles.Remove(st.Needles.First()) })
+		}},
+		{"pole-flag", "a second yarn forgotten", func(pl *pass.Plan) bool {
+			return without(pl, 0, func(st *pass.Step) bool { return st.Do == pass.Thread && st.Feeder == 2 })
+		}},
+	} {
+		p, err := technique.Read(recipe.Shipped(c.name).File)
+		if err != nil {
+			t.Fatal(err)
+		}
+		pl := plan.Make(p)
+		if f := technique.Prove(pl); !f.Matches() {
+			t.Fatalf("%s: %s", c.name, f.First)
+		}
+		if !c.tamper(pl) {
+			t.Errorf("%s, %s: nothing was altered", c.name, c.what)
+			continue
+		}
+		f := technique.Prove(pl)
+		if f.Differences == 0 {
+			t.Errorf("%s, %s: the loops are said to be as they were meant; faults %v", c.name, c.what, f.Faults)
+		} else if !strings.Contains(f.First, "line ") || !strings.Contains(f.First, "section 1") {
+			t.Errorf("%s, %s: %s", c.name, c.what, f.First)
+		}
 	}
 }
