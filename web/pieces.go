@@ -21,6 +21,7 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/recipe"
 	"vindel/knit/technique"
 	"vindel/paper"
 	"vindel/store"
@@ -33,7 +34,8 @@ type piecesView struct {
 	List       []pieceCard
 	Machines   []machineChoice
 	Techniques []piece.Word
-	Away       int64 // a piece just put away, that can be brought back
+	Recipes    []shelfRecipe // to begin from
+	Away       int64         // a piece just put away, that can be brought back
 }
 
 // pieceCard is one piece on the home page: on which machine, how far, what is next. What
@@ -86,6 +88,7 @@ func (s *Server) pieces(c *gin.Context) {
 		return
 	}
 	v := piecesView{Page: s.page(c, "Pieces"), Techniques: techniqueWords()}
+	v.Recipes, _ = shippedRecipes()
 	if v.Machines, err = s.machineChoices(c); err != nil {
 		s.fail(c, err)
 		return
@@ -271,6 +274,16 @@ func (s *Server) newDocument(c *gin.Context, m machineChoice) (*edit.Document, e
 		profile = machine.IDs()[0]
 	}
 	start := edit.Start{Name: name, Profile: profile, ChartName: "chart", Repeats: number(c.PostForm("repeats"), 1)}
+	if c.PostForm("from") == "recipe" {
+		if key := c.PostForm("recipe"); key != "" {
+			return exampleDocument(key, c.PostForm("name"))
+		}
+		start.Technique = &technique.Recipe.Technique
+		if start.W, start.H = number(c.PostForm("stitches"), 12), 1; start.W < 1 || start.W > machine.MaxBed {
+			return nil, fmt.Errorf("a recipe is 1 to %d stitches wide", machine.MaxBed)
+		}
+		return edit.New(start)
+	}
 	if c.PostForm("from") == "blank" {
 		start.Technique = &technique.For(nil, c.PostForm("technique")).Technique
 		start.W, start.H = number(c.PostForm("stitches"), 12), number(c.PostForm("rows"), 12)
@@ -291,6 +304,20 @@ func (s *Server) newDocument(c *gin.Context, m machineChoice) (*edit.Document, e
 		start.Colours = textColours(in.Chart)
 	}
 	return edit.New(start)
+}
+
+// exampleDocument is a shipped recipe as a piece of its own, on the machine that it is written for,
+// under a name, "" for its own.
+func exampleDocument(key, name string) (*edit.Document, error) {
+	e := recipe.Shipped(key)
+	if e.File == nil {
+		return nil, fmt.Errorf("%q: no such recipe", key)
+	}
+	doc, err := edit.Parse(e.File)
+	if name = strings.TrimSpace(name); err == nil && name != "" {
+		_, err = doc.Apply(edit.Set(edit.Member("name"), name))
+	}
+	return doc, err
 }
 
 func textColours(c *chart.Chart) []color.RGBA { return piece.DefaultPalette(len(c.Keys)) }
