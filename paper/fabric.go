@@ -166,6 +166,9 @@ func (d *drawing) strands(p pen, cols []color.RGBA) {
 		course := &d.f.Courses[c]
 		y := h - stitchH*(float64(c-d.win.Y)+0.5)
 		own := d.f.Plan.Section(course.Section).Section.RowYarn(max(course.Row, 1))
+		if course.Strand != 0 {
+			own = course.Strand
+		}
 		for n := range course.Tucked.All() {
 			if x := float64(d.place(int(n - d.f.From))); x >= 0 && x < float64(d.win.W) {
 				loops[own].move(stitchW*(x-0.25), y+0.5).curve(stitchW*(x+0.1), y-1.1, stitchW*(x+0.9), y-1.1,

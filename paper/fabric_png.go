@@ -3,6 +3,7 @@ package paper
 import (
 	"bytes"
 	"context"
+	"fmt"
 	"image"
 	"image/color"
 	"image/png"
@@ -32,6 +33,9 @@ func FabricPNG(ctx context.Context, f *fabric.Fabric, side chart.Face, win Windo
 	d := newDrawing(f, side, win)
 	w, h := d.size()
 	scale := min(px/stitchW, math.Sqrt(mostPixels/(w*h)), mostTall/h)
+	if scale*stitchW >= smallest { // whole pixels a course, so that courses that are alike look alike
+		scale = max(2, math.Floor(scale*stitchH+1e-6)) / stitchH
+	}
 	img := image.NewRGBA(image.Rect(0, 0, max(1, int(math.Ceil(w*scale))), max(1, int(math.Ceil(h*scale)))))
 	bands := d.bands
 	if scale*stitchW < smallest {
@@ -45,8 +49,9 @@ func FabricPNG(ctx context.Context, f *fabric.Fabric, side chart.Face, win Windo
 	return b.Bytes(), err
 }
 
-// bands draws the stitches of so many courses after so many, each with those around it, and
-// keeps of each band what lies within its own courses.
+// bands draws the stitches of so many courses after so many, each with those around it, and keeps
+// of each band what lies within its own courses. A course that looks like one drawn before, with all
+// those around it, is not drawn again but copied.
 func (d *drawing) bands(ctx context.Context, img *image.RGBA, scale float64) error {
 	_, h := d.size()
 	top := func(course int) int { // the pixel row at which a course of the window ends
@@ -55,11 +60,21 @@ func (d *drawing) bands(ctx context.Context, img *image.RGBA, scale float64) err
 		}
 		return min(int(math.Round(scale*(h-stitchH*float64(course)))), img.Bounds().Dy())
 	}
-	for from := 0; from < d.win.H; from += bandCourses {
+	like := d.alike()
+	for from := 0; from < d.win.H; {
+		if like[from] >= 0 {
+			from++
+			continue
+		}
+		to := from + 1 // with what is alike between, as long as that is not more than is drawn around a band
+		for last := to; last < d.win.H && last-from < bandCourses && last-to < 2*bandOver; last++ {
+			if like[last] < 0 {
+				to = last + 1
+			}
+		}
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		to := min(from+bandCourses, d.win.H)
 		low, high := max(from-bandOver, 0), min(to+bandOver, d.win.H)
 		band := &drawing{d.f, d.side, Window{d.win.X, d.win.Y + low, d.win.W, high - low}}
 		_, tall := band.size()
@@ -73,8 +88,60 @@ func (d *drawing) bands(ctx context.Context, img *image.RGBA, scale float64) err
 			keep.Max.Y = img.Bounds().Dy()
 		}
 		draw.Draw(img, keep, pen.img, image.Pt(0, keep.Min.Y-int(whole)), draw.Src)
+		from = to
+	}
+	for c, as := range like {
+		if as >= 0 {
+			draw.Draw(img, image.Rect(0, top(c+1), img.Bounds().Dx(), top(c)), img, image.Pt(0, top(as+1)), draw.Src)
+		}
 	}
 	return nil
+}
+
+// alike is, by course of the window, an earlier one that looks the same with all those around it that
+// reach over it; -1 where there is none. The first and last courses are their own.
+func (d *drawing) alike() []int {
+	n := d.win.H
+	looks, known := make([]int, n), map[string]int{}
+	var took map[int][]fabric.Took // by course
+	if d.side == chart.PurlSide {
+		took = map[int][]fabric.Took{}
+		for i := range d.f.Took {
+			if c := d.f.Plan.Passes[i].Course; c > 0 && d.f.Took[i] != (fabric.Took{}) {
+				took[c-1] = append(took[c-1], d.f.Took[i])
+			}
+		}
+	}
+	var key []byte
+	for c := range n {
+		key = d.f.Courses[d.win.Y+c].Look(append(key[:0], d.f.Row(d.win.Y+c+1)...))
+		for _, t := range took[d.win.Y+c] {
+			key = fmt.Append(key, t)
+		}
+		no, ok := known[string(key)]
+		if !ok {
+			no = len(known)
+			known[string(key)] = no
+		}
+		looks[c] = no
+	}
+	like, seen := make([]int, n), map[string]int{}
+	for c := range n {
+		like[c] = -1
+		if c < bandOver || c+bandOver >= n {
+			continue
+		}
+		key = key[:0]
+		for _, no := range looks[c-bandOver : c+bandOver+1] {
+			key = append(key, byte(no), byte(no>>8), byte(no>>16))
+		}
+		if first, ok := seen[string(key)]; ok {
+			like[c] = first
+		} else {
+			seen[string(key)] = c
+		}
+	}
+	return like
 }
 
 // spots draws each pixel in the mean colour of the stitches that lie under it.

@@ -247,3 +247,39 @@ func TestCut(t *testing.T) {
 		t.Error("a cut where there are not two beds")
 	}
 }
+
+// TestAlike: a course that is copied from one that looks the same is, pixel by pixel, what it is where
+// it is drawn: in a window of its own, in which nothing below it is like it.
+func TestAlike(t *testing.T) {
+	const rows, px = 70, 6 // pixels a course at this scale
+	p := piecetest.New(t, "card-preselect", "L12", "R12", []string{"#..#..", ".##...", "..#.##", "#....."}, piecetest.Set("/sections/0/rows", rows))
+	f := technique.Prove(plan.Make(p))
+	picture := func(side chart.Face, win paper.Window) image.Image {
+		data, err := paper.FabricPNG(t.Context(), f, side, win, 8)
+		if err != nil {
+			t.Fatal(err)
+		}
+		img, err := png.Decode(bytes.NewReader(data))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return img
+	}
+	n := len(f.Courses)
+	for _, side := range []chart.Face{chart.KnitSide, chart.PurlSide} {
+		whole := picture(side, paper.Window{})
+		for _, from := range []int{20, 33, 41} {
+			part := picture(side, paper.Window{Y: from, H: 26})
+			for course := from + 12; course <= from+13; course++ {
+				at, as := 4+px*(n-1-course), 4+px*(26-1-(course-from))
+				for y := range px {
+					for x := range part.Bounds().Dx() {
+						if whole.At(x, at+y) != part.At(x, as+y) {
+							t.Fatalf("%v side, course %d: pixel %d, %d differs", side, course, x, y)
+						}
+					}
+				}
+			}
+		}
+	}
+}

@@ -81,12 +81,23 @@ func (s *Server) fabric(c *gin.Context) {
 				return
 			}
 			defer s.pictures.give()
-			data, err := paper.FabricPNG(ctx, f, side, win, max(3, min(8, 1600/float64(w))))
+			data, err := paper.FabricPNG(ctx, f, side, win, fitted(c.Query("fit"), w, h))
 			s.send(c, "png", data, err)
 			return
 		}
 		s.send(c, "svg", paper.FabricSVG(f, side, win), nil)
 	})
+}
+
+// fitted is how many pixels wide a stitch is in a picture of w × h stitches: as many as show, where the
+// page says how large it shows it ("860x680"); never more than 8.
+func fitted(fit string, w, h int) float64 {
+	px := max(3, min(8, 1600/float64(w)))
+	wide, tall, ok := strings.Cut(fit, "x")
+	if !ok {
+		return px
+	}
+	return min(8, float64(max(number(wide, 0), 40))/float64(w), float64(max(number(tall, 0), 40))/(0.75*float64(h)))
 }
 
 func (s *Server) card(c *gin.Context) {

@@ -431,6 +431,7 @@ func (c *carriage) loopPass(i int, p *pass.Pass) {
 				course.Tucked.Add(t.needle)
 			}
 		}
+		course.Strand = c.feeders[0]
 		c.shows(p.Course, took[0])
 	}
 	if !took[1].Empty() {

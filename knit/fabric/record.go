@@ -1,6 +1,7 @@
 package fabric
 
 import (
+	"encoding/binary"
 	"iter"
 	"slices"
 
@@ -65,6 +66,7 @@ type Course struct {
 	Purled                   machine.Set // stitches whose purl bump shows on the knit side
 	Weft                     machine.Set // stitches that the woven yarn covers on the purl side
 	WeftYarn                 piece.YarnNo
+	Strand                   piece.YarnNo // of a recipe: the yarn of its tuck loops; 0: the section's
 
 	drawn bool   // its cells are complete: a recipe's
 	shape *Shape // nil: every stitch is knitted through one loop of its own wale
@@ -72,6 +74,20 @@ type Course struct {
 
 // Drawn says that the course is a recipe's: its cells are complete, and it follows no chart.
 func (c *Course) Drawn() bool { return c.drawn }
+
+// Look adds to a key all that a picture of the course depends on, besides its yarns.
+func (c *Course) Look(key []byte) []byte {
+	sets := []machine.Set{c.AtWork, c.Knitted, c.Tucked, c.Slipped, c.Purled, c.Weft}
+	if s := c.shape; s != nil {
+		sets = append(sets, s.Eyelets, s.Doubled, s.Merged, s.LeanR, s.LeanL, s.OtherLeans, s.Ran)
+	}
+	for _, set := range sets {
+		for _, w := range set {
+			key = binary.LittleEndian.AppendUint64(key, w)
+		}
+	}
+	return append(key, c.WeftYarn, c.Strand)
+}
 
 // Shape is the stitches of a course that are more than plain.
 type Shape struct {
