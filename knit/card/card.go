@@ -78,7 +78,9 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 		}
 	}
 	found := widths(pl, section, clash)
-	found = append(found, patternsAll(pl, section, pattern, list)...)
+	if !s.Section.Technique.OwnRows { // a recipe's lines were held to the card, pass by pass
+		found = append(found, patternsAll(pl, section, pattern, list)...)
+	}
 	c := &Card{Section: section, School: m.School, Lines: h, Rows: pl.CardRows(section)}
 	if s.Section.Joined {
 		c.Overlap = overlap

@@ -42,6 +42,10 @@ func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 			stitches += w * h
 		}
 	}
+	if s.Section.Technique.OwnRows {
+		widest = narrowest(pl.Programs[section-1], pl.Piece.From, pl.Piece.To)
+		stitches = widest * n
+	}
 	if m.RowsMax > 0 && n > m.RowsMax {
 		text := fmt.Sprintf("The program has %d lines; the machine keeps %d.", n, m.RowsMax)
 		if s.Section.Technique.ColourLines {

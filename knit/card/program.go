@@ -38,9 +38,16 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 		a := &s.Section.Areas[0]
 		w.Repeats, w.First, width = true, a.First, s.Wide[0]
 	}
+	covered := s.Covered
+	if s.Section.Technique.OwnRows { // its lines are of the whole bed
+		covered = machine.Range(pl.Piece.From, pl.Piece.To)
+		whole := width
+		width = narrowest(list, pl.Piece.From, pl.Piece.To)
+		w.Repeats = width < whole
+	}
 	w.Bits = chart.NewMat[uint8](width, len(list))
 	for l, line := range list {
-		for n := range s.Covered.And(line).All() {
+		for n := range covered.And(line).All() {
 			w.Bits.Set((int(n-w.First)%width+width)%width, l, 1)
 		}
 	}
@@ -67,6 +74,22 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	}
 	w.keyIn(pl)
 	return w
+}
+
+// narrowest is how wide the narrowest stretch is that, side by side from needle a to z, gives every line.
+func narrowest(list []machine.Set, a, z machine.Needle) int {
+	span := int(z-a) + 1
+	for w := 1; w < span; w++ {
+		same := true
+		for i := 0; same && i < len(list); i++ {
+			inner := machine.Range(a, z-machine.Needle(w))
+			same = list[i].And(inner) == list[i].Left(w).And(inner)
+		}
+		if same {
+			return w
+		}
+	}
+	return span
 }
 
 // memo is what must be done before a line's row is knitted, in a few words.

@@ -277,7 +277,8 @@ func (r *Run) stop(st *Step, code finding.Code, on machine.Set, fix, format stri
 }
 
 func (r *Run) finding(st *Step, code finding.Code, severity finding.Severity, on machine.Set, fix, format string, a ...any) finding.Finding {
-	return finding.Finding{Code: code, Severity: severity, Section: r.no, Needles: on, Fix: fix, Source: st.Line, Round: r.rounds,
+	row := int(r.pass)
+	return finding.Finding{Code: code, Severity: severity, Section: r.no, Rows: [2]int{row, row}, Needles: on, Fix: fix, Source: st.Line, Round: r.rounds,
 		Text: fmt.Sprintf(format, a...) + r.where(st)}
 }
 
