@@ -172,12 +172,12 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	case pass.Cut:
 		c.hangs[st.Yarn], c.tails[st.Yarn], c.anew[st.Yarn] = 0, c.at, true
 	case pass.Unthread:
-		c.feeders[st.Feeder-1], c.hangs[st.Yarn] = 0, c.at
+		c.feeders[st.Feeder-1], c.hangs[st.Yarn] = 0, c.endOf(st.Yarn)
 		if st.Bobbin != "" {
 			c.bobbin = st.Yarn
 		}
 	case pass.Park:
-		c.hangs[st.Yarn] = c.at
+		c.hangs[st.Yarn] = c.endOf(st.Yarn)
 		if c.feeders[0] == st.Yarn {
 			c.feeders[0] = 0
 		}
@@ -194,6 +194,15 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 			c.bobbin = 0
 		}
 	}
+}
+
+// endOf is where the end of a yarn hangs that comes out of a feeder: at the carriage, unless hands
+// have knitted with it.
+func (c *carriage) endOf(y piece.YarnNo) machine.Side {
+	if at := c.tails[y]; c.looped.no > 0 && at != 0 {
+		return at
+	}
+	return c.at
 }
 
 // stands is the side on which a carriage is.
@@ -531,11 +540,8 @@ func (c *carriage) settle(p *pass.Pass) {
 	}
 	stay := cams.Selected == machine.Hold || cams.Selected == machine.Tuck && c.m.School == machine.ByHand &&
 		!c.m.ResetEach
-	if !stay {
+	if !stay && (c.looped.no == 0 || p.Main().Named) { // a bed that is passed over stays as it is
 		b.forward = machine.Set{}
-	}
-	if c.looped.no > 0 && !p.Main().Named {
-		stay = true
 	}
 	if cams.Held != machine.Hold && c.looped.no == 0 {
 		b.hold = machine.Set{}

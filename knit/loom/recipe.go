@@ -118,6 +118,9 @@ func (l *Loom) SetsBeds() bool {
 	return !was
 }
 
+// Forward is the needles of either bed that were chosen by hand and still stand forward.
+func (l *Loom) Forward() [2]machine.Set { return [2]machine.Set{l.standing, l.second.forward} }
+
 // AfterRecipe says that the pass sent last was a recipe's, or that one came to no pass at all.
 func (l *Loom) AfterRecipe() bool { return l.woven }
 
@@ -177,7 +180,7 @@ func (l *Loom) Reads(n int) { l.counter = n }
 // Left notes how a recipe leaves everything: what the feeders hold, where yarns hang, the stitch
 // sizes, the carriages' settings for the way left and right, and which needles hold loops.
 func (l *Loom) Left(fed recipe.Pair, hangs [64]machine.Side, sizes [2]string, cams [2]string, main, second machine.Set,
-	rack int, pitch machine.Pitch) {
+	rack int, pitch machine.Pitch, forward [2]machine.Set) {
 	l.feeders = fed
 	if l.Machine.Feeders == 1 {
 		l.feeders, l.yarns.feeder = [2]piece.YarnNo{}, fed[0]
@@ -186,5 +189,6 @@ func (l *Loom) Left(fed recipe.Pair, hangs [64]machine.Side, sizes [2]string, ca
 	l.size, l.second.size, l.cams, l.second.setting = sizes[0], sizes[1], cams, ""
 	l.second.main, l.second.holds = main, second
 	l.second.racked = rack != l.Piece.Second.Rack || pitch != l.Piece.Second.Pitch
-	l.standing, l.knitter, l.woven = machine.Set{}, machine.KnitCarriage, true
+	l.standing, l.second.forward = forward[machine.Main], forward[machine.Second]
+	l.knitter, l.woven = machine.KnitCarriage, true
 }

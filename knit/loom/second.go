@@ -17,8 +17,9 @@ type secondBed struct {
 	main    machine.Set // of the main bed, likewise
 	setting string      // its carriage's, by its key
 	size    string
-	racked  bool // it stands otherwise than the piece has it
-	known   bool // handle and pitch have been set, as the piece has them
+	forward machine.Set // left standing forward by a recipe
+	racked  bool        // it stands otherwise than the piece has it
+	known   bool        // handle and pitch have been set, as the piece has them
 }
 
 // behind completes a pass with the second bed's part: which needles knit on its way, in which

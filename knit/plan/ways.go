@@ -100,8 +100,15 @@ func endText(p *piece.Piece, main, second machine.Set, y piece.YarnNo) string {
 	}
 	if !second.Empty() && e.Way != "chain" { // its stitches go to the main bed before they are closed
 		facing := second.And(main.Or(p.Machine.Bed.All()))
-		add(fmt.Sprintf("rack %d full", p.Machine.RackCentre), "work "+facing.String(), "move second "+facing.String()+" across", "out second all")
+		add(fmt.Sprintf("rack %d full", p.Machine.RackCentre))
+		if !facing.Empty() {
+			add("work "+facing.String(), "move second "+facing.String()+" across")
+		}
+		add("out second all")
 		main = main.Or(facing)
+	}
+	if main.Empty() && (second.Empty() || e.Way != "chain") {
+		return strings.Join(append(lines, "weights off"), "\n") // none of its stitches has a needle to go to
 	}
 	on, yarn := main.String(), "yarn "+p.YarnID(y)
 	off := "weights off"
@@ -124,7 +131,11 @@ func endText(p *piece.Piece, main, second machine.Set, y piece.YarnNo) string {
 		if second.Empty() {
 			add(`note "Chain the stitches off, one through the next"`, "bind off "+on)
 		} else {
-			add(`note "Chain both beds off by turns, in a zigzag: one of the main bed, one of the second"`, "bind off "+on, "bind off second "+second.String())
+			add(`note "Chain both beds off by turns, in a zigzag: one of the main bed, one of the second"`)
+			if !main.Empty() {
+				add("bind off " + on)
+			}
+			add("bind off second " + second.String())
 		}
 	}
 	return strings.Join(lines, "\n")

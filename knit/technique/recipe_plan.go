@@ -1,6 +1,7 @@
 package technique
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -88,6 +89,7 @@ func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Re
 			w.rack, w.pitch = start.Rack, start.Pitch
 		}
 	}
+	w.forward = l.Forward()
 	w.side, w.hangs, w.sizes, w.feeders, w.used = start.Side, start.Hangs, l.Standing(0).Sizes, l.Feeding(), l.Feeding()
 	run := rec.Go(ctx, g, s.No, start)
 	w.run = run
@@ -138,9 +140,6 @@ func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Re
 // begin is what stands before the first act.
 func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 	w.steps = w.l.Begun()
-	for i := range w.steps {
-		w.steps[i].Recipe = 0
-	}
 	if first && !w.bare {
 		w.steps = append(w.steps, pass.CastOnStep(w.p.Work(), cast))
 	}
@@ -210,6 +209,10 @@ func (w *weaver) rest(bed machine.BedNo, on machine.Set) { w.forward[bed] = w.fo
 
 // act plans one act; false where the machine cannot do it, and the plan stops.
 func (w *weaver) act(a *recipe.Act) bool {
+	if a.Do != recipe.Pass && a.Do != recipe.Check && !a.Pile && !(a.Set.Empty() && a.With.Empty()) && !w.tucked.Empty() {
+		w.needles(nil, pass.ToWork, machine.Main, w.tucked) // fingers find the bed as the recipe has it
+		w.tucked = machine.Set{}
+	}
 	switch a.Do {
 	case recipe.Pass:
 		return w.pass(a)
@@ -401,13 +404,11 @@ func (w *weaver) thread(a *recipe.Act, want recipe.Pair) {
 		if w.used[f] != y {
 			w.pl.Totals.Threadings++
 		}
-		far := w.hangs[y] != 0 && w.hangs[y] != w.side
-		switch {
-		case far && one:
+		if w.hangs[y] != 0 && w.hangs[y] != w.side { // it begins with a new end
 			w.step(a, pass.CutStep(y, w.hangs[y]))
-			w.pl.Totals.Cuts++
-		case far:
-			w.step(a, pass.NoteStep(fmt.Sprintf("%s hangs on the %v: begin it anew here", w.p.YarnName(y), w.hangs[y]), 0, machine.Set{}))
+			if one {
+				w.pl.Totals.Cuts++
+			}
 		}
 		w.hangs[y] = w.side
 		if w.feeders[f] != y {
@@ -419,7 +420,7 @@ func (w *weaver) thread(a *recipe.Act, want recipe.Pair) {
 
 func (w *weaver) unthread(a *recipe.Act, f int, y piece.YarnNo) {
 	if w.m.Feeders == 1 {
-		w.step(a, pass.ParkStep(y, w.side))
+		w.step(a, pass.ParkStep(y, cmp.Or(w.hangs[y], w.side)))
 	} else {
 		w.step(a, pass.UnthreadStep(f+1, y, ""))
 	}
@@ -574,7 +575,7 @@ func (w *weaver) finish() {
 		}
 	}
 	main, second := run.Beds.Holds[machine.Main], run.Beds.Holds[machine.Second]
-	w.l.Left(w.feeders, w.hangs, w.sizes, cams, main, second, w.rack, w.pitch)
+	w.l.Left(w.feeders, w.hangs, w.sizes, cams, main, second, w.rack, w.pitch, w.forward)
 	own := &w.pl.Recipes[w.no-1]
 	w.total(own)
 }

@@ -387,3 +387,175 @@ func TestTamperedRecipes(t *testing.T) {
 		}
 	}
 }
+
+// wild writes a line of the grammar without care for what it does.
+func (w *writer) wild() {
+	var set func(deep int) string
+	num := func() string {
+		return w.pick("1", "2", "3", "1", "2", "tall", "width - 6", "2*1", "(3 - 1)", w.byTurns("[1, 2]", "2"), w.byTurns("round", "1"), w.byTurns("[1 step 1]", "3"))
+	}
+	set = func(deep int) string {
+		if deep > 2 {
+			return w.pick("all", "posts", "ends", "working", "none")
+		}
+		switch w.IntN(16) {
+		case 0:
+			return set(deep+1) + " and " + set(deep+1)
+		case 1:
+			return set(deep+1) + " but " + set(deep+1)
+		case 2:
+			return "(" + set(deep+1) + ")"
+		case 3:
+			return w.byTurns("["+set(deep+1)+", "+set(deep+1)+"]", "all")
+		case 4:
+			return "first 1 of each run of " + set(deep+1)
+		case 5:
+			return w.pick("first ", "last ", "place ") + num()
+		case 6:
+			return "every 3 from " + num() + w.pick("", " take 2", " take 2 cut")
+		case 7:
+			return "every 2 runs from 1 of " + set(deep+1)
+		case 8:
+			return "numbered " + num()
+		case 9:
+			return "inside " + num()
+		case 10:
+			return w.pick("working", "empty")
+		case 11:
+			return "(first 1 and last 1) of " + set(deep+1)
+		}
+		return w.pick("all", "ends", "posts", "fields", "L1", "L2-R2", "all but ends")
+	}
+	bed := func() string {
+		if w.m.HasSecond() {
+			return w.pick("", "", "main ", "second ", "second ")
+		}
+		return w.pick("", "", "main ")
+	}
+	yarn := func() string { return w.pick("A", "B", w.byTurns("[A, B]", "C"), "C") }
+	deed := func() string {
+		if w.IntN(6) == 0 {
+			return "knit held"
+		}
+		return w.pick("knit ", "tuck ", "slip ", "knit ") + w.pick(set(0), "others") + w.pick("", "", "", " in A", " in A+B")
+	}
+	clause := func() string {
+		s := deed()
+		for w.IntN(3) == 0 {
+			s += ", " + deed()
+		}
+		return s
+	}
+	switch w.IntN(26) {
+	case 0, 1, 2, 3, 4:
+		w.line("pass %s", num())
+	case 5, 6, 7:
+		w.line("pass %s: %s", num(), clause())
+	case 8:
+		if w.m.HasSecond() {
+			w.line("pass %s: main %s | second %s", num(), clause(), clause())
+		}
+	case 9:
+		if w.m.HasSecond() {
+			w.line("pass 2: second %s", clause())
+		}
+	case 10:
+		w.line("pass 1 free")
+	case 11:
+		w.line("work %s%s", bed(), set(0))
+	case 12:
+		w.line("hold %s%s", bed(), set(0))
+	case 13:
+		w.line("move %s%s %s", bed(), set(0), w.pick("left", "right", "left 2", "right 1"))
+	case 14:
+		w.line("cross %s with %s", set(0), set(0))
+	case 15:
+		w.line("knit by hand in %s: short %s, long %s", yarn(), set(0), set(0))
+	case 16:
+		w.line("wrap %sheld", bed())
+	case 17:
+		w.line("drop %s%s", bed(), set(0))
+	case 18:
+		w.line("%s %s%s", w.pick("cast on", "bind off", "take off"), bed(), set(0))
+	case 19, 20:
+		w.line("yarn %s", w.pick("A", yarn(), yarn(), "A and B"))
+	case 21:
+		w.line("size %s%s", w.pick("", "main "), w.pick("5", "4.2", "6 + 0.5"))
+	case 22:
+		if w.m.HasSecond() {
+			w.line("rack %s %s", w.pick("4", "5", "6", "5 + 1"), w.pick("half", "full", "half"))
+		}
+	case 23:
+		w.line("choose by %s", w.pick("hand", "card", "hand"))
+	case 24:
+		if w.m.HasSecond() {
+			w.line("%s %s", w.pick("raise", "raise", "raise", "lower"), w.pick("main", "second"))
+		}
+	case 25:
+		if w.m.HasSecond() {
+			w.line("move second %s across", set(0))
+		}
+	}
+}
+
+func (w *writer) byTurns(in, out string) string {
+	if w.deep > 0 {
+		return in
+	}
+	return out
+}
+
+// TestWildRecipes: of recipes written without care more than half are stopped; where one is not, both roads
+// agree, and up to where one stops the simulated machine finds no fault in the plan.
+func TestWildRecipes(t *testing.T) {
+	n, through := 3000, 0
+	if s := os.Getenv("VINDEL_RECIPES"); s != "" {
+		n, _ = strconv.Atoi(s)
+	}
+	for i := range n {
+		rng := rand.New(rand.NewPCG(77, uint64(i)))
+		file, m := randomRecipe(rng)
+		w := &writer{Rand: rng, m: m}
+		w.lines = []string{"param tall = 4", "name posts = every 4 from 3 of inside 1", "name fields = all but posts", "yarn A", "pass 2"}
+		for range 2 + rng.IntN(7) {
+			if rng.IntN(5) == 0 {
+				w.line("repeat %s", w.pick("2", "3"))
+				w.deep++
+				w.wild()
+				w.wild()
+				w.deep--
+				w.line("end")
+			} else {
+				w.wild()
+			}
+		}
+		section := file["sections"].([]any)[0].(map[string]any)
+		section["recipe"] = strings.Join(w.lines, "\n")
+		if rng.IntN(2) == 0 {
+			file["sections"] = append(file["sections"].([]any), map[string]any{"technique": "recipe", "recipe": "yarn B\npass 2: tuck place 3\npass"})
+		}
+		if rng.IntN(3) == 0 {
+			file["end"] = map[string]any{"way": w.pick("latch", "chain", "drop")}
+		}
+		data, err := json.Marshal(file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := technique.Read(data)
+		if err != nil {
+			continue // a number that cannot stand there
+		}
+		r := check.Run(p)
+		if len(r.Fabric.Faults) > 0 || r.Fabric.Differences > 0 {
+			t.Fatalf("recipe %d on %v: faults %v; %s\n%s", i, file["machine"], r.Fabric.Faults, r.Fabric.First, section["recipe"])
+		}
+		if !r.Stops() && r.Plan.Refused == nil {
+			if through++; !r.Fabric.Matches() {
+				t.Fatalf("recipe %d on %v: %s\n%s", i, file["machine"], r.Fabric.First, section["recipe"])
+			}
+		}
+	}
+	if t.Logf("%d of %d went through", through, n); through*20 < n {
+		t.Errorf("only %d of %d went through", through, n)
+	}
+}
