@@ -179,7 +179,7 @@ func TestEndsAndSamplers(t *testing.T) {
 			t.Errorf("the page does not offer %s", way)
 		}
 	}
-	page = send(t, srv, "/pieces/1/ends", url.Values{"which": {"begin"}, "way": {"waste"}})
+	send(t, srv, "/pieces/1/ends", url.Values{"which": {"begin"}, "way": {"waste"}})
 	if p := pieceOf(t, srv, 1); p.Begin == nil || p.Begin.Way != "waste" || p.Begin.Yarn == 0 {
 		t.Errorf("begin %+v", p.Begin)
 	}

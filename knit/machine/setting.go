@@ -88,6 +88,21 @@ var doubles = [Slip + 1][Slip + 1]Setting{
 // SettingFor is the setting of a bed's carriage under which needles forward, at rest and in hold
 // do so much: those in hold knit or wait. feeder2 says that those forward take another yarn.
 func SettingFor(bed BedNo, forward, rest Action, heldKnit, feeder2 bool) Setting {
+	return settings[bed][forward][rest][truth[heldKnit]][truth[feeder2]]
+}
+
+var truth = map[bool]int{true: 1}
+
+// settings is what settingFor makes of all it can be asked.
+var settings = func() (all [2][3][3][2][2]Setting) {
+	for i := range 2 * 3 * 3 * 2 * 2 {
+		bed, forward, rest, held, second := i/36, Action(i/12%3), Action(i/4%3), i/2%2, i%2
+		all[bed][forward][rest][held][second] = settingFor(BedNo(bed), forward, rest, held == 1, second == 1)
+	}
+	return all
+}()
+
+func settingFor(bed BedNo, forward, rest Action, heldKnit, feeder2 bool) Setting {
 	s := doubles[forward][rest]
 	if feeder2 && forward == Knit && rest == Knit {
 		s = TwoColour

@@ -41,6 +41,7 @@ type Moves struct {
 	ByCard  bool
 	Course  bool // a needle of the main bed takes the yarn
 	Begins  bool // hands have done something since the pass before
+	room    [2][2]Group
 }
 
 // Act is one thing that a recipe comes to when it is run: a step with its sets and numbers

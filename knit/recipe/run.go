@@ -76,6 +76,7 @@ type Run struct {
 	pass    int32
 	sizeNo  [2]uint16        // of Sizes, in the log
 	row     []machine.Needle // of the pass at work, in its order
+	slab    []Moves          // room for passes to come
 	knits   [machine.MaxBed]int
 	hands   bool   // since the pass before
 	done    func() // after every line, where somebody watches
@@ -317,9 +318,18 @@ func (r *Run) repeat(st *Step) {
 	n := r.count(st.Num, fromZero, 0)
 	outer := r.rounds
 	drifts := r.watch(st, n)
+	rounds := make([]finding.Round, 0, min(n, 1000)*(len(outer)+1))
+	acts, made := len(r.Acts), len(r.beds.Loops)
 	for i := 1; i <= n; i++ {
-		r.rounds = append(slices.Clip(outer), finding.Round{Word: st.Text, N: i, Of: n})
+		from := len(rounds)
+		rounds = append(append(rounds, outer...), finding.Round{Word: st.Text, N: i, Of: n})
+		r.rounds = rounds[from:len(rounds):len(rounds)]
 		r.steps(st.Body)
+		if i == 1 { // the others are about as long
+			more := min(n-1, MaxWorked)
+			r.expect(min(more*(len(r.Acts)-acts), MaxWorked))
+			r.beds.Expect(min(more*(len(r.beds.Loops)-made), 10*MaxWorked))
+		}
 		if st.Text != "" {
 			r.Totals.Rounds[st.Text]++
 		}
@@ -331,11 +341,16 @@ func (r *Run) repeat(st *Step) {
 	r.rounds = outer
 }
 
+// expect makes room for so many acts.
+func (r *Run) expect(n int) {
+	r.Acts, r.Marks = slices.Grow(r.Acts, n), slices.Grow(r.Marks, n)
+}
+
 // act notes what a step comes to.
 func (r *Run) act(st *Step, a Act) *Act {
 	a.Step, a.Do, a.Rounds = st, st.Do, r.rounds
 	if n := len(r.Acts); n == cap(r.Acts) {
-		r.Acts, r.Marks = slices.Grow(r.Acts, max(n, 64)), slices.Grow(r.Marks, max(n, 64))
+		r.expect(max(n, 64))
 	}
 	r.Marks = append(r.Marks, Mark{len(r.beds.Loops), len(r.beds.Gone)})
 	r.Acts = append(r.Acts, a)

@@ -9,10 +9,17 @@ import (
 	"vindel/knit/words"
 )
 
+var ways = map[string]machine.Side{"left": machine.Left, "right": machine.Right}
+
 // moves sends the carriage across once (recipes 5, A pass).
 func (r *Run) moves(st *Step) {
-	m := &Moves{Dir: r.Side.Other(), Free: st.Free, Feeders: r.fed, ByCard: r.byCard && !st.Free}
-	if want := map[string]machine.Side{"left": machine.Left, "right": machine.Right}[st.Way]; want != 0 && want != m.Dir {
+	if len(r.slab) == 0 {
+		r.slab = make([]Moves, 32)
+	}
+	m := &r.slab[0]
+	r.slab = r.slab[1:]
+	*m = Moves{Dir: r.Side.Other(), Free: st.Free, Feeders: r.fed, ByCard: r.byCard && !st.Free}
+	if want := ways[st.Way]; want != 0 && want != m.Dir {
 		r.stop(st, finding.CarriageSide, machine.Set{}, "Leave the way out, or bring the carriage across first",
 			"The pass is to go to the %v, and the carriage stands there already.", want)
 	}
@@ -22,7 +29,7 @@ func (r *Run) moves(st *Step) {
 	}
 	for bed := range m.Beds {
 		h := &m.Beds[bed]
-		h.Work, h.Hold, h.Size = r.work[bed], r.hold[bed], r.Sizes[bed]
+		h.Work, h.Hold, h.Size, h.Groups = r.work[bed], r.hold[bed], r.Sizes[bed], m.room[bed][:0:2]
 	}
 	if st.Free {
 		m.Feeders = Pair{}

@@ -194,7 +194,7 @@ func (w *weaver) chooseTucks() {
 		m := w.run.Acts[w.moves[i]].Pass
 		forwards, _, _ := w.settle(machine.Main, &m.Beds[machine.Main], m, i)
 		stays := w.m.School == machine.ByHand && !w.m.ResetEach
-		forward, hold := forwards.Len(), on.Len()+machine.MaxBed
+		forward := forwards.Len()
 		if !stays {
 			forward *= n
 		} else if w.m.TuckSelected == "tuck" {
@@ -205,7 +205,8 @@ func (w *weaver) chooseTucks() {
 		if i+n < len(w.moves) {
 			back = w.takesBack(i+n, on)
 		}
-		if hold = on.Len() + 2*camTouches; !back {
+		hold := on.Len() + 2*camTouches
+		if !back {
 			hold = 2 * on.Len()
 		}
 		if hold < forward {
