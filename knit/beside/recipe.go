@@ -154,7 +154,7 @@ func actWords(p *piece.Piece, a *recipe.Act) string {
 	case recipe.Rack:
 		return fmt.Sprintf("handle at %d, %v pitch", a.Rack, a.Pitch)
 	case recipe.Check:
-		return "true"
+		return "it is so"
 	}
 	return ""
 }
