@@ -107,6 +107,7 @@ type totalView struct{ Name, Value string }
 // loopsView is the loops of a yarn, by how they were made.
 type loopsView struct {
 	Name, Colour string
+	Part         string // of all yarn, and what it weighs
 	Kinds        []totalView
 }
 
@@ -482,12 +483,16 @@ func (d *opened) recipeTotals(v *recipeView, no int) {
 				v.Rounds = append(v.Rounds, roundView{word, t.Rounds[word], one.Passes, d.loopsWords(one.Loops)})
 			}
 		}
-		for y := range d.piece.Yarns {
-			kinds := t.Loops[d.piece.YarnID(piece.YarnNo(y+1))]
-			if len(kinds) == 0 {
-				continue
+		for _, use := range beside.RecipeYarn(pl, no) {
+			yarn := &d.piece.Yarns[use.Yarn-1]
+			kinds := t.Loops[d.piece.YarnID(use.Yarn)]
+			lv := loopsView{Name: yarn.Name, Colour: yarn.Colour}
+			if use.Share < .995 {
+				lv.Part = fmt.Sprintf("%.0f %% of the yarn", 100*use.Share)
 			}
-			lv := loopsView{Name: d.piece.Yarns[y].Name, Colour: d.piece.Yarns[y].Colour}
+			if use.Grams > 0 {
+				lv.Part = strings.TrimSpace(fmt.Sprintf("%.0f g %s", use.Grams, lv.Part))
+			}
 			for _, kind := range kindWords {
 				if n := kinds[kind.Value]; n > 0 {
 					lv.Kinds = append(lv.Kinds, totalView{kind.Text, strconv.Itoa(n)})
@@ -538,7 +543,7 @@ func (d *opened) variants(no int) (list []variantView) {
 			h := t.Recipe[j].Hands
 			v.Hands += h.Needles + h.Moved + 2*h.Crossed + h.Knitted + h.Wrapped
 		}
-		v.Yarn = d.yarnWords(t.Recipe, no)
+		v.Yarn = d.yarnWords(r.Plan, no)
 		if r.Stops() {
 			v.Stops = r.Findings[0].Text
 		}
@@ -555,21 +560,15 @@ func (d *opened) variant(no int, with map[string]int) *check.Result {
 	return check.Run(&p)
 }
 
-// yarnWords is how many loops of each yarn a recipe makes.
-func (d *opened) yarnWords(totals []pass.RecipeTotals, no int) string {
+// yarnWords is how much of each yarn a recipe takes: grams, or loops weighted by their length.
+func (d *opened) yarnWords(pl *pass.Plan, no int) string {
 	var parts []string
-	for i := range totals {
-		if totals[i].Section != no {
-			continue
-		}
-		for y := range d.piece.Yarns {
-			n := 0
-			for _, k := range totals[i].Loops[d.piece.YarnID(piece.YarnNo(y+1))] {
-				n += k
-			}
-			if n > 0 {
-				parts = append(parts, fmt.Sprintf("%s %d", d.piece.Yarns[y].Name, n))
-			}
+	for _, use := range beside.RecipeYarn(pl, no) {
+		name := d.piece.YarnName(use.Yarn)
+		if use.Grams > 0 {
+			parts = append(parts, fmt.Sprintf("%s %.0f g", name, use.Grams))
+		} else {
+			parts = append(parts, fmt.Sprintf("%s %.0f", name, use.Loops))
 		}
 	}
 	return strings.Join(parts, ", ")

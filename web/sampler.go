@@ -191,8 +191,13 @@ func (d *opened) sampleRow(no int, of *sectionOf, from *opened) sampleRow {
 				now.HeightMM == sw.HeightMM && now.Size == sec.Size
 		}
 	}
-	if sw.Grams > 0 && sw.Stitches > 0 && sw.Rows > 0 {
-		row.GramsEach = fmt.Sprintf("%.2f g", 1000*sw.Grams/(sw.Stitches*sw.Rows))
+	if times, unit := sw.Rows, ""; sw.Grams > 0 && sw.Stitches > 0 {
+		if sw.Rounds > 0 { // a recipe is counted in its rounds
+			times, unit = sw.Rounds, " a round"
+		}
+		if times > 0 {
+			row.GramsEach = fmt.Sprintf("%.2f g%s", 1000*sw.Grams/(sw.Stitches*times), unit)
+		}
 	}
 	return row
 }

@@ -1,12 +1,14 @@
 package beside_test
 
 import (
+	"math"
 	"strings"
 	"testing"
 
 	"vindel/knit/beside"
 	"vindel/knit/check"
 	"vindel/knit/machine"
+	"vindel/knit/piece"
 	"vindel/knit/recipe"
 	"vindel/knit/technique"
 )
@@ -40,6 +42,40 @@ func TestRecipeBeside(t *testing.T) {
 	lines, _ = beside.Recipe(r.Plan, 1, map[int]int{13: 3})
 	if l := lines[16]; l.Passes != [2]int{15, 15} || l.Feeders[0] != 2 {
 		t.Errorf("line 16 in round 3: %+v", l)
+	}
+}
+
+// TestRecipeYarn: loops count by their length; a swatch counted in rounds tells the grams, one without
+// rounds, or of another technique, tells nothing.
+func TestRecipeYarn(t *testing.T) {
+	p, err := technique.Read(recipe.Shipped("lichen-kneeler").File)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		swatch piece.Swatch
+		grams  float64 // of both yarns; 46 stitches, 56 rounds
+	}{
+		{piece.Swatch{}, 0},
+		{piece.Swatch{Stitches: 23, Rows: 16, Grams: 10}, 0},
+		{piece.Swatch{Stitches: 23, Rounds: 8, Grams: 10, Technique: "tuck"}, 0},
+		{piece.Swatch{Stitches: 23, Rounds: 8, Grams: 10, Technique: "recipe"}, 140},
+	} {
+		p.Swatch = c.swatch
+		use := beside.RecipeYarn(check.Run(p).Plan, 1)
+		if len(use) != 2 || use[0].Loops != 2376+494+1672/2 || use[1].Loops != 864+234+792/2 {
+			t.Fatalf("%+v", use)
+		}
+		if got := use[0].Grams + use[1].Grams; math.Abs(got-c.grams) > .01 || math.Abs(use[0].Grams-c.grams*3706/5200) > .01 {
+			t.Errorf("%+v: %+v", c.swatch, use)
+		}
+	}
+	curtain := shipped(t, "rain-curtain").Plan // with long stitches by hand
+	for _, u := range beside.RecipeYarn(curtain, 1) {
+		k := curtain.Totals.Recipe[0].Loops[curtain.Piece.YarnID(u.Yarn)]
+		if want := float64(k["knit"]+k["second"]+k["short"]+k["cast"]+3*k["long"]) + float64(k["strand"]+k["wrap"])/2; u.Loops != want {
+			t.Errorf("yarn %d: %v, not %v of %v", u.Yarn, u.Loops, want, k)
+		}
 	}
 }
 
