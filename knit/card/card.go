@@ -124,14 +124,33 @@ func (c *Card) mark(pl *pass.Plan) {
 		row  int
 		text string
 	}
-	marks := map[int][]due{}
+	marks, used := map[int][]due{}, map[int]int{}
 	rounds, shift := 1, pl.Section(c.Section).Section.Shift()
+	sec := pl.Section(c.Section).Section
+	own := sec.Technique.OwnRows // hands choose some of its passes; marks stand at the lines of the others
+	was, read := 0, 0
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
 		if p.Section != c.Section || p.Row() == 0 {
 			continue
 		}
 		at := p.Row() + shift // on the card, going round
+		if own {
+			if p.Own == 0 {
+				was = 0
+				continue
+			}
+			first := m.School != machine.Pairs || p.Own != was || p.Dir == machine.Left
+			if was = p.Own; first {
+				read++
+			}
+			if at = p.Own; sec.Joined { // it goes round, whatever line of the repeat that is
+				at = (read-1)%c.Rows + 1
+			}
+			if first {
+				used[(at+up+c.Rows)%c.Rows]++
+			}
+		}
 		rounds = max(rounds, (at+c.Rows-1)/c.Rows)
 		var texts []string
 		for j := range p.Before {
@@ -145,6 +164,9 @@ func (c *Card) mark(pl *pass.Plan) {
 		}
 	}
 	for y, list := range marks {
+		if own {
+			rounds = used[y]
+		}
 		same := len(list) == rounds
 		for _, d := range list {
 			same = same && d.text == list[0].text
@@ -156,6 +178,9 @@ func (c *Card) mark(pl *pass.Plan) {
 				break
 			}
 			texts = append(texts, fmt.Sprintf("row %d: %s", d.row, d.text))
+		}
+		if most := 3; own && len(texts) > most { // beside the machine it is said each time
+			texts = append(texts[:most], fmt.Sprintf("and %d times more", len(list)-most))
 		}
 		c.Marks[y] = strings.Join(texts, "; ")
 	}

@@ -160,3 +160,49 @@ func TestProgram(t *testing.T) {
 		t.Errorf("two areas, over the whole of the work: %s", got)
 	}
 }
+
+// TestRecipeMarks: where hands choose some of a recipe's rows, the yarn changes stand at the lines that
+// are read in the rows of the others: at every round of a joined card, once on one that is set back.
+func TestRecipeMarks(t *testing.T) {
+	text := `yarn A
+pass 4
+choose by card
+repeat 7
+  yarn [B, C]
+  pass 4: tuck every 4 from 3
+  yarn A
+  pass 2
+end
+choose by hand
+yarn B
+pass 2`
+	for _, c := range []struct {
+		joined bool
+		rows   int
+		want   map[int]string // by the line read, from 1
+	}{
+		{true, 30, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 35: take A out of feeder 1, thread C in feeder 1",
+			13: "take A out of feeder 1, thread B in feeder 1", 5: "row 9: take B out of feeder 1, thread A in feeder 1; row 39: take C out of feeder 1, thread A in feeder 1"}},
+		{false, 6, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 11: take A out of feeder 1, thread C in feeder 1; " +
+			"row 17: take A out of feeder 1, thread B in feeder 1; and 4 times more", 3: ""}},
+	} {
+		p := piecetest.New(t, "card-direct", "L12", "R12", []string{"."}, set("/machine/offset", 0), set("/machine/loop", 30),
+			set("/sections/0", map[string]any{"technique": "recipe", "recipe": text, "joined": c.joined}))
+		for i, id := range "ABCD" {
+			p.Yarns[i].Name = string(id)
+		}
+		pl := plan.Make(p)
+		made, found := card.Make(pl, 1)
+		if len(found) > 0 || made.Rows != c.rows {
+			t.Fatalf("joined %v: %d rows, %v", c.joined, made.Rows, found)
+		}
+		for line, want := range c.want {
+			if got := made.Marks[line-1]; got != want {
+				t.Errorf("joined %v, line %d: %q", c.joined, line, got)
+			}
+		}
+		if got := card.MakeProgram(pl, 1).Memos; strings.Join(got, "|") != "feeder 1 B||||feeder 1 A|" {
+			t.Errorf("memos %q", got)
+		}
+	}
+}

@@ -56,8 +56,17 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	} else if away {
 		w.Mirrored = "data"
 	}
+	last := len(list) // the row of the first time round
+	if s.Section.Technique.OwnRows {
+		for i := range pl.Passes {
+			if p := &pl.Passes[i]; p.Section == section && p.Own > 0 {
+				last = p.Row() + len(list) - 1
+				break
+			}
+		}
+	}
 	for i := range pl.Passes {
-		if p := &pl.Passes[i]; p.Section == section && p.Own > 0 && !p.Lace.InProgram && p.Row() <= len(list) &&
+		if p := &pl.Passes[i]; p.Section == section && p.Own > 0 && !p.Lace.InProgram && p.Row() <= last &&
 			w.Memos[p.Own-1] == "" {
 			w.Memos[p.Own-1] = memo(pl, p)
 		}
