@@ -78,15 +78,12 @@ func TestEightRecipes(t *testing.T) {
 			send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {"4"}})
 			send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {value}})
 		}
-		if page := get(t, srv.URL+at+"/prove"); !strings.Contains(page, "comes out as it is meant") {
+		if said := get(t, srv.URL+at+"/prove"); !strings.Contains(said, "comes out as it is meant") {
 			t.Errorf("%s is not proven", e.Name)
 		}
 		passes, presses, done := 0, 0, 0
-		for {
-			page := get(t, srv.URL+at+"/knit")
-			if strings.Contains(page, "Knitted to the last pass") {
-				break
-			}
+		page := get(t, srv.URL+at+"/knit")
+		for !strings.Contains(page, "Knitted to the last pass") {
 			form := url.Values{"do": {"knitted"}, "from": {fmt.Sprint(done)}}
 			if done++; passes == 0 {
 				fmt.Sscanf(regexp.MustCompile(`of (\d+)</small>`).FindStringSubmatch(page)[1], "%d", &passes)
@@ -98,7 +95,7 @@ func TestEightRecipes(t *testing.T) {
 			if presses++; presses > 4000 {
 				t.Fatalf("%s: %d presses and not at the end", e.Name, presses)
 			}
-			send(t, srv, at+"/knit", form)
+			page = send(t, srv, at+"/knit", form) // the page with the next pass
 		}
 		if done != passes || passes == 0 {
 			t.Errorf("%s: %d of %d passes in %d presses", e.Name, done, passes, presses)

@@ -79,6 +79,7 @@ func newViews(a *assets) (*views, error) {
 		"add":     func(a, b int) int { return a + b },
 		"add1":    func(a float64, b int) float64 { return a + float64(b) },
 		"icon":    icon,
+		"lasts":   func(minutes int) string { return clock(60 * float64(minutes)) },
 		"keyword": keyWord,
 		"halfOf":  func(w float64) float64 { return w / 2 },
 		"half":    func(h float64) float64 { return h/2 + 5 },
