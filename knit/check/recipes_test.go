@@ -3,6 +3,7 @@ package check_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -177,6 +178,67 @@ func TestPileRow(t *testing.T) {
 	for key, v := range want {
 		if got, w := fmt.Sprint(plan.Passes[6][key]), fmt.Sprint(v); got != w {
 			t.Errorf("%s: %s, want %s", key, got, w)
+		}
+	}
+}
+
+// TestRemarks: what is found while a recipe runs, at its limits, below and above.
+func TestRemarks(t *testing.T) {
+	begin := "yarn A\npass 1\n" // to the left, on L6 to R6
+	for _, c := range []struct{ text, want string }{
+		{begin + "pass 5: tuck R3\npass", ""},
+		{begin + "pass 6: tuck R3\npass", "tuck-stack 3 R3"},
+		{begin + "hold R3\npass 5\nwork R3\npass", ""},
+		{begin + "hold R3\npass 6\nwork R3\npass", "tuck-stack 4 R3"},
+
+		{begin + "hold last 4\npass\npass", "turn-hole 4 R3"},
+		{begin + "hold last 4\npass\nyarn B\npass", ""},
+		{begin + "hold last 4\npass\nwork last 4\npass", ""},
+		{begin + "hold last 4\npass\nwrap R3\npass", ""},
+		{begin + "hold last 4\npass\nwrap R4\npass", "turn-hole 4 R3, wrap-far 5 R4"},
+		{begin + "drop R3\nhold last 4\npass\npass", "drop-runs 3 R3"},
+		{begin + "hold last 4\npass\npass free\npass", ""},
+
+		{begin + "work second R5\npass: main knit all | second knit all", ""},
+		{begin + "work second R6\npass: main knit all | second knit all", "second-edge 4 R6"},
+		{begin + "rack 4\nwork second R6,L5\npass: main knit all | second knit all", ""},
+		{begin + "rack 4\nwork second R6,L6\npass: main knit all | second knit all", "second-edge 5 L6"},
+
+		{begin + "work second R2\npass: main knit all | second knit all\nrack 7\npass", ""},
+		{begin + "work second R2\npass: main knit all | second knit all\nrack 8\npass", "rack-far 5 R2"},
+		{begin + "work second R2\npass: main knit all | second knit all\nrack 3\npass", ""},
+		{begin + "work second R2\npass: main knit all | second knit all\nrack 2\npass", "rack-far 5 R2"},
+		{begin + "work second R2\npass: main knit all | second knit all\nrack 7\nrack 9\npass", "rack-far 6 R2"},
+		{begin + "work second R2\nrack 8\npass: main knit all | second knit all", ""},
+
+		{begin + "cross L6 with L2\npass", ""},
+		{begin + "cross L6 with L1\npass", "cross-far 3 L6,L1"},
+
+		{begin + "pass: slip L6\npass", "edge-not-knit 3 L6"},
+		{begin + "pass: slip L6-L5\npass", ""},
+		{begin + "pass: slip L6", ""},
+
+		{begin + "repeat 4\nrack [5, 6]\npass\nend", ""},
+		{begin + "repeat 2\nmove L3 right\nout L3\nend", "recipe-empty 4 L3"},
+		{begin + "repeat 4\npass 2: slip L3 but L3\nend", "recipe-idle 4"},
+		{begin + "repeat 2\nhold first round - 1\npass\nend\nwork all", ""},
+	} {
+		file := map[string]any{"vindel": 1, "machine": map[string]any{"profile": "two-bed-pairs"}, "start": "right",
+			"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}}, "needles": map[string]any{"from": "L6", "to": "R6"},
+			"second": map[string]any{"from": "L6", "to": "R6"}, "limits": map[string]any{"tuck": 5},
+			"sections": []any{map[string]any{"technique": "recipe", "recipe": c.text}}}
+		data, _ := json.Marshal(file)
+		p, err := technique.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var got []string
+		for _, f := range check.Run(p).Findings {
+			got = append(got, strings.TrimSpace(fmt.Sprintf("%s %d %v", f.Code, f.Source, f.Needles)))
+		}
+		slices.Sort(got)
+		if said := strings.Join(got, ", "); said != c.want {
+			t.Errorf("%q: %q, not %q", c.text, said, c.want)
 		}
 	}
 }
