@@ -242,3 +242,39 @@ func TestRemarks(t *testing.T) {
 		}
 	}
 }
+
+// TestRecipeOnMachines: needles that share a column of the card do the same; held needles catch the yarn
+// where the machine lets them.
+func TestRecipeOnMachines(t *testing.T) {
+	run := func(machine map[string]any, text string) *check.Result {
+		file := map[string]any{"vindel": 1, "machine": machine, "start": "right", "yarns": []any{map[string]any{"id": "A"}},
+			"needles": map[string]any{"from": "L15", "to": "R15"}, "sections": []any{map[string]any{"technique": "recipe", "recipe": text}}}
+		data, _ := json.Marshal(file)
+		p, err := technique.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return check.Run(p)
+	}
+	card := map[string]any{"profile": "card-preselect"} // 24 columns: L15 and R10 share one; the right one of the two is named
+	for text, want := range map[string]string{
+		"tuck L14": "width-tile R11", "tuck L14,R11": "", "tuck L8": "", "slip R15": "width-tile R15",
+	} {
+		r := run(card, "yarn A\npass 2\nchoose by card\npass 2: "+text+"\npass 2\nchoose by hand\npass 2")
+		got := ""
+		for _, f := range r.Findings {
+			if f.Code == finding.WidthTile {
+				got = fmt.Sprintf("%s %v", f.Code, f.Needles)
+			}
+		}
+		if got != want || want == "" && !r.Fabric.Matches() {
+			t.Errorf("%s: %q, not %q; %s", text, got, want, r.Fabric.First)
+		}
+	}
+	for catch, strands := range map[string]int{"catches": 3, "passes": 0} {
+		r := run(map[string]any{"profile": "hand-mid", "held_catch": catch}, "yarn A\npass 2\nhold L3\npass 3\nwork L3\npass")
+		if got := r.Plan.Totals.Recipe[0].Loops["A"]["strand"]; got != strands || r.Fabric.Tucks != strands || !r.Fabric.Matches() {
+			t.Errorf("%s: %d strands meant, %d made; %s", catch, got, r.Fabric.Tucks, r.Fabric.First)
+		}
+	}
+}

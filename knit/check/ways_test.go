@@ -3,6 +3,7 @@ package check_test
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 
 	"vindel/knit/check"
@@ -79,5 +80,40 @@ func TestWays(t *testing.T) {
 	}
 	if tried < 1000 {
 		t.Errorf("%d were tried", tried)
+	}
+}
+
+// TestWaySizes: stitch sizes of a start and a finish are steps from the section's, unless the piece says
+// them: smaller to cast on, the smallest on two beds, larger before latching off.
+func TestWaySizes(t *testing.T) {
+	for _, c := range []struct{ way, size, want string }{
+		{"every-second", "", "5.2 5.2"}, {"every-second", "4", "4 4"}, {"thread", "", "5.2 5.2"},
+		{"waste", "", "7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2"}, {"two-bed", "", "0 0 0"}, {"two-bed", "1", "1 1 1"}, {"comb", "", ""},
+		{"latch", "", "9.2"}, {"latch", "8", "8"}, {"end waste", "", "7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2"}, {"drop", "", ""},
+	} {
+		way, key := map[string]any{"way": strings.TrimPrefix(c.way, "end ")}, "end"
+		if slices.Contains(piece.BeginWays, c.way) && c.way != "latch" {
+			key = "begin"
+		}
+		if c.size != "" {
+			way["size"] = c.size
+		}
+		if way["way"] == "waste" {
+			way["yarn"] = "C"
+		}
+		p := piecetest.New(t, "two-bed-pairs", "L6", "R6", []string{"#."}, piecetest.Set(edit.Member(key), way),
+			edit.Change{Op: edit.Replace, Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4, "size": "7.2"}})
+		var sizes []string
+		pl := check.Run(p).Plan
+		for i := range pl.Passes {
+			if pl.Passes[i].Section == 0 {
+				sizes = append(sizes, pl.Passes[i].Main().Size)
+			} else if got := pl.Passes[i].Main().Size; got != "7.2" {
+				t.Errorf("%s: row %d at %s", c.way, pl.Passes[i].Row(), got)
+			}
+		}
+		if got := strings.Join(sizes, " "); got != c.want {
+			t.Errorf("%s at %q: %q, not %q", c.way, c.size, got, c.want)
+		}
 	}
 }
