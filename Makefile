@@ -16,7 +16,7 @@ test: browser
 	@test -z "$$(gofmt -l .)" || { echo "not formatted:"; gofmt -l .; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
-	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then go test -race ./...; else go test ./...; fi
+	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then go test -race -timeout 14m ./...; else go test -timeout 14m ./...; fi
 	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzPNG -fuzztime $(FUZZTIME)

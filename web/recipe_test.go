@@ -21,85 +21,92 @@ var uptoForm = regexp.MustCompile(`(?s)class="knit-do knit-upto".*?name="to" val
 // needles, machine, yarns and second bed set by the pages' own fields; it is proven, one of its numbers
 // turned and turned back, and it is knitted to the end, by "up to the next event" where there is such.
 func TestEightRecipes(t *testing.T) {
+	for _, e := range recipe.Examples {
+		t.Run(e.Name, func(t *testing.T) {
+			t.Parallel()
+			knitRecipe(t, e)
+		})
+	}
+}
+
+// knitRecipe writes one of them and knits it to the end.
+func knitRecipe(t *testing.T, e recipe.Example) {
 	srv, _ := site(t, false, web.Options{})
-	for n, e := range recipe.Examples {
-		id := n + 1
-		var file struct {
-			Machine  map[string]any
-			Yarns    []map[string]string
-			Charts   map[string]map[string]any
-			Needles  map[string]string
-			Second   map[string]string
-			Sections []struct {
-				Recipe []string
-				Joined *bool
-			}
+	var file struct {
+		Machine  map[string]any
+		Yarns    []map[string]string
+		Charts   map[string]map[string]any
+		Needles  map[string]string
+		Second   map[string]string
+		Sections []struct {
+			Recipe []string
+			Joined *bool
 		}
-		if err := json.Unmarshal(e.File, &file); err != nil {
-			t.Fatal(err)
+	}
+	if err := json.Unmarshal(e.File, &file); err != nil {
+		t.Fatal(err)
+	}
+	send(t, srv, "/pieces", url.Values{"name": {e.Name}, "machine": {file.Machine["profile"].(string)}, "from": {"recipe"}, "stitches": {"30"}})
+	at := "/pieces/1"
+	field := func(path, kind, value string) {
+		send(t, srv, at+"/field", url.Values{"path": {path}, "kind": {kind}, "value": {value}})
+	}
+	for key, v := range file.Machine {
+		if key != "profile" {
+			field("/machine/"+key, "number", fmt.Sprint(v))
 		}
-		send(t, srv, "/pieces", url.Values{"name": {e.Name}, "machine": {file.Machine["profile"].(string)}, "from": {"recipe"}, "stitches": {"30"}})
-		at := fmt.Sprintf("/pieces/%d", id)
-		field := func(path, kind, value string) {
-			send(t, srv, at+"/field", url.Values{"path": {path}, "kind": {kind}, "value": {value}})
+	}
+	for i, y := range file.Yarns {
+		if i > 0 {
+			send(t, srv, at+"/section", url.Values{"section": {"1"}, "do": {"yarn"}})
 		}
-		for key, v := range file.Machine {
-			if key != "profile" {
-				field("/machine/"+key, "number", fmt.Sprint(v))
-			}
+		field(fmt.Sprintf("/yarns/%d/name", i), "", y["name"])
+		field(fmt.Sprintf("/yarns/%d/id", i), "", y["id"])
+	}
+	for _, end := range []string{"from", "to"} {
+		field("/needles/"+end, "", file.Needles[end])
+		if v := file.Second[end]; v != "" {
+			field("/second/"+end, "", v)
 		}
-		for i, y := range file.Yarns {
-			if i > 0 {
-				send(t, srv, at+"/section", url.Values{"section": {"1"}, "do": {"yarn"}})
-			}
-			field(fmt.Sprintf("/yarns/%d/name", i), "", y["name"])
-			field(fmt.Sprintf("/yarns/%d/id", i), "", y["id"])
+	}
+	if len(file.Charts) > 0 { // they come with the recipe that follows them
+		send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"begin"}, "value": {e.Name}})
+	}
+	if joined := file.Sections[0].Joined; joined != nil {
+		field("/sections/0/joined", "yes", fmt.Sprint(*joined))
+	}
+	text := strings.Join(file.Sections[0].Recipe, "\n")
+	said := send(t, srv, at+"/recipe", url.Values{"section": {"1"}, "text": {text}})
+	if !strings.Contains(said, `data-saved="yes" data-faults="0"`) {
+		t.Errorf("%s: %s", e.Name, said[:min(len(said), 1500)])
+		return
+	}
+	if m := regexp.MustCompile(`id="param-(\w+)"`).FindStringSubmatch(get(t, srv.URL+at+"/recipe")); m != nil {
+		value := regexp.MustCompile(`name="value" value="([\d.]+)"[^>]*id="param-` + m[1]).FindStringSubmatch(get(t, srv.URL+at+"/recipe"))[1]
+		send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {"4"}})
+		send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {value}})
+	}
+	if said := get(t, srv.URL+at+"/prove"); !strings.Contains(said, "comes out as it is meant") {
+		t.Errorf("%s is not proven", e.Name)
+	}
+	passes, presses, done := 0, 0, 0
+	page := get(t, srv.URL+at+"/knit")
+	for !strings.Contains(page, "Knitted to the last pass") {
+		form := url.Values{"do": {"knitted"}, "from": {fmt.Sprint(done)}}
+		if done++; passes == 0 {
+			fmt.Sscanf(regexp.MustCompile(`of (\d+)</small>`).FindStringSubmatch(page)[1], "%d", &passes)
 		}
-		for _, end := range []string{"from", "to"} {
-			field("/needles/"+end, "", file.Needles[end])
-			if v := file.Second[end]; v != "" {
-				field("/second/"+end, "", v)
-			}
+		if m := uptoForm.FindStringSubmatch(page); m != nil {
+			form.Set("to", m[1])
+			fmt.Sscanf(m[1], "%d", &done)
 		}
-		if len(file.Charts) > 0 { // they come with the recipe that follows them
-			send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"begin"}, "value": {e.Name}})
+		if presses++; presses > 4000 {
+			t.Fatalf("%s: %d presses and not at the end", e.Name, presses)
 		}
-		if joined := file.Sections[0].Joined; joined != nil {
-			field("/sections/0/joined", "yes", fmt.Sprint(*joined))
-		}
-		text := strings.Join(file.Sections[0].Recipe, "\n")
-		said := send(t, srv, at+"/recipe", url.Values{"section": {"1"}, "text": {text}})
-		if !strings.Contains(said, `data-saved="yes" data-faults="0"`) {
-			t.Errorf("%s: %s", e.Name, said[:min(len(said), 1500)])
-			continue
-		}
-		if m := regexp.MustCompile(`id="param-(\w+)"`).FindStringSubmatch(get(t, srv.URL+at+"/recipe")); m != nil {
-			value := regexp.MustCompile(`name="value" value="([\d.]+)"[^>]*id="param-` + m[1]).FindStringSubmatch(get(t, srv.URL+at+"/recipe"))[1]
-			send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {"4"}})
-			send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {value}})
-		}
-		if said := get(t, srv.URL+at+"/prove"); !strings.Contains(said, "comes out as it is meant") {
-			t.Errorf("%s is not proven", e.Name)
-		}
-		passes, presses, done := 0, 0, 0
-		page := get(t, srv.URL+at+"/knit")
-		for !strings.Contains(page, "Knitted to the last pass") {
-			form := url.Values{"do": {"knitted"}, "from": {fmt.Sprint(done)}}
-			if done++; passes == 0 {
-				fmt.Sscanf(regexp.MustCompile(`of (\d+)</small>`).FindStringSubmatch(page)[1], "%d", &passes)
-			}
-			if m := uptoForm.FindStringSubmatch(page); m != nil {
-				form.Set("to", m[1])
-				fmt.Sscanf(m[1], "%d", &done)
-			}
-			if presses++; presses > 4000 {
-				t.Fatalf("%s: %d presses and not at the end", e.Name, presses)
-			}
-			page = send(t, srv, at+"/knit", form) // the page with the next pass
-		}
-		if done != passes || passes == 0 {
-			t.Errorf("%s: %d of %d passes in %d presses", e.Name, done, passes, presses)
-		}
+		page = send(t, srv, at+"/knit", form) // the page with the next pass
+	}
+	if done != passes || passes == 0 {
+		t.Errorf("%s: %d of %d passes in %d presses", e.Name, done, passes, presses)
 	}
 }
 
