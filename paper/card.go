@@ -66,9 +66,11 @@ func (s *cardSheet) draw(p pen) {
 	}
 	p.fill(grid, line)
 	p.fill(holes, ink)
-	join := bottom - s.row*float64(c.Rows)
-	p.stroke(new(path).move(s.left-8, join).line(right+8, join), soft, 0.25)
-	p.text(right+12, join-s.row*0.7, 2.6, -1, false, soft, "joins over rows 1 and 2")
+	if c.Overlap > 0 { // one that is set back has no seam
+		join := bottom - s.row*float64(c.Rows)
+		p.stroke(new(path).move(s.left-8, join).line(right+8, join), soft, 0.25)
+		p.text(right+12, join-s.row*0.7, 2.6, -1, false, soft, "joins over rows 1 and 2")
+	}
 	p.text(s.left, bottom+7, 2.6, -1, false, soft, "↑ column 1 selects "+s.m.CardOrigin.String())
 	y := bottom + 14
 	p.stroke(new(path).move(s.left, y).line(s.left+CheckLine, y), ink, 0.3)

@@ -284,3 +284,15 @@ func TestAlike(t *testing.T) {
 		}
 	}
 }
+
+// TestSeam: only a card that goes round shows where its ends lie over each other.
+func TestSeam(t *testing.T) {
+	for _, joined := range []bool{true, false} {
+		p := piecetest.New(t, "card-preselect", "L12", "R12", []string{"#..#.."}, piecetest.Set("/sections/0/joined", joined))
+		pl := plan.Make(p)
+		made, _ := card.Make(pl, 1)
+		if svg := string(paper.CardSVG(made, &p.Machine, "Reeds")); strings.Contains(svg, "joins over") != joined {
+			t.Errorf("joined %v: %d rows lie over others; the seam is drawn otherwise", joined, made.Overlap)
+		}
+	}
+}

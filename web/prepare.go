@@ -33,6 +33,7 @@ type prepareView struct {
 
 type cardView struct {
 	Section, Rows, Lines, Offset int
+	Joined                       bool
 	Name, School                 string
 	Loop                         int
 }
@@ -135,7 +136,7 @@ func (s *Server) prepare(c *gin.Context) {
 			name := p.Section(no).Title()
 			if v.HasCard {
 				made, _ := card.Make(pl, no)
-				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, name,
+				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, p.Section(no).Joined, name,
 					p.Machine.School.String(), p.Machine.Loop})
 			} else {
 				v.Programs = append(v.Programs, d.program(no, &room))

@@ -47,6 +47,9 @@ func Before(f *fabric.Fabric, i int) *Band {
 	if !p.Free && !p.Main().Setting.Lays {
 		b.Feeders = feederWords(pl, p)
 	}
+	if p.Carriage == machine.SecondCarriage {
+		b.Turn = "" // the row says it
+	}
 	if p.Main().Setting.Moves {
 		b.Moves = laceMoves(p)
 	}

@@ -60,7 +60,10 @@ func parts(r *recipe.Run) (list []string) {
 		case a.Do == recipe.Attach:
 			list = append(list, a.Step.Text)
 		case a.Do == recipe.Weights && a.Step.Way == "on":
-			list = append(list, "comb and weights")
+			if len(list) == 0 { // else a comb of its own is attached
+				list = append(list, "a comb")
+			}
+			list = append(list, "weights")
 		}
 	}
 	return list
