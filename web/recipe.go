@@ -540,8 +540,7 @@ func (d *opened) variants(no int) (list []variantView) {
 			Courses: len(r.Fabric.Courses)}
 		_, v.Minutes = beside.Minutes(r.Plan)
 		for j := range t.Recipe {
-			h := t.Recipe[j].Hands
-			v.Hands += h.Needles + h.Moved + 2*h.Crossed + h.Knitted + h.Wrapped
+			v.Hands += t.Recipe[j].Hands.Count()
 		}
 		v.Yarn = d.yarnWords(r.Plan, no)
 		if r.Stops() {

@@ -179,25 +179,17 @@ func (d *opened) sampleRow(no int, of *sectionOf, from *opened) sampleRow {
 		row.Gauge = strings.Trim(figure(g.Stitches, "%.1f st")+" × "+figure(g.Rows, "%.1f rows"), " ×")
 	}
 	if of != nil {
-		if g.Stitches > 0 {
-			row.Wide = fmt.Sprintf("%.0f mm", 100*float64(of.Width)/g.Stitches)
-		}
-		if g.Rows > 0 {
-			row.Tall = fmt.Sprintf("%.0f mm", 100*float64(of.Height)/g.Rows)
-		}
+		wide, tall := sw.Measures(of.Width, of.Height)
+		row.Wide, row.Tall = figure(wide, "%.0f mm"), figure(tall, "%.0f mm")
 		if from != nil {
 			now := from.piece.Swatch
 			row.Mine = sw.Known() && now.Stitches == sw.Stitches && now.WidthMM == sw.WidthMM && now.Rows == sw.Rows &&
 				now.HeightMM == sw.HeightMM && now.Size == sec.Size
 		}
 	}
-	if times, unit := sw.Rows, ""; sw.Grams > 0 && sw.Stitches > 0 {
-		if sw.Rounds > 0 { // a recipe is counted in its rounds
-			times, unit = sw.Rounds, " a round"
-		}
-		if times > 0 {
-			row.GramsEach = fmt.Sprintf("%.2f g%s", 1000*sw.Grams/(sw.Stitches*times), unit)
-		}
+	grams, round := sw.StitchGrams()
+	if row.GramsEach = figure(1000*grams, "%.2f g"); grams > 0 && round {
+		row.GramsEach += " a round"
 	}
 	return row
 }

@@ -44,8 +44,8 @@ func RecipeYarn(pl *pass.Plan, section int) (list []RecipeUse) {
 		if !s.Known() && (p.Swatch.Technique == "" || p.Swatch.Technique == p.Section(section).Technique.Name) {
 			s = &p.Swatch
 		}
-		if s.Rounds > 0 && s.Stitches > 0 {
-			each = s.Grams / (s.Rounds * s.Stitches) * float64(p.Work().Len()*outermost(r))
+		if grams, round := s.StitchGrams(); round {
+			each = grams * float64(p.Work().Len()*outermost(r))
 		}
 	}
 	for i := range list {

@@ -25,6 +25,31 @@ func (s *Swatch) Gauge() (g Gauge) {
 	return g
 }
 
+// Measures is how wide and how tall, in mm, so many stitches and rows come out; 0 where it does not say.
+func (s *Swatch) Measures(stitches, rows int) (wide, tall float64) {
+	g := s.Gauge()
+	if g.Stitches > 0 {
+		wide = 100 * float64(stitches) / g.Stitches
+	}
+	if g.Rows > 0 {
+		tall = 100 * float64(rows) / g.Rows
+	}
+	return wide, tall
+}
+
+// StitchGrams is what one stitch weighs in a row, or in a round where rounds were counted (recipes 8,
+// Yarn); 0 where it does not say.
+func (s *Swatch) StitchGrams() (grams float64, round bool) {
+	times := s.Rows
+	if round = s.Rounds > 0; round {
+		times = s.Rounds
+	}
+	if times == 0 || s.Stitches == 0 {
+		return 0, round
+	}
+	return s.Grams / (times * s.Stitches), round
+}
+
 // Known says that something of the swatch is known.
 func (s *Swatch) Known() bool { return *s != Swatch{} }
 

@@ -1,10 +1,12 @@
 package piece_test
 
 import (
+	"math"
 	"strings"
 	"testing"
 
 	"vindel/knit/edit"
+	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
@@ -23,6 +25,25 @@ func TestSwatch(t *testing.T) {
 		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L3", "R3", []string{"#."}, piecetest.Set("/swatch", map[string]any{key: v})))
 		if err == nil || !strings.HasPrefix(err.Error(), path+": ") {
 			t.Errorf("%s %v: %v", path, v, err)
+		}
+	}
+}
+
+// TestSwatchMeasures: a size and a stitch's yarn follow from the swatch, in rounds where those were counted.
+func TestSwatchMeasures(t *testing.T) {
+	for _, c := range []struct {
+		swatch           piece.Swatch
+		wide, tall, each float64
+		round            bool
+	}{
+		{piece.Swatch{Stitches: 40, WidthMM: 160, Rows: 60, HeightMM: 150, Grams: 12}, 400, 500, .005, false},
+		{piece.Swatch{Stitches: 40, WidthMM: 160, Rows: 60, Rounds: 20, Grams: 12}, 400, 0, .015, true},
+		{piece.Swatch{Stitches: 40, Grams: 12}, 0, 0, 0, false},
+		{piece.Swatch{Rounds: 20, Grams: 12}, 0, 0, 0, true},
+	} {
+		wide, tall := c.swatch.Measures(100, 200)
+		if each, round := c.swatch.StitchGrams(); wide != c.wide || tall != c.tall || math.Abs(each-c.each) > 1e-9 || round != c.round {
+			t.Errorf("%+v: %v x %v, %v, %v", c.swatch, wide, tall, each, round)
 		}
 	}
 }

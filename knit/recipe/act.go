@@ -89,3 +89,6 @@ type Hands struct {
 	Knitted int `json:"knitted"`
 	Wrapped int `json:"wrapped"`
 }
+
+// Count is all needles and stitches that hands touched; a pair crossed is two.
+func (h Hands) Count() int { return h.Needles + h.Moved + 2*h.Crossed + h.Knitted + h.Wrapped }
