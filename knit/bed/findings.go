@@ -28,11 +28,11 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		a, g := &areas[k], grids[k]
 		on := machine.Range(a.From, a.To)
 		name := a.Chart.Name
-		if a.From < p.From || a.To > p.To {
-			report(finding.OffBed, finding.Stop, on.Minus(machine.Range(p.From, p.To)),
+		if low, high := p.Ends(); a.From < low || a.To > high {
+			report(finding.OffBed, finding.Stop, on.Minus(machine.Range(low, high)),
 				"Keep the area within the needles in work",
-				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, p.From, p.To)
-			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.No, k+1, max(a.From, p.From), min(a.To, p.To)))
+				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, low, high)
+			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.No, k+1, max(a.From, low), min(a.To, high)))
 			continue
 		}
 		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)

@@ -71,8 +71,13 @@ type span struct{ cells, held int }
 // lace covers the rows of a lace section with its areas, later ones over earlier ones, each span whole
 // or not at all, and reports what is cut and what transfers cannot do.
 func (s *Placed) lace(grids []chart.Grid) (out []finding.Finding) {
-	s.Stitch = make([]chart.Stitch, len(s.Yarn))
-	s.Refused = map[int]*finding.Finding{}
+	if s.whole != nil && s.whole.Stitch != nil { // each part writes on needles of its own
+		s.Stitch, s.Refused = s.whole.Stitch, s.whole.Refused
+	}
+	if s.Stitch == nil {
+		s.Stitch = make([]chart.Stitch, len(s.Yarn))
+		s.Refused = map[int]*finding.Finding{}
+	}
 	s.padded = make([]chart.Grid, len(grids))
 	owner := make([]int32, len(s.Yarn)) // the span each cell belongs to; 0: none
 	spans := []span{{}}
@@ -137,7 +142,7 @@ func (s *Placed) coverLace(a *piece.Area, g chart.Grid, owner []int32, spans []s
 	marks := make([]chart.Stitch, g.W)
 	first, last := int(a.From-s.From), min(int(a.To-s.From), s.W-1)
 	phase := int(s.From - a.First)
-	for r := 1; r <= s.Cycle; r++ {
+	for r := s.FromRow; r <= min(s.Cycle, s.ToRow); r++ {
 		at, work, moved := (r-1)*s.W, s.InWork(r), s.transferable(r)
 		for x := first - mod(first+phase, g.W); x <= last; x += g.W { // each repeat begins at x
 			y := s.at(a, g.H, (x+phase)/g.W, r)
@@ -191,6 +196,9 @@ func (s *Placed) coverLace(a *piece.Area, g chart.Grid, owner []int32, spans []s
 // to a policy never are.
 func (s *Placed) transferable(r int) machine.Set {
 	set := s.InWork(r)
+	if st := s.Shaped(r); st != nil { // nor are those that the fingers have just had
+		set = set.Minus(st.Touched).Minus(st.Fresh)
+	}
 	if s.Section.Options.EndsHeld() {
 		set.Remove(set.First())
 		if !set.Empty() {

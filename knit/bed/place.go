@@ -29,6 +29,16 @@ type Placed struct {
 	Second  machine.Set // needles of the second bed, where the section works it
 	work    machine.Set
 
+	// Of a shaped piece: which part it is of, its rows From to To, how the needles stand in each row, and the
+	// whole section, of which a part is a view.
+	Part     piece.Part
+	FromRow  int
+	ToRow    int
+	standing []Standing
+	whole    *Placed
+	After    int  // rows of its charts that come before its first
+	Starts   bool // its first row follows neither a row of the section nor one of its part
+
 	// Of lace: Cut is the needles that knit plain in some row because their repeat is
 	// cut, and Refused what stops the plan at a row (from 1), by row of the cycle.
 	Cut     machine.Set
@@ -49,8 +59,13 @@ func (s *Placed) YarnRow(r int) []piece.YarnNo {
 	return s.Yarn[y*s.W : (y+1)*s.W]
 }
 
-// InWork is the needles at work in section row r (from 1).
-func (s *Placed) InWork(r int) machine.Set { return s.work }
+// InWork is the needles at work in section row r (from 1), without those that wait in hold.
+func (s *Placed) InWork(r int) machine.Set {
+	if s.standing == nil {
+		return s.work
+	}
+	return s.at_(r).Work
+}
 
 // Wants is the needles that section row r asks to make the given stitch.
 func (s *Placed) Wants(r int, stitch chart.Stitch) (set machine.Set) {
@@ -86,15 +101,17 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 // Outside is what stands before the first section of a piece, or after the last: section 0, whose
 // passes work no row.
 func Outside(p *piece.Piece, sec *piece.Section) *Placed {
-	return &Placed{Section: sec, From: p.From, W: int(p.To-p.From) + 1, Rows: 1, Height: 1, Whole: 1, Cycle: 1, work: p.Work(),
-		Covered: p.Work()}
+	low, high := p.Ends()
+	return &Placed{Section: sec, From: low, W: int(high-low) + 1, Rows: 1, Height: 1, Whole: 1, Cycle: 1, work: p.Work(),
+		Covered: p.Work(), FromRow: 1, ToRow: 1}
 }
 
 // Place lays a section of the piece (from 1) on its needles and reports what is placed badly.
 // A section without areas is all of its own yarn.
 func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	sec := p.Section(no)
-	s := &Placed{Section: sec, No: no, From: p.From, W: int(p.To-p.From) + 1, Rows: sec.Rows,
+	low, high := p.Ends()
+	s := &Placed{Section: sec, No: no, From: low, W: int(high-low) + 1, Rows: sec.Rows,
 		Height: 1, Whole: 1}
 	s.work, s.Second = p.Beds(sec)
 	grids := make([]chart.Grid, len(sec.Areas))
@@ -121,9 +138,16 @@ func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 		s.Whole = lcm(s.Whole, n, piece.MaxRows)
 	}
 	s.Cycle = min(s.Whole, s.Rows)
+	s.FromRow, s.ToRow = 1, s.Rows
+	if p.Shape != nil {
+		s.standing = make([]Standing, s.Rows)
+		if sec.Lace() { // where a group is cut hangs on the row
+			s.Whole, s.Cycle = s.Rows, s.Rows
+		}
+	}
 	s.fill(p, grids)
 	found := s.findings(p, grids)
-	if sec.Lace() {
+	if sec.Lace() && p.Shape == nil {
 		found = append(found, s.lace(grids)...)
 	}
 	return s, found

@@ -38,6 +38,7 @@ type carriage struct {
 	anew     [64]bool         // by yarn: it has been begun with a new end
 	limit    int              // of floats
 	looped   looped
+	waiting  waiting
 }
 
 const noCarriage machine.Carriage = 255
@@ -95,10 +96,14 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	if c.looped.no > 0 && c.loopStep(p, st) {
 		return
 	}
-	b := &c.beds[machine.Main]
+	b := &c.beds[st.Bed]
 	if st.Part {
 		return // of the machine, and no carriage
 	}
+	if c.shapeStep(p, st) {
+		return
+	}
+	b = &c.beds[machine.Main]
 	switch st.Do {
 	case pass.Rack:
 		c.rack, c.pitch = st.Value, st.Pitch
@@ -261,6 +266,7 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		return
 	}
 	c.rec.begin(p, b.work)
+	c.waits(p)
 	c.knit(i, p)
 	c.settle(p)
 }
@@ -280,6 +286,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 	if c.rec.Behind != nil {
 		s, behind := &c.standing[machine.Second], p.Second()
 		if s.AtWork = (machine.Set{}); !behind.AtWork.Empty() && p.Carriage == machine.KnitCarriage {
+			s.Hold = second.hold
 			s.AtWork, s.Setting, s.Yarns, s.Both, s.Plated = second.work, c.lock, half.Yarns, behind.Both, behind.Plated
 			s.Select = behind.Select
 		}
@@ -370,10 +377,14 @@ func (c *carriage) secondStands(p *pass.Pass) {
 		c.fault(finding.SecondStands, p, main.work.Minus(p.Main().AtWork).Or(p.Main().AtWork.Minus(main.work)),
 			"other needles of the main bed hold stitches than the plan says.")
 	}
+	if half.Hold != b.hold {
+		c.fault(finding.SecondStands, p, half.Hold.Minus(b.hold).Or(b.hold.Minus(half.Hold)),
+			"other needles of the second bed are in hold than the plan says.")
+	}
 	turns := machine.Set{}
 	if c.lock.Key == machine.SecondTurns.Key {
 		odd := true
-		for n := range b.work.All() {
+		for n := range b.work.Minus(b.hold).All() {
 			if odd == (p.Dir == machine.Right) {
 				turns.Add(n)
 			}

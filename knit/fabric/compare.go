@@ -33,6 +33,8 @@ type Want struct {
 	Deeds  [deeds]machine.Set
 	Only   machine.Set // deeds are compared on these needles alone; none: on all that follow
 
+	Stand machine.Set // needles that wait in hold: they go on showing what they showed
+
 	// Said are stitches that may lean otherwise than drawn, if the plan has said so (lace).
 	Said machine.Set
 }
@@ -87,7 +89,7 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 			f.each(c, w.Exempt.Minus(c.Exempt), "does not follow the chart here, and the plan does not say so")
 			f.each(c, c.Exempt.Minus(w.Exempt), "is to follow the chart here, and the plan says that it does not")
 		}
-		followed := c.AtWork.Minus(w.Exempt)
+		followed := c.AtWork.Minus(w.Exempt).Minus(w.Stand)
 		if got := f.Row(i + 1); w.Yarns != nil && (c.AtWork.Len() != f.W || !bytes.Equal(w.Yarns, got)) {
 			for n := range followed.All() {
 				x := int(n - f.From)

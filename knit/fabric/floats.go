@@ -97,8 +97,12 @@ func (f *Fabric) reach(i, feeder int) machine.Set {
 // cameFrom is the needle that last took a yarn before pass i, if the yarn has gone with the
 // carriage since: one that rested in between begins afresh.
 func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
+	part := f.Plan.Passes[i].ID.Part
 	for i--; i >= 0; i-- {
 		p := &f.Plan.Passes[i]
+		if p.ID.Part != part && part == piece.SecondPart.String() {
+			return 0, false // threaded anew
+		}
 		feeder := 0
 		for feeder < len(f.Took[i]) && p.Yarn(feeder+1) != y {
 			feeder++

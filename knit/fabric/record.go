@@ -52,6 +52,9 @@ type Fabric struct {
 	other  bool         // this is the second bed's face, as SecondFace gives it
 	now    int          // the course at work
 	groups []pass.Group // that have knitted in the pass at work
+	wraps  machine.Set  // made since the last course was begun
+	part   string       // of the course at work
+	again  int          // the last course of the second part
 	wefted machine.Set  // needles over which a weft lies in this pass
 }
 
@@ -61,6 +64,7 @@ type Course struct {
 	Part         int // of the row, from 1
 
 	AtWork                   machine.Set
+	Wrapped                  machine.Set // needles in hold round which the yarn was laid before it
 	Exempt                   machine.Set // needles that the plan says do not follow the chart
 	Knitted, Tucked, Slipped machine.Set
 	Purled                   machine.Set // stitches whose purl bump shows on the knit side
@@ -139,7 +143,8 @@ type Stand struct{ Empty, Doubled machine.Set }
 
 func newFabric(pl *pass.Plan) *Fabric {
 	p := pl.Piece
-	f := &Fabric{Plan: pl, From: p.From, W: int(p.To-p.From) + 1, Took: make([]Took, len(pl.Passes))}
+	low, high := p.Ends()
+	f := &Fabric{Plan: pl, From: low, W: int(high-low) + 1, Took: make([]Took, len(pl.Passes))}
 	if slices.ContainsFunc(pl.Placed, func(s *bed.Placed) bool { return !s.Second.Empty() }) {
 		f.Behind = make([]Took, len(pl.Passes))
 		for _, s := range pl.Placed {
@@ -232,14 +237,26 @@ func (f *Fabric) begin(p *pass.Pass, work machine.Set) {
 	if p.Course != f.now {
 		f.now = p.Course
 		c.Section, c.Row = p.Section, p.Row()
+		c.Wrapped, f.wraps = c.Wrapped.Or(f.wraps), machine.Set{}
 		if leans := p.Lace.OtherLeans; !leans.Empty() {
-			c.shaping().OtherLeans = leans
+			c.shaping().OtherLeans = c.shaping().OtherLeans.Or(leans)
 		}
 		if len(p.Works) > 0 {
 			c.Part = p.Works[0].Part
 		}
 	}
-	c.AtWork = work
+	if p.ID.Part == piece.SecondPart.String() { // side by side with the first
+		if f.part != p.ID.Part || f.again < p.Course {
+			if both := c.AtWork.And(work); !both.Empty() {
+				f.differ(c, both.First(), "is knitted in both parts")
+			}
+		}
+		f.again = p.Course
+		c.AtWork = c.AtWork.Or(work)
+	} else {
+		c.AtWork = work
+	}
+	f.part = p.ID.Part
 	f.wefted = machine.Set{}
 	if !p.Main().Setting.Lays {
 		for _, l := range p.Lays {
@@ -272,7 +289,7 @@ func (f *Fabric) settle(p *pass.Pass, b *needles) {
 	for i := range f.groups {
 		knitted = knitted.Or(f.groups[i].Needles)
 	}
-	if knitted == b.work {
+	if knitted == b.work && p.ID.Part == "" {
 		copy(f.Row(p.Course), b.base[machine.MaxBed/2+int(f.From):])
 	} else {
 		for i := range f.groups {

@@ -30,6 +30,15 @@ const (
 	//	/sections/0/areas/0/to "R12"
 	OffBed Code = "off-bed"
 
+	// ShapeSide occurs when an edge is to be bound off, cast on or put in hold by several stitches, and
+	// no row starts on the side that this needs.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	.....o\.....
+	//	/shape [{"side": "left", "row": 1, "stitches": -2}]
+	ShapeSide Code = "shape-side"
+
 	// TooLong occurs when a piece has more passes than are planned.
 	//
 	// Example:
@@ -474,6 +483,30 @@ const (
 	//	####........
 	//	####........
 	TurnHole Code = "turn-hole"
+
+	// ShapeLater occurs when an edge that needs the yarn, or a carriage from the other side, moves a row
+	// later than asked.
+	//
+	// Example:
+	//	card-direct L6-R6 two-colour
+	//	############
+	//	............
+	//	############
+	//	............
+	//	/shape [{"side": "left", "row": 3, "stitches": -2}]
+	ShapeLater Code = "shape-later"
+
+	// SplitLace occurs when lace that shows every row is to divide between the two rows of a pair.
+	//
+	// Example:
+	//	card-direct L6-R6 lace
+	//	............
+	//	.....o\.....
+	//	............
+	//	.....o\.....
+	//	/charts/c/shows "all"
+	//	/shape [{"split": 2, "left": "L3", "right": "R3"}]
+	SplitLace Code = "split-lace"
 
 	// MotifAlone occurs when the second yarn of two-colour rows turns away from the edge of the
 	// work, farther than a float may be.

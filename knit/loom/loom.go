@@ -47,8 +47,9 @@ type Loom struct {
 	techs   map[any]any                   // what techniques keep, one value a type (State)
 	rowFrom int                           // the index of the first pass of the row at work
 	begun   bool                          // the stitches have been brought on before the first pass
-	woven   bool                          // a recipe has stood last
-	lined   bool                          // the end needles of the pass at work have been seen to
+	shape   shaping
+	woven   bool // a recipe has stood last
+	lined   bool // the end needles of the pass at work have been seen to
 }
 
 // New is a loom at the start of a piece; ask keeps track of what needles show (Showing).
@@ -143,11 +144,20 @@ func (l *Loom) Extra(s machine.Setting, yarns []piece.YarnNo) *pass.Pass {
 }
 
 func (l *Loom) begin(row int, s machine.Setting) *pass.Pass {
+	if row > 0 {
+		l.rowBegins()
+	}
 	l.Plan.Passes = append(l.Plan.Passes, pass.Pass{})
 	p := &l.Plan.Passes[len(l.Plan.Passes)-1]
 	half := p.Main()
 	half.Setting, half.Size = s, l.placed.Section.Size
-	half.AtWork, l.lined = l.placed.InWork(max(row, 1)), false
+	l.lined = false
+	if l.placed.Shaped(1) == nil {
+		half.AtWork = l.placed.InWork(max(row, 1))
+	} else {
+		half.AtWork, half.Hold = l.standsNow(row)
+		p.Waits = l.shape.waits
+	}
 	return p
 }
 
@@ -175,7 +185,11 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	p.Before = l.due
 	l.due = nil
 	lace := p.Carriage == machine.LaceCarriage
+	half.Hold = half.Hold.Or(l.shape.hold.And(half.AtWork)) // a technique has holds of its own
 	castOn := pass.CastOnStep(half.AtWork, p.Yarn(1))
+	if !l.shape.cast.Empty() {
+		castOn.Needles = l.shape.cast
+	}
 	first := p.N == 1 && !l.begun
 	if first {
 		p.Before = append(p.Before, pass.CareStep(pass.CareHooks), pass.CounterStep(0))
@@ -202,6 +216,7 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 		p.Before = append(p.Before, castOn)
 	}
 	l.castOnBehind(p)
+	l.yarnOfEdges(p)
 	p.Before = append(p.Before, fingers...)
 	l.chooseByHand(p)
 	p.Counter, p.Run = l.counter, l.run
@@ -214,7 +229,7 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 
 // identity is the pass's section, repeat, row, and which of the row's passes it is.
 func (l *Loom) identity(p *pass.Pass) pass.ID {
-	id := pass.ID{Section: l.placed.Section.ID, Repeat: 1, Row: p.Row(), Nth: len(l.Plan.Passes) - l.rowFrom}
+	id := pass.ID{Section: l.placed.Section.ID, Part: l.placed.Part.String(), Repeat: 1, Row: p.Row(), Nth: len(l.Plan.Passes) - l.rowFrom}
 	if h := l.placed.Height; len(l.placed.Section.Areas) > 0 && id.Row > 0 {
 		row := id.Row - 1 + l.placed.Section.Shift()
 		id.Repeat, id.Row = 1+row/h, 1+row%h

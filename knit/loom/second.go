@@ -27,6 +27,7 @@ type secondBed struct {
 // to the main bed before it.
 func (l *Loom) behind(p *pass.Pass) {
 	s, b, m := l.placed, &l.second, l.Machine
+	all, hold := l.standsBehind(p.Row())
 	if m.HasSecond() {
 		p.Rack, p.Pitch, p.Shift = l.Piece.Second.Rack, l.Piece.Second.Pitch, l.Piece.Across().Shift
 	}
@@ -34,12 +35,12 @@ func (l *Loom) behind(p *pass.Pass) {
 		b.racked = false
 		p.Before = append(p.Before, pass.RackStep(l.Piece.Second.Rack, l.Piece.Second.Pitch))
 	}
-	l.changeBeds(p)
+	l.changeBeds(p, all)
 	if s.Second.Empty() || p.Carriage != machine.KnitCarriage {
 		return
 	}
 	half := p.Second()
-	half.AtWork = s.Second
+	half.AtWork, half.Hold = all, hold
 	if half.Size == "" { // the technique says no other
 		half.Size = cmp.Or(s.Section.BehindSize, p.Main().Size)
 	}
@@ -55,7 +56,7 @@ func (l *Loom) behind(p *pass.Pass) {
 	half.Yarns = p.Main().Yarns
 	half.Select = machine.Set{}
 	if half.Setting.Key == machine.SecondTurns.Key {
-		half.Select = Turn(s.Second, p.Dir)
+		half.Select = Turn(all.Minus(hold), p.Dir)
 	}
 	if !b.known {
 		b.known = true
@@ -74,7 +75,7 @@ func (l *Loom) behind(p *pass.Pass) {
 
 // changeBeds moves stitches across to the other bed where the section has their needles out of
 // work, and casts on by hand where a needle comes into work that has none.
-func (l *Loom) changeBeds(p *pass.Pass) {
+func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 	b, work := &l.second, p.Main().AtWork
 	if p.N == 1 && !l.begun {
 		b.main = work
@@ -85,14 +86,14 @@ func (l *Loom) changeBeds(p *pass.Pass) {
 	if gone := b.main.Minus(work); !gone.Empty() {
 		back := machine.Across{Shift: -shift}.OnMain(gone)
 		p.Before = append(p.Before, pass.AcrossStep(machine.Main, gone))
-		if lost := back.Minus(l.placed.Second); !lost.Empty() {
+		if lost := back.Minus(second); !lost.Empty() {
 			l.Plan.Report(finding.Finding{Code: finding.TransferOff, Severity: finding.Stop, Section: l.placed.No, Rows: [2]int{1, 1}, Needles: gone,
 				Text: fmt.Sprintf("%v go out of work with stitches on them, and the second bed has no needle in work to take them.", gone),
 				Fix:  "Let the second bed work there, or keep them in work"})
 		}
 		b.holds, b.main = b.holds.Or(back), b.main.Minus(gone)
 	}
-	if left := b.holds.Minus(l.placed.Second); !left.Empty() {
+	if left := b.holds.Minus(second); !left.Empty() {
 		p.Before = append(p.Before, pass.AcrossStep(machine.Second, left))
 		b.holds, b.main = b.holds.Minus(left), b.main.Or(lie.OnMain(left).And(work))
 	}

@@ -55,8 +55,8 @@ func (l *Loom) setSize(p *pass.Pass) {
 func (l *Loom) EndNeedles(p *pass.Pass, selectedKnit, on bool) {
 	s, half := l.placed, p.Main()
 	half.Line, l.lined = half.Select, true
-	work := half.AtWork
-	if !on || !s.Section.Options.EndsHeld() || s.Covered != work {
+	work := half.AtWork.Minus(l.shape.hold)
+	if !on || !s.Section.Options.EndsHeld() || !work.Minus(s.Covered).Empty() {
 		return
 	}
 	ends := machine.SetOf(work.First(), work.Last())

@@ -58,6 +58,14 @@ func (b Bed) First() Needle { return Needle(-int(b) / 2) }
 // Last is the rightmost needle of the bed.
 func (b Bed) Last() Needle { return Needle(int(b)/2 - 1) }
 
+// End is the outermost needle on a side.
+func (b Bed) End(side Side) Needle {
+	if side == Left {
+		return b.First()
+	}
+	return b.Last()
+}
+
 // All is its needles.
 func (b Bed) All() Set { return Range(b.First(), b.Last()) }
 

@@ -81,6 +81,7 @@ type Profile struct {
 	Intarsia     bool
 	TuckSelected string // knit or tuck: what selected needles do on tuck cams
 	WeaveSel     string // hidden or shown
+	HoldDisturbs bool   // needles left in hold disturb its carriage: stitches wait on waste yarn
 	EmptyCounts  bool   // the empty pass before yarns laid by hand moves the counter
 	ResetEach    bool   // tucking needles are set again after every pass
 	HeldPasses   bool   // the yarn does not catch on a needle in full hold between two that knit

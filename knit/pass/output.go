@@ -42,6 +42,9 @@ type stepJSON struct {
 	By      int    `json:"by,omitempty"`
 	Way     string `json:"way,omitempty"`
 	Source  int    `json:"source,omitempty"`
+	Row     *int   `json:"row,omitempty"`
+	Line    *int   `json:"line,omitempty"`
+	Counter *int   `json:"counter,omitempty"`
 	Text    string `json:"text"`
 }
 
@@ -56,6 +59,7 @@ type layJSON struct {
 type passJSON struct {
 	N        int              `json:"n"`
 	Section  int              `json:"section"`
+	Part     string           `json:"part"`
 	School   string           `json:"school"`
 	Carriage machine.Carriage `json:"carriage"`
 	Dir      machine.Side     `json:"dir"`
@@ -161,6 +165,8 @@ func (pl *Plan) stepJSON(st *Step) stepJSON {
 	case KnitByHand:
 		j.Short, j.Long, j.Needles, j.With = st.Needles.String(), st.With.String(), "", ""
 		j.From, j.Side = st.Side.String(), ""
+	case Mark, Return:
+		j.Row, j.Line, j.Counter = &st.Marked.Row, &st.Marked.Line, &st.Marked.Counter
 	case Lower, Raise:
 		j.Bed = st.Bed.String()
 	case Attach, Remove:
@@ -189,9 +195,9 @@ func (pl *Plan) steps(list []Step) []stepJSON {
 
 func (pl *Plan) passJSON(p *Pass) passJSON {
 	h, m := p.Main(), &pl.Piece.Machine
-	j := passJSON{N: p.N, Section: p.Section, School: m.School.String(), Carriage: p.Carriage, Dir: p.Dir,
+	j := passJSON{N: p.N, Section: p.Section, Part: p.ID.Part, School: m.School.String(), Carriage: p.Carriage, Dir: p.Dir,
 		Row: p.Row(), Line: p.Line, Window: p.Window, Counter: p.Counter, Run: p.Run,
-		Select: h.Select, Sets: h.Sets, Hold: h.Hold, Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
+		Select: h.Select, Sets: h.Sets, Hold: h.Hold.Or(p.Waits), Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
 		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
 	if second := p.Second(); p.Recipe > 0 && second.Named || p.Recipe == 0 && second.Works(p.Dir) {
 		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size, pl.takesJSON(second)}
@@ -264,7 +270,7 @@ func indented(prefix string, v any) ([]byte, error) {
 }
 
 // csvColumns of the CSV form have the JSON's names.
-var csvColumns = strings.Fields("n section carriage dir row line counter run window select sets hold feeders cams size rack pitch second lays before")
+var csvColumns = strings.Fields("n section carriage dir row line counter run window select sets hold feeders cams size rack pitch part second lays before")
 
 // WriteCSV writes one pass a line; hand steps are joined with " ; ".
 func (pl *Plan) WriteCSV(w io.Writer) error {
@@ -286,7 +292,7 @@ func (pl *Plan) WriteCSV(w io.Writer) error {
 			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), strconv.Itoa(j.Window), j.Select.String(), j.Sets.String(), j.Hold.String(),
 			strings.Join(j.Feeders, " "),
 			fmt.Sprintf("selected %v, unselected %v, held %v", j.Cams.Selected, j.Cams.Unselected, j.Cams.Held),
-			j.Size, strconv.Itoa(j.Rack), j.Pitch,
+			j.Size, strconv.Itoa(j.Rack), j.Pitch, j.Part,
 			second, strings.Join(lays, " ; "), pl.joined(pl.Passes[i].Before)}
 		if err := out.Write(record); err != nil {
 			return err
@@ -317,15 +323,19 @@ func (pl *Plan) WriteText(w io.Writer) error {
 	p := pl.Piece
 	fmt.Fprintf(b, "%s, on %s\n%d passes, %d knitted, %d threadings, %d cuts\n", p.Name, p.Machine.Name,
 		pl.Totals.Passes, pl.Totals.Knitted, pl.Totals.Threadings, pl.Totals.Cuts)
-	section := -1
+	section, part := -1, ""
 	for i := range pl.Passes {
 		s := &pl.Passes[i]
-		if s.Section != section {
-			section = s.Section
+		if s.Section != section || s.ID.Part != part {
+			section, part = s.Section, s.ID.Part
+			of := ""
+			if part != "" {
+				of = ", " + part + " part"
+			}
 			if section == 0 {
-				fmt.Fprintf(b, "\n%s\n", words.Capital(pl.Title(s)))
+				fmt.Fprintf(b, "\n%s%s\n", words.Capital(pl.Title(s)), of)
 			} else {
-				fmt.Fprintf(b, "\nSection %d: %s, %s\n", section, pl.Title(s), p.Section(section).Technique.Name)
+				fmt.Fprintf(b, "\nSection %d: %s, %s%s\n", section, pl.Title(s), p.Section(section).Technique.Name, of)
 			}
 		}
 		for j := range s.Before {

@@ -69,12 +69,13 @@ type Pass struct {
 	Exempt   machine.Set      // needles that need not follow the chart: Compare works them out anew
 	Before   []Step           // what hands do first, in order
 
-	Free      bool // an empty carriage: knits nothing, moves no counter
-	Patterned bool // its needles come from a chart row, so a program has a line for it
-	Own       int  // the program line that its own row stands on
-	Ends      bool // the end-needle switch is to be on while that line is read
-	Lace      Lace // zero outside lace sections
-	Comb      Comb // where the comb brings its needles forward
+	Waits     machine.Set // needles of the main bed that wait in hold for the other part of a divided piece
+	Free      bool        // an empty carriage: knits nothing, moves no counter
+	Patterned bool        // its needles come from a chart row, so a program has a line for it
+	Own       int         // the program line that its own row stands on
+	Ends      bool        // the end-needle switch is to be on while that line is read
+	Lace      Lace        // zero outside lace sections
+	Comb      Comb        // where the comb brings its needles forward
 
 	Recipe int             // whose pass it is, among the plan's recipes, from 1; 0: no recipe's
 	Source int             // its line, from 1
@@ -90,6 +91,7 @@ type Comb struct {
 
 // Lace is what only passes of lace sections have.
 type Lace struct {
+	Drawn      machine.Set // what the line of this pass selects, in all parts of a divided piece
 	Reads      machine.Set // what the line read now selects, for this pass or for the next
 	Why        string      // what that line is for, or why it is blank
 	Blank      bool        // nothing is selected by it

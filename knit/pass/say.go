@@ -49,11 +49,30 @@ func (st *Step) Say(p *piece.Piece) string {
 		}
 		return fmt.Sprintf("Knit by hand with the end of %s, from the %v: %s", yarn, st.Side, strings.Join(parts, ", "))
 	case Wrap:
+		if st.Shape {
+			return fmt.Sprintf("Lay %s once round %s, the first that waits, so that no hole opens", yarn, st.Needles.Words())
+		}
 		return fmt.Sprintf("Lay %s once round %s%s", yarn, st.chosen(), of)
 	case Drop:
 		return fmt.Sprintf("Let go what %s%s hold, on purpose", st.chosen(), of)
 	case TakeOff:
 		return fmt.Sprintf("Take %s%s off the needles, open: %s", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+	case Increase, Decrease:
+		return st.edge(p)
+	case Mark:
+		how := fmt.Sprintf("put them %s and leave them", m.Word("hold"))
+		if st.Off {
+			how = "knit a few rows of waste yarn on them by hand and take them off"
+		}
+		return fmt.Sprintf("Mark the place: before row %d, %s, the carriage on the %v. %s wait for the other part (%s): %s",
+			st.Marked.Row, st.Marked.words(), st.Side, words.Capital(words.Stitches(st.Needles.Len())), st.Needles.Words(), how)
+	case Return:
+		how := fmt.Sprintf("put %s %s", st.Needles.Words(), m.Word("work"))
+		if st.Off {
+			how = fmt.Sprintf("hang the %s from the waste yarn again, on %s, and pull it out", words.Stitches(st.Needles.Len()), st.Needles.Words())
+		}
+		return fmt.Sprintf("Go back to the mark, row %d, %s, the carriage to the %v, for the second part: %s", st.Marked.Row,
+			st.Marked.words(), st.Side, how)
 	case Lower:
 		return fmt.Sprintf("Lower the %v bed", st.Bed)
 	case Raise:
@@ -63,6 +82,9 @@ func (st *Step) Say(p *piece.Piece) string {
 			how := map[string]string{"comb": "with the comb", "latch": "with the latch tool, as a chain over the needles"}[st.Way]
 			return fmt.Sprintf("Cast on %s%s %s, in %s: %s", words.Stitches(st.Needles.Len()), of, cmp.Or(how, "by hand, round each needle"),
 				yarn, st.chosen())
+		}
+		if st.Shape {
+			return fmt.Sprintf("Cast on %s%s by hand at the edge, in %s: %s", words.Stitches(st.Needles.Len()), of, yarn, st.Needles.Words())
 		}
 		if st.Bed == machine.Second {
 			return fmt.Sprintf("Cast on %s of the second bed, by turns with the main bed's, %v, in %s", words.Stitches(st.Needles.Len()), st.Needles, yarn)
@@ -184,6 +206,9 @@ func (st *Step) Say(p *piece.Piece) string {
 	case Reform:
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
 	case BindOff:
+		if st.Shape {
+			return fmt.Sprintf("Bind off %s%s with the latch tool, in %s: %s", words.Stitches(st.Needles.Len()), of, yarn, st.Needles.Words())
+		}
 		if st.Recipe > 0 {
 			return fmt.Sprintf("Bind off %s%s: %s", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
 		}
@@ -193,6 +218,39 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Bind off %s", words.Stitches(st.Needles.Len()))
 	}
 	return st.Text
+}
+
+// words are a mark's counter and line.
+func (m *Marked) words() string {
+	said := fmt.Sprintf("counter %d", m.Counter)
+	if m.Line > 0 {
+		said += fmt.Sprintf(", line %d", m.Line)
+	}
+	return said
+}
+
+// edge is an edge that moves by one stitch, or both: "Bring L36 to work"; "Move the outer 2 of the right in by
+// one: R35 goes out of work".
+func (st *Step) edge(p *piece.Piece) string {
+	of, m := "", &p.Machine
+	if st.Bed == machine.Second {
+		of = " of the second bed"
+	}
+	if st.Tool == 0 {
+		if st.Do == Increase {
+			return fmt.Sprintf("Bring %s%s into work, %s", st.Needles.Words(), of, m.Word("work"))
+		}
+		return fmt.Sprintf("Move the stitch of %s%s onto its neighbour, and put the needle %s", st.Needles.Words(), of, m.Word("out"))
+	}
+	side := "of each side"
+	if st.Side != 0 {
+		side = "of the " + st.Side.String()
+	}
+	if st.Do == Increase {
+		return fmt.Sprintf("Move the outer %d %s%s out by one, onto %s, and fill the empty needle from the loop below its neighbour",
+			st.Tool, side, of, st.Needles.Words())
+	}
+	return fmt.Sprintf("Move the outer %d %s%s in by one, and put %s %s", st.Tool, side, of, st.Needles.Words(), m.Word("out"))
 }
 
 // chosen is the needles as a recipe says them, with their number and ends, or as a pattern.
@@ -253,6 +311,16 @@ func (st *Step) Short(p *piece.Piece) string {
 		return fmt.Sprintf("drop %d", st.Needles.Len())
 	case TakeOff:
 		return fmt.Sprintf("take off %d", st.Needles.Len())
+	case Increase:
+		return "+ " + st.Needles.String()
+	case Decrease:
+		return "− " + st.Needles.String()
+	case Mark:
+		return "mark, and leave " + st.Needles.String()
+	case Return:
+		return "back to the mark"
+	case BindOff:
+		return fmt.Sprintf("bind off %d", st.Needles.Len())
 	case Lower, Raise:
 		return words.Small(st.Say(p))
 	case CastOn:

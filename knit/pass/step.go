@@ -44,6 +44,10 @@ const (
 	Wrap        Do = "wrap"         // Needles, Yarn
 	Drop        Do = "drop"         // Needles
 	TakeOff     Do = "take-off"     // Needles
+	Mark        Do = "mark"         // Needles that wait, Marked, Side of the carriage; Off: they wait on waste yarn
+	Return      Do = "return"       // Needles that go on, Marked, Side; Off likewise
+	Increase    Do = "increase"     // Needles that come into work; Tool where fashioned
+	Decrease    Do = "decrease"     // Needles that go out of work; Tool where fashioned
 	Lower       Do = "lower"        // Bed
 	Raise       Do = "raise"        // Bed
 )
@@ -72,6 +76,9 @@ type Step struct {
 	Bobbin   string
 	Text     string
 
+	Marked *Marked     // where the work stands that is marked, or returned to
+	Off    bool        // stitches wait on waste yarn, and not in hold
+	Shape  bool        // the step is the shape's: an edge moves, a stitch waits
 	Recipe int         // whose step it is, among the plan's recipes, from 1; 0: no recipe's
 	Source int         // its line, from 1
 	With   machine.Set // the other needles
@@ -80,6 +87,30 @@ type Step struct {
 	Part   bool        // of attach and remove: Text is a part of the machine, and no carriage
 	Way    string      // of a cast-on: how the loops come on
 	Chosen string      // needles as the recipe says them
+}
+
+// Marked is a place in the work to come back to: the row of its section that comes next, the line of card or
+// program that it stands on (0: none), and the counter's reading.
+type Marked struct{ Row, Line, Counter int }
+
+// MarkStep marks where the work stands, before stitches are left waiting: in hold, or off, on waste yarn.
+func MarkStep(m Marked, at machine.Side, waiting machine.Set, off bool) Step {
+	return Step{Do: Mark, Marked: &m, Side: at, Needles: waiting, Off: off}
+}
+
+// ReturnStep goes back to a mark, for the stitches that have waited.
+func ReturnStep(m Marked, at machine.Side, waiting machine.Set, off bool) Step {
+	return Step{Do: Return, Marked: &m, Side: at, Needles: waiting, Off: off}
+}
+
+// EdgeStep moves an edge of the work by the needles that come or go; tool is its prongs, 0 by fingers alone.
+func EdgeStep(do Do, needles machine.Set, tool int) Step {
+	return Step{Do: do, Needles: needles, Tool: tool, Shape: true}
+}
+
+// WrapStep lays yarn once round needles that wait.
+func WrapStep(needles machine.Set, y piece.YarnNo) Step {
+	return Step{Do: Wrap, Needles: needles, Yarn: y, Shape: true}
 }
 
 // Control is something besides the cams that is switched on or off.

@@ -80,6 +80,7 @@ var MachineFields = []MachineField{
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PurlAhead = n.word("now", "ahead") == "ahead" }},
 	yes("weave", "Weaving guides", func(m *machine.Profile) *bool { return &m.Weave }, nil),
 	yes("intarsia", "Knits yarns laid by hand", func(m *machine.Profile) *bool { return &m.Intarsia }, nil),
+	yes("hold_disturbs", "Needles left in hold disturb the carriage", func(m *machine.Profile) *bool { return &m.HoldDisturbs }, nil),
 	yes("empty_counts", "Its empty pass moves the counter", func(m *machine.Profile) *bool { return &m.EmptyCounts }, lays),
 	word("tuck_selected", "On tuck, needles forward", func(m *machine.Profile) *string { return &m.TuckSelected },
 		nil,

@@ -25,9 +25,11 @@ type Piece struct {
 	From, To machine.Needle // the ends of the work
 	Out      machine.Set    // needles between them that do not work
 	Second   Second         // how the second bed stands, where a section works it
+	Shape    *Shape         // how it grows, narrows and divides; nil: it does not
 	Start    machine.Side   // where the carriage stands before the first pass
 	Begin    *Begin         // how the first loops come on; nil: hand steps only
 	End      *End           // how the last come off; nil: likewise
+	PartEnds [3]*End        // of a divided piece: how a part's come off, where it has a way of its own
 	Sections []Section
 	Gauge    Gauge  // the swatch's, or as it is written where there is none
 	Swatch   Swatch // what was measured
@@ -98,6 +100,7 @@ type Area struct {
 	Chart           *Chart
 	Columns, Rows   [2]int
 	First, From, To machine.Needle
+	Open            [3]bool // the file leaves out from, to, first: they go as far as the needles ever do
 	Transform       []string
 	Blank           bool // above the chart's top: blank, not repeated
 	Drop            int
@@ -154,6 +157,7 @@ func (p *Piece) Section(no int) *Section { return &p.Sections[no-1] }
 type Second struct {
 	Needles machine.Set
 	Places  machine.Set // all from the first to the last, those that are out among them
+	Turns   bool        // only every second needle works
 	Pitch   machine.Pitch
 	Rack    int // position of the handle
 }
@@ -170,11 +174,15 @@ func (p *Piece) TwoBeds(s *Section) bool {
 
 // Beds is the needles of either bed that a section has in work: of a rib they take turns, from the
 // left, so that every place has one stitch.
-func (p *Piece) Beds(s *Section) (main, second machine.Set) {
-	main = p.Work()
+func (p *Piece) Beds(s *Section) (main, second machine.Set) { return p.BedsOn(s, p.Ever()) }
+
+// BedsOn is Beds where the work has certain needles: of a shaped piece they change from row to row, and
+// the second bed's edges move with the main bed's.
+func (p *Piece) BedsOn(s *Section, all machine.Set) (main, second machine.Set) {
+	main = all
 	if s.Rib[0] > 0 {
 		i := 0
-		for n := range p.Work().All() {
+		for n := range all.All() {
 			if i%(s.Rib[0]+s.Rib[1]) >= s.Rib[0] {
 				main.Remove(n)
 				if at := n - machine.Needle(p.Across().Shift); p.Machine.Bed.Check(at) == nil {
@@ -184,9 +192,31 @@ func (p *Piece) Beds(s *Section) (main, second machine.Set) {
 			i++
 		}
 	} else if p.TwoBeds(s) {
-		second = p.Second.Needles
+		second = p.behind(all)
 	}
 	return main.Minus(s.Out), second.Minus(s.SecondOut)
+}
+
+// behind is the second bed's needles where the main bed has certain ones: as many further out or in as its
+// edges are than at the cast-on.
+func (p *Piece) behind(all machine.Set) machine.Set {
+	s := &p.Second
+	work := p.Work()
+	if all == work || all.Empty() || s.Places.Empty() {
+		return s.Needles
+	}
+	first, last := s.Places.First()+all.First()-work.First(), s.Places.Last()+all.Last()-work.Last()
+	set := machine.Range(max(first, p.Machine.Bed.First()), min(last, p.Machine.Bed.Last()))
+	set = set.Minus(s.Places.Minus(s.Needles)) // those that are out
+	if s.Turns {
+		from := s.Places.First()
+		for n := range set.Minus(s.Places).All() {
+			if (n-from)%2 != 0 {
+				set.Remove(n)
+			}
+		}
+	}
+	return set
 }
 
 // Work is the needles in work.

@@ -65,7 +65,7 @@ type reader struct {
 func (r *reader) piece(n node) {
 	p := r.p
 	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "begin", "end", "sections", "limits", "options",
-		"gauge", "swatch") {
+		"gauge", "swatch", "shape", "outline") {
 		return
 	}
 	if v := n.at("vindel"); v.missing() {
@@ -89,6 +89,7 @@ func (r *reader) piece(n node) {
 	}
 	r.needles(n.at("needles"))
 	r.second(n.at("second"))
+	r.shape(n.at("shape"), n.at("outline"))
 	p.Start = machine.Right
 	if s := n.at("start").word("right", "left"); s == "left" {
 		p.Start = machine.Left
@@ -144,4 +145,5 @@ func (r *reader) piece(n node) {
 		}
 	}
 	r.identify(sections)
+	r.shapeSense(n)
 }

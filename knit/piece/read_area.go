@@ -60,6 +60,7 @@ func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
 	a.Rows, a.Columns = span("rows", c.H), span("columns", c.W)
 	bed := r.p.Machine.Bed
 	a.From, a.To = r.p.From, r.p.To
+	a.Open = [3]bool{n.at("from").missing(), n.at("to").missing(), n.at("first").missing()}
 	if v := n.at("from"); !v.missing() {
 		a.From = r.needle(v, bed)
 	}

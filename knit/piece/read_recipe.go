@@ -143,9 +143,41 @@ func (r *reader) waste(n node, way string, y YarnNo) int {
 	return rows
 }
 
+// end reads how the last loops come off: one way, or a list of which each says of which part of a divided
+// piece it is.
 func (r *reader) end(n node) {
-	if n.missing() || !n.object("way", "yarn", "rows", "size") {
+	if _, isList := n.value.([]any); !isList {
+		r.p.End = r.endWay(n, "way", "yarn", "rows", "size")
 		return
+	}
+	for i := range n.list() {
+		at := n.index(i)
+		e := r.endWay(at, "way", "yarn", "rows", "size", "part")
+		part := Whole
+		switch at.at("part").word("first", "second") {
+		case "first":
+			part = FirstPart
+		case "second":
+			part = SecondPart
+		}
+		switch {
+		case e == nil:
+		case part == Whole && r.p.End != nil || r.p.PartEnds[part] != nil:
+			at.fail("an earlier entry says this already")
+		case part == Whole:
+			r.p.End = e
+		default:
+			if r.p.PartEnds[part] = e; r.p.Shape == nil || r.p.Shape.Split == nil {
+				at.at("part").fail("%q: the piece does not divide", part.String())
+			}
+		}
+	}
+}
+
+// endWay reads one way to end.
+func (r *reader) endWay(n node, keys ...string) *End {
+	if n.missing() || !n.object(keys...) {
+		return nil
 	}
 	e := &End{Way: "latch"}
 	if w := n.at("way"); !w.missing() {
@@ -156,5 +188,13 @@ func (r *reader) end(n node) {
 	}
 	e.Rows = r.waste(n, e.Way, e.Yarn)
 	e.Size = n.at("size").size()
-	r.p.End = e
+	return e
+}
+
+// EndOf is how the loops of a part come off; nil: hand steps only.
+func (p *Piece) EndOf(part Part) *End {
+	if e := p.PartEnds[part]; e != nil {
+		return e
+	}
+	return p.End
 }

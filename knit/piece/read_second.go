@@ -46,6 +46,7 @@ func (r *reader) second(n node) {
 			s.Rack = at.whole(m.Racks[0], m.Racks[1])
 		}
 		if at := n.at("alternate"); !at.missing() && at.yes() {
+			s.Turns = true
 			for x := from + 1; x <= to; x += 2 {
 				out.Add(x)
 			}

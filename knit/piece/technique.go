@@ -33,7 +33,9 @@ type Technique struct {
 	OneYarn bool // one yarn makes a row, so `yarns` may say which
 	Weft    bool // a second yarn is laid by hand: `weft`
 	// Refuses lists the keys that its section may not have.
-	Refuses   []string
+	Refuses []string
+	// Long is how many rows its section has, where that stands in its text; nil: as it says, or as its charts.
+	Long      func(p *Piece, s *Section) int
 	OwnRows   bool // its rows are not those of a chart, nor counted in `rows`
 	TwoPasses bool // with one feeder a row of two yarns is worked out and back, between two seam needles
 	// ColourLines says that a line of card or program is one colour of a row, knitted in a pass of its own.

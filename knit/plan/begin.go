@@ -4,15 +4,17 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
+	"vindel/knit/piece"
 )
 
 // begin does what falls due before a section's row: the selecting pass and the reader's
 // side before the first, the counter set back. It is false where the row cannot be begun.
 func (k *planner) begin(s *section, w loom.Work) bool {
 	l, first := k.loom, w.Row == 1
+	again := s.Part == piece.SecondPart && s.divides // the way back has selected its row
 	purl := s.technique.KnitterOf(k.m, s.Placed) == machine.PurlCarriage
 	patterned := s.technique.IsPatterned(k.m)
-	selects := k.m.School == machine.Preselect && patterned && k.noSelector(purl) && !(purl && !k.m.PurlAhead)
+	selects := k.m.School == machine.Preselect && patterned && k.noSelector(purl) && !(purl && !k.m.PurlAhead) && !again
 	if first && (l.Knitter() == machine.PurlCarriage) != purl {
 		side := machine.Right
 		if purl && selects { // the selecting pass brings the yarn across

@@ -15,21 +15,25 @@ import (
 // chart and feeders both begin again. Where yarns change feeders from one repeat to
 // the next the holes are inverted, so the program is longer than the chart.
 func (k *planner) programLines() {
-	k.Programs = make([][]machine.Set, len(k.sections))
+	k.Programs = make([][]machine.Set, len(k.Placed))
 	for i := range k.sections {
 		s := &k.sections[i]
-		if !s.technique.IsPatterned(k.m) || k.m.School == machine.ByHand || s.rows == 0 {
+		if !s.technique.IsPatterned(k.m) || k.m.School == machine.ByHand || s.rows == 0 || s.goesOn || k.Programs[s.No-1] != nil {
 			continue
 		}
-		yarns := k.yarns[s.at : s.at+s.rows]
 		lines := s.Whole
-		for lines < s.rows && !periodic(yarns, lines) {
-			lines += s.Whole
+		if k.Piece.Shape != nil {
+			lines = k.shapedLines(s)
+		} else {
+			yarns := k.yarns[s.at : s.at+s.rows]
+			for lines < s.rows && !periodic(yarns, lines) {
+				lines += s.Whole
+			}
 		}
 		if s.Section.Shift() == 0 { // else the card is whole, though its first lines are not knitted
 			lines = min(lines, s.Rows)
 		}
-		k.Programs[i] = make([]machine.Set, lines)
+		k.Programs[s.No-1] = make([]machine.Set, lines)
 	}
 }
 
@@ -49,10 +53,23 @@ func (k *planner) number(s *section, from int) {
 	passes := k.Passes[from:]
 	program := k.Programs[s.No-1]
 	if lines := s.technique.Lines; lines != nil {
-		program = make([]machine.Set, lines(k.m, s.Placed, passes))
-		for j := len(passes) - 1; j >= 0; j-- { // of its repeats the first: the last may end before its line is used
-			if p := &passes[j]; p.Lace.InProgram {
-				program[p.Own-1] = p.Lace.Reads
+		before := 0
+		if s.Part == piece.SecondPart && s.FromRow > 1 {
+			before = k.linesBelow(s)
+		}
+		n := lines(k.m, s.Placed, passes, before)
+		program = append(program, make([]machine.Set, max(0, n-len(program)))...)
+		if k.Piece.Shape != nil { // parts and rows are added up
+			for j := range passes {
+				if p := &passes[j]; p.Lace.InProgram {
+					program[p.Own-1] = program[p.Own-1].Or(p.Lace.Reads)
+				}
+			}
+		} else {
+			for j := len(passes) - 1; j >= 0; j-- { // of its repeats the first: the last may end before its line is used
+				if p := &passes[j]; p.Lace.InProgram {
+					program[p.Own-1] = p.Lace.Reads
+				}
 			}
 		}
 		for j := range passes {
@@ -61,8 +78,8 @@ func (k *planner) number(s *section, from int) {
 			}
 		}
 		k.Programs[s.No-1] = program
-		if at := slices.IndexFunc(passes, func(p pass.Pass) bool { return p.Line == 1 }); at >= 0 {
-			k.setProgram(&passes[at], s.No)
+		if at := slices.IndexFunc(passes, func(p pass.Pass) bool { return p.Line == before+1 }); at >= 0 {
+			k.setProgramAt(&passes[at], s.No, before+1)
 			if k.m.HasCard() && at+1 < len(passes) { // locked before the carriage comes on
 				passes[at].Before = append(passes[at].Before, pass.CardStep(pass.CardLock))
 				passes[at+1].Before = append(passes[at+1].Before, pass.CardStep(pass.CardRelease))
@@ -71,7 +88,11 @@ func (k *planner) number(s *section, from int) {
 		return
 	}
 	if s.technique.PassLines {
-		k.numberPasses(s, passes)
+		if s.Part == piece.SecondPart {
+			k.numberAgain(s, passes)
+		} else {
+			k.numberPasses(s, passes)
+		}
 		return
 	}
 	known := make([]bool, len(program))
@@ -81,9 +102,12 @@ func (k *planner) number(s *section, from int) {
 			continue
 		}
 		p.Own = (p.Row()-1+s.Section.Shift())%len(program) + 1
-		if !known[p.Own-1] {
-			known[p.Own-1], program[p.Own-1] = true, p.Main().Line
+		if !known[p.Own-1] && k.Piece.Shape == nil {
+			program[p.Own-1] = p.Main().Line
+		} else if k.Piece.Shape != nil { // each row on its own needles
+			program[p.Own-1] = program[p.Own-1].Or(p.Main().Line)
 		}
+		known[p.Own-1] = true
 	}
 	if s.Section.Shift() > 0 && slices.Contains(known, false) {
 		k.unread(s, known)
@@ -150,6 +174,8 @@ func (k *planner) skips(s *section) (list []loom.Need) {
 		return nil
 	}
 	alone, from1 := *k.Piece, *s.Section
+	alone.From, alone.To = k.Piece.Ends()
+	alone.Shape = nil
 	from1.FromLine, from1.Rows = 1, s.Section.Shift()
 	alone.Sections = []piece.Section{from1}
 	placed, _ := bed.Place(&alone, 1)
@@ -175,6 +201,9 @@ func repeats(lines []machine.Set, n int) bool {
 
 // begins says that a pass is the first of its section that has a line, given the one before it.
 func begins(p, before *pass.Pass) bool {
+	if before != nil && p.Own > 0 && p.ID.Part == piece.SecondPart.String() && before.Own == 0 && before.Row() == 0 && before.Free && before.ID.Part == p.ID.Part {
+		return true // the card is set for the second part
+	}
 	return p.Own > 0 && p.Row() == 1 && (before == nil || before.Own == 0 || before.Section != p.Section)
 }
 
@@ -183,6 +212,8 @@ func begins(p, before *pass.Pass) bool {
 func (k *planner) unread(s *section, known []bool) {
 	program := k.Programs[s.No-1]
 	alone, from1 := *k.Piece, *s.Section
+	alone.From, alone.To = k.Piece.Ends()
+	alone.Shape = nil
 	from1.FromLine, from1.Rows, from1.Passes = 1, len(program), 0
 	from1.Free, from1.Notes = false, nil
 	alone.Sections, alone.Start = []piece.Section{from1}, machine.Right
@@ -217,7 +248,7 @@ func (k *planner) link() {
 				continue // a recipe settles its own
 			}
 			if p.Line = p.Own; begins(p, before) && !p.Lace.InProgram {
-				k.setProgram(p, p.Section)
+				k.begun(p, p)
 			}
 		case machine.Preselect:
 			if k.purlsNow(p) {
@@ -254,29 +285,43 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 	if next.Ends {
 		p.Main().Sets = p.Main().Sets.Or(next.Exempt)
 	}
-	setAgain(next)
-	if work := p.Main().AtWork; work != next.Main().AtWork {
+	undone := undone(next)
+	if work, then := at(p), at(next); work != then || k.Piece.Shape != nil {
 		// Needles newly in work were never selected, and the end needles that the switch has brought
 		// forward are those of the row before.
-		sets := next.Main().Line.And(work)
+		line := next.Main().Line
+		if k.Piece.Shape != nil {
+			line = k.Programs[next.Section-1][next.Own-1]
+		}
+		sets := line.And(work)
 		if next.Ends {
 			sets = sets.Or(machine.SetOf(work.First(), work.Last()))
 		}
 		p.Main().Sets = sets
-		if wrong := sets.And(next.Main().AtWork).Minus(next.Main().Select); !wrong.Empty() {
+		if wrong := sets.And(then).Minus(next.Main().Select); !wrong.Empty() {
 			next.Before = append(next.Before, pass.NeedleStep(pass.ToWork, wrong))
 		}
-		if missed := next.Main().Select.Minus(sets).Minus(next.Main().ByHand); !missed.Empty() {
-			next.Before = append(next.Before, pass.NeedleStep(pass.BringForward, missed))
-		}
+		undone = undone.Or(next.Main().Select.Minus(sets))
+	}
+	if undone = undone.And(next.Main().Select).Minus(next.Main().ByHand); !undone.Empty() {
+		next.Before = append(next.Before, pass.NeedleStep(pass.BringForward, undone))
 	}
 	if begins(next, p) {
-		k.setProgram(p, next.Section)
+		k.begun(p, next)
 		if k.m.HasCard() {
 			p.Before = append(p.Before, pass.CardStep(pass.CardLock))
 			next.Before = append([]pass.Step{pass.CardStep(pass.CardRelease)}, next.Before...)
 		}
 	}
+}
+
+// at is the main bed's needles at work in a pass, without those in hold for the shape.
+func at(p *pass.Pass) machine.Set {
+	work := p.Main().AtWork
+	if p.Recipe > 0 {
+		return work
+	}
+	return work.Minus(p.Main().Hold)
 }
 
 // linkPairs: the reader takes a line on the way right and sets the needles on the
@@ -286,7 +331,7 @@ func (k *planner) linkPairs(p, before, next *pass.Pass) {
 		return
 	}
 	if begins(p, before) && p.Dir == machine.Left {
-		k.setProgram(p, p.Section)
+		k.begun(p, p)
 		p.Before = append(p.Before, pass.SweepStep(p.Own))
 	}
 	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Recipe == 0 && !begins(next, p) && !next.Lace.InProgram {
@@ -294,32 +339,75 @@ func (k *planner) linkPairs(p, before, next *pass.Pass) {
 	}
 }
 
-// setAgain: fingers that reform a stitch put its needle back at rest, and so undo what
-// the carriage has just selected; those needles are brought forward again by hand.
-func setAgain(p *pass.Pass) {
-	var undone machine.Set
-	for _, st := range p.Before {
-		if st.Do == pass.Reform || st.Recipe > 0 {
-			undone = undone.Or(st.Needles).Or(st.With)
+// undone is the needles that fingers have put at rest before a pass, and so undone what the carriage had
+// just selected there: as they reformed a stitch, or moved an edge.
+func undone(p *pass.Pass) (needles machine.Set) {
+	for i := range p.Before {
+		switch st := &p.Before[i]; {
+		case st.Do == pass.Reform || st.Recipe > 0:
+			needles = needles.Or(st.Needles).Or(st.With)
+		case st.Shape && st.Bed == machine.Main:
+			needles = needles.Or(inHand(st, at(p)))
 		}
 	}
-	if undone = undone.And(p.Main().Select).Minus(p.Main().ByHand); !undone.Empty() {
-		p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, undone))
+	return needles
+}
+
+// inHand is the needles that the fingers have touched as they moved an edge: those that stay at rest for it.
+func inHand(st *pass.Step, work machine.Set) (touched machine.Set) {
+	switch st.Do {
+	case pass.ToWork:
+		return st.Needles
+	case pass.Increase, pass.Decrease:
+	default:
+		return touched
 	}
+	if st.Do == pass.Increase && st.Tool == 0 {
+		return st.Needles
+	}
+	n := max(st.Tool, 1)
+	for end := range st.Needles.All() {
+		in := machine.Needle(1)
+		if st.Side == machine.Right || st.Side == 0 && end != st.Needles.First() {
+			in = -1
+		}
+		for k, m := 0, end; k <= n && m >= -machine.MaxBed/2 && m < machine.MaxBed/2; m += in {
+			if work.Has(m) {
+				touched.Add(m)
+			}
+			if m == end || work.Has(m) {
+				k++
+			}
+		}
+	}
+	return touched
 }
 
 // setProgram puts the card or the program of a section (from 1) in at its first line.
 func (k *planner) setProgram(p *pass.Pass, section int) {
-	if k.m.Program == machine.Electronic {
-		p.Before = append(p.Before, pass.CareStep(pass.CarePower))
-	}
 	line := k.Section(section).Section.FromLine
 	if technique.Of(k.Section(section).Section).PassLines { // a row has several
 		if i := slices.IndexFunc(k.Passes, func(q pass.Pass) bool { return q.Section == section && q.Own > 0 }); i >= 0 {
 			line = k.Passes[i].Own
 		}
 	}
+	k.setProgramAt(p, section, line)
+}
+
+func (k *planner) setProgramAt(p *pass.Pass, section, line int) {
+	if k.m.Program == machine.Electronic {
+		p.Before = append(p.Before, pass.CareStep(pass.CarePower))
+	}
 	p.Before = append(p.Before, pass.SetCardStep(section, line))
+}
+
+// begun puts in the card or program for the row that a pass begins a stretch with.
+func (k *planner) begun(p, row *pass.Pass) {
+	if row.ID.Part == piece.SecondPart.String() && row.Row() == k.shape.row {
+		k.setProgramAt(p, row.Section, row.Own)
+		return
+	}
+	k.setProgram(p, row.Section)
 }
 
 // lifelines notes at each lifeline what brings her back to it: counter, card and pass.

@@ -21,14 +21,19 @@ type planner struct {
 	m        *machine.Profile
 	loom     *loom.Loom
 	sections []section
+	shape    shaped           // of a piece that grows, narrows or divides
 	needs    []loom.Need      // of every row that can be planned, in knitting order
 	yarns    [][]piece.YarnNo // shared out for them
 }
 
-// section is one of its sections: how it is knitted, and how many of its rows can be.
+// section is one of its sections, or the rows of one that a part of a divided piece knits: how it is
+// knitted, and how many of its rows can be.
 type section struct {
 	*bed.Placed
 	technique *technique.Technique
+	stopped   bool // a row of it cannot be planned
+	goesOn    bool // its passes are numbered with those of the next, which is the same section
+	divides   bool // it begins where the piece divides
 	rows      int
 	at        int // of its first row among the needs
 
@@ -46,7 +51,21 @@ func Make(p *piece.Piece) *pass.Plan {
 // MakeContext is Make for as long as somebody waits for it: where the context ends before
 // the plan is made, there is none, and the error is the context's.
 func MakeContext(ctx context.Context, p *piece.Piece) (*pass.Plan, error) {
-	k := &planner{Plan: &pass.Plan{Piece: p}, ctx: ctx, m: &p.Machine}
+	var starts map[rowOf]machine.Side
+	for {
+		k := &planner{Plan: &pass.Plan{Piece: p}, ctx: ctx, m: &p.Machine}
+		k.shape.starts = starts
+		pl, err := k.make()
+		if again := k.shape.seen; err == nil && len(again) > 0 && len(starts) < mostStarts {
+			starts = again // a row starts on another side than was thought
+			continue
+		}
+		return pl, err
+	}
+}
+
+func (k *planner) make() (*pass.Plan, error) {
+	p, ctx := k.Piece, k.ctx
 	showing := k.place()
 	k.shareOut()
 	k.programLines()
@@ -65,23 +84,33 @@ func MakeContext(ctx context.Context, p *piece.Piece) (*pass.Plan, error) {
 	k.loom = loom.New(p, k.Plan, showing)
 	k.beginPiece()
 	for i := range k.sections {
-		if k.Stopped.Row > 0 && k.Stopped.Section == 0 || k.Refused != nil || !k.knit(&k.sections[i]) {
+		if k.Stopped.Row > 0 && k.Stopped.Section == 0 || k.Refused != nil {
+			break
+		}
+		if k.sections[i].divides && k.sections[i].Part == piece.SecondPart && !k.goBack(&k.sections[i]) {
+			break
+		}
+		if !k.knit(&k.sections[i]) || len(k.shape.seen) > 0 {
 			break
 		}
 	}
+	if len(k.shape.seen) > 0 {
+		return k.Plan, ctx.Err()
+	}
 	if k.Stopped.Row == 0 && ctx.Err() == nil {
-		k.endPiece()
+		k.endPiece(piece.Whole)
 	}
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
 	k.link()
+	k.marked()
 	k.windows()
 	k.lifelines()
 	k.switches()
 	k.order()
 	k.count()
-	if k.m.Feeders == 1 {
+	if k.m.Feeders == 1 && k.shape.second == 0 {
 		k.offerFewerCuts()
 	}
 	k.Findings = finding.Few(k.Findings)
@@ -94,28 +123,46 @@ func (k *planner) place() (showing bool) {
 	p := k.Piece
 	k.Placed = make([]*bed.Placed, 0, len(p.Sections))
 	k.sections = make([]section, 0, len(p.Sections))
+	found := make([][]finding.Finding, 0, len(p.Sections))
 	for i := range p.Sections {
 		if k.ctx.Err() != nil {
 			return showing
 		}
-		s, found := bed.Place(p, i+1)
+		s, list := bed.Place(p, i+1)
 		t := technique.Of(s.Section)
 		showing = showing || t.Showing
-		k.Placed = append(k.Placed, s)
-		k.Findings = append(k.Findings, found...)
-		k.sections = append(k.sections, section{Placed: s, technique: t, at: len(k.needs)})
-		if lack := k.lacks(t, s); lack != nil {
-			k.Report(*lack)
-			k.Stop(s.No, 1)
-			continue
+		k.Placed, found = append(k.Placed, s), append(found, list)
+		if p.Shape == nil {
+			s.Starts = true
+			k.sections = append(k.sections, section{Placed: s, technique: t})
 		}
-		if finding.Stops(found) {
-			k.Stop(s.No, 1)
-			continue
+	}
+	if p.Shape != nil {
+		k.needShaped(found)
+		return showing
+	}
+	for i := range k.sections {
+		s := &k.sections[i]
+		k.Findings = append(k.Findings, found[i]...)
+		if s.at = len(k.needs); k.mayBe(s, found[i]) {
+			k.need(s)
 		}
-		k.need(&k.sections[i])
 	}
 	return showing
+}
+
+// mayBe says that the machine can knit a section, and that nothing in how it is placed stops it.
+func (k *planner) mayBe(s *section, found []finding.Finding) bool {
+	if lack := k.lacks(s.technique, s.Placed); lack != nil {
+		k.Report(*lack)
+		k.Stop(s.No, 1)
+		return false
+	}
+	if finding.Stops(found) {
+		k.Stop(s.No, 1)
+		return false
+	}
+	return true
 }
 
 // need lists the yarns of the rows of a section, as far as it can be planned. A row that
@@ -153,21 +200,42 @@ func (k *planner) need(s *section) {
 // shareOut shares the yarns of all rows between two feeders, or lets one lead where there
 // is only one.
 func (k *planner) shareOut() {
+	whole := len(k.needs) // up to where the second part of a divided piece is threaded anew
+	if k.shape.second > 0 {
+		whole = k.shape.second
+	}
 	if k.m.Feeders == 1 {
-		k.yarns, _ = loom.Leads(k.needs, k.Piece.Start, k.firstYarns())
+		first := k.firstYarns()
+		k.yarns, _ = loom.Leads(k.needs[:whole], k.Piece.Start, first)
+		if whole < len(k.needs) {
+			again := map[int]piece.YarnNo{}
+			for at, y := range first {
+				again[at-whole] = y
+			}
+			more, _ := loom.Leads(k.needs[whole:], k.shape.side, again)
+			k.yarns = append(k.yarns, more...)
+		}
 	} else {
-		k.yarns, _ = loom.Feeders(k.needs)
+		k.yarns, _ = loom.Feeders(k.needs[:whole])
+		if whole < len(k.needs) {
+			more, _ := loom.Feeders(k.needs[whole:])
+			k.yarns = append(k.yarns, more...)
+		}
 	}
 	for i := range k.sections {
 		s := &k.sections[i]
 		if order := s.technique.Order; order != nil && s.rows > 0 {
-			s.skipped = k.skips(s)
+			if s.FromRow == 1 {
+				s.skipped = k.skips(s)
+			} else {
+				s.After = s.FromRow - 1 + s.Section.Shift()
+			}
 			var rows [][]piece.YarnNo
 			for _, need := range append(s.skipped, k.needs[s.at:s.at+s.rows]...) {
 				rows = append(rows, need.Yarns)
 			}
 			before := piece.YarnNo(0)
-			if s.at > 0 && len(k.yarns[s.at-1]) > 0 {
+			if s.at > 0 && s.at != whole && len(k.yarns[s.at-1]) > 0 {
 				last := k.yarns[s.at-1]
 				if before = last[0]; k.sections[i-1].technique.Order != nil || k.m.Feeders == 1 {
 					before = last[len(last)-1]
@@ -231,16 +299,22 @@ func (k *planner) lacks(t *technique.Technique, s *bed.Placed) *finding.Finding 
 // stops in it.
 func (k *planner) knit(s *section) bool {
 	l, t, from := k.loom, s.technique, len(k.Passes)
+	if s.FromRow > 1 && s.Part == piece.FirstPart && s.divides {
+		from = k.shape.from // its passes are numbered with those of the rows below
+	}
 	l.Section(s.Placed, t.EachWay != nil && t.EachWay(k.m))
 	done := 0
-	if !t.Loops { // else it says them itself
+	if !t.Loops && s.FromRow == 1 { // else it says them itself
 		k.notes(s, 0)
 	}
-	if s.Section.Free && s.rows > 0 {
+	if s.Section.Free && s.rows > 0 && s.FromRow == 1 {
 		l.Row()
 		l.Empty(l.Knitter(), k.yarns[s.at])
 	}
 	for r := range t.RowsOf(s.Placed) {
+		if r < s.FromRow {
+			continue
+		}
 		if done == s.rows {
 			break
 		}
@@ -257,7 +331,13 @@ func (k *planner) knit(s *section) bool {
 		if !t.Loops {
 			k.notes(s, r)
 		}
+		if k.Piece.Shape != nil && !t.Loops {
+			k.shapeRow(s, r)
+		}
 		t.Knit(l, w)
+		if len(k.shape.seen) > 0 || k.Piece.Shape != nil && !k.holdsStay(s, r) {
+			break
+		}
 		l.Shown()
 		done++
 		if len(k.Passes) > pass.MaxPasses {
@@ -265,10 +345,14 @@ func (k *planner) knit(s *section) bool {
 			break
 		}
 	}
-	if !t.Loops { // else it numbers its own
+	switch {
+	case t.Loops: // it numbers its own
+	case s.goesOn:
+		k.shape.from = from
+	default:
 		k.number(s, from)
 	}
-	return k.Stopped.Row == 0 || k.Stopped.Section != s.No
+	return k.Stopped.Row == 0 || k.Stopped.Section != s.No || s.Part == piece.FirstPart && !s.stopped && !k.stopsIn(s)
 }
 
 // tooLong ends a plan that would have more passes than anyone knits.

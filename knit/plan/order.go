@@ -31,12 +31,16 @@ func (k *planner) order() {
 // pattern cams and the second yarn (rules 5.12).
 const (
 	careful   = iota // of hooks and carriages
+	comesOff         // the part of a divided piece that is finished, its weights first
+	returning        // to a mark, with what waited
 	firstYarn        // of the stitches that are cast on
 	firstSize
 	firstCams
 	beds // how they stand to each other
 	castOn
 	fingers // on the row below: reformed, moved, a lifeline
+	leaving // a mark, and stitches that wait
+	edges   // of the work, moved
 	weights
 	counter
 	program // in, with what is said of it
@@ -48,15 +52,31 @@ const (
 	size
 	yarnOut
 	yarnIn
-	castOnBehind // on the second bed, later than the first pass
+	castOnBehind // at an edge, bound off there, or on the second bed, later than the first pass
 	needles
 )
 
 func rank(first bool, st *pass.Step) int {
+	switch {
+	case st.Shape && st.Value == 1:
+		return castOnBehind
+	case st.Shape:
+		return edges
+	case st.Marked != nil:
+		if st.Do == pass.Mark || st.Do == pass.ToHold || st.Do == pass.TakeOff {
+			return leaving
+		}
+		return returning
+	}
 	switch st.Do {
+	case pass.BindOff:
+		return comesOff
 	case pass.Care:
-		if st.Text == pass.CarePower {
+		switch st.Text {
+		case pass.CarePower:
 			return program
+		case pass.CareWeights:
+			return comesOff
 		}
 		return careful
 	case pass.Rack:
@@ -88,6 +108,9 @@ func rank(first bool, st *pass.Step) int {
 		}
 		return cams
 	case pass.Weights:
+		if st.Value == 1 {
+			return comesOff
+		}
 		return weights
 	case pass.SetCounter:
 		return counter

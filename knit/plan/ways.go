@@ -88,8 +88,8 @@ func beginText(p *piece.Piece) string {
 }
 
 // endText is the recipe by which a piece ends, given what both beds hold and the yarn at work.
-func endText(p *piece.Piece, main, second machine.Set, y piece.YarnNo) string {
-	e, last := p.End, &p.Sections[len(p.Sections)-1]
+func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.YarnNo) string {
+	last := &p.Sections[len(p.Sections)-1]
 	var lines []string
 	add := func(list ...string) {
 		for _, l := range list {
@@ -142,11 +142,11 @@ func endText(p *piece.Piece, main, second machine.Set, y piece.YarnNo) string {
 }
 
 // outside plans a recipe of our own as section 0.
-func (k *planner) outside(id, text string) {
+func (k *planner) outside(id, text string, part piece.Part) {
 	p := k.Piece
 	k.Outside = bed.Outside(p, &piece.Section{ID: id, Name: id, Technique: &technique.Recipe.Technique, FromLine: 1, Yarn: p.Sections[0].Yarn,
 		Options: p.Options})
-	k.Outside.Section.Options.Counter = "run"
+	k.Outside.Section.Options.Counter, k.Outside.Part = "run", part
 	k.loom.Section(k.Outside, false)
 	k.loom.Row()
 	g := recipe.Ground{Piece: p, Later: id != pass.BeginID}
@@ -162,22 +162,26 @@ func (k *planner) beginPiece() {
 	if k.Piece.Begin == nil || len(k.sections) == 0 {
 		return
 	}
-	k.outside(pass.BeginID, beginText(k.Piece))
+	k.outside(pass.BeginID, beginText(k.Piece), piece.Whole)
 	k.loom.SetCounter(0)
 }
 
 // endPiece takes the last loops off, as the piece says; where a recipe has taken everything off, it
 // does nothing.
-func (k *planner) endPiece() {
+func (k *planner) endPiece(part piece.Part) {
+	if part == piece.Whole && k.shape.second > 0 {
+		part = piece.SecondPart
+	}
+	e := k.Piece.EndOf(part)
 	main, second := k.holding()
-	if k.Piece.End == nil || main.Empty() && second.Empty() {
+	if e == nil || main.Empty() && second.Empty() {
 		return
 	}
 	y := k.Piece.Sections[len(k.Piece.Sections)-1].Yarn
 	if n := len(k.Passes); n > 0 && k.Passes[n-1].Yarn(1) != 0 {
 		y = k.Passes[n-1].Yarn(1)
 	}
-	k.outside(pass.EndID, endText(k.Piece, main, second, y))
+	k.outside(pass.EndID, endText(k.Piece, e, main, second, y), part)
 }
 
 // holding is what both beds hold after all that is planned.
@@ -238,7 +242,11 @@ func (k *planner) off() {
 	} else if n := len(k.Passes); n > 0 {
 		main, behind = k.Passes[n-1].Main().AtWork, k.Passes[n-1].Second().AtWork
 	}
-	if k.Piece.End != nil || main.Empty() && behind.Empty() {
+	part := piece.Whole
+	if k.shape.second > 0 {
+		part = piece.SecondPart
+	}
+	if k.Piece.EndOf(part) != nil || main.Empty() && behind.Empty() {
 		return
 	}
 	k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff())

@@ -24,17 +24,18 @@ var Intarsia = Technique{
 		return ""
 	},
 	Yarns: func(_ *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
-		if row == 1 { // the pass that brings the needles to the laying position, and the row
+		if row == s.FromRow && s.Starts { // the pass that brings the needles to the laying position, and the row
 			n := loom.Need{Idle: 2}
-			for _, f := range Fields(s, 1) {
+			for _, f := range Fields(s, row) {
 				n.Laid = append(n.Laid, f.Yarn)
 			}
 			return n, nil
 		}
 		return loom.Need{Idle: 1}, nil
 	},
-	Knit: intarsiaRow,
-	Asks: asksStitches,
+	Brings: true,
+	Knit:   intarsiaRow,
+	Asks:   asksStitches,
 }
 
 // Field is a stretch of one colour in a row.
@@ -129,7 +130,8 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	st, pl := loom.State[bobbins](l), l.Plan
 	fields := Fields(w.Placed, w.Row)
 	cones := map[string]bool{}
-	if w.Row == 1 {
+	starts := w.Row == w.Placed.FromRow && w.Placed.Starts
+	if starts {
 		st.fields, st.inUse = nil, nil
 		if st.laid == nil {
 			st.laid = map[piece.YarnNo]int{}
@@ -184,10 +186,10 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 			here), here, on))
 	}
 	switch {
-	case w.Row == 1:
+	case starts:
 		p.Before = append(p.Before, pass.NoteStep("Lay the yarns in their order into the open hooks, and hold them down against the bed with a light hand while the carriage passes",
 			0, machine.Set{}))
-	case w.Row == 2 && len(lays) > 1:
+	case w.Row == w.Placed.FromRow+1 && w.Placed.Starts && len(lays) > 1:
 		p.Before = append(p.Before, pass.NoteStep("From here on pick up each yarn from beneath the one before. The twists of one row undo themselves on the next: leave the bobbins as they hang",
 			0, machine.Set{}))
 	}

@@ -160,6 +160,7 @@ func laceRow(l *loom.Loom, w loom.Work) {
 		case "combined":
 			laceCarriage(l, w, t.combined(), false)
 		default:
+			t = newTransfers(masked(s, w), s.From, exactLeans(s))
 			shifts, tools := t.byHand()
 			for i, st := range shifts {
 				byHand = append(byHand, pass.TransferStep(st.needles, st.dir, tools[i]))
@@ -172,6 +173,21 @@ func laceRow(l *loom.Loom, w loom.Work) {
 	if !showsAll(s) {
 		knitLace(l, w, plainRow, machine.Set{}, func(*pass.Pass) {})
 	}
+}
+
+// masked is a row's marks on the needles of its part alone; hands leave the others be.
+func masked(s *bed.Placed, w loom.Work) []chart.Stitch {
+	row := s.StitchRow(w.Row)
+	if !s.Divided(w.Row) {
+		return row
+	}
+	own, on := make([]chart.Stitch, len(row)), w.InWork()
+	for x := range row {
+		if on.Has(s.From + machine.Needle(x)) {
+			own[x] = row[x]
+		}
+	}
+	return own
 }
 
 // exactLeans says that decreases are stacked as drawn, whatever that costs; fine transfers

@@ -54,12 +54,15 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 		p.Carriage, p.Free = machine.LaceCarriage, true
 		half := p.Main()
 		half.Yarns, half.Select = nil, s.needles
+		if p.Lace.Drawn = s.needles; w.Placed.Divided(w.Row) { // both parts take the same lines
+			half.Select = s.needles.And(w.InWork())
+		}
 		if !l.Machine.Reads(machine.LaceCarriage) { // nothing selects for it but the fingers
 			half.ByHand = half.Select
 		}
 		p.Lace.Why, p.Lace.Blank = why(shifts, i, ahead)
 		l.Go(p)
-		if look.shift(s) {
+		if look.shift(shift{half.Select, s.dir}) {
 			l.Later(pass.InspectStep(look.empty, look.doubled))
 		}
 	}

@@ -12,7 +12,7 @@ import (
 // laceLines numbers the lines that the carriages read in a lace section: one a pass of
 // every carriage that advances the program, starting again with the pattern. A carriage
 // that selects ahead reads the line of the pass after it.
-func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int) {
+func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass, from int) (lines int) {
 	if m.Program == machine.NoProgram {
 		return 0
 	}
@@ -30,7 +30,10 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 	for i := range passes {
 		p := &passes[i]
 		if c := (p.Row() - 1) / s.Cycle; c != cycle {
-			cycle, line = c, 0
+			if line = 0; cycle < 0 {
+				line = from
+			}
+			cycle = c
 		}
 		if !m.Reads(p.Carriage) || p.Row() == 0 { // an empty pass to the other side reads nothing
 			continue
@@ -39,11 +42,11 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 		lines = max(lines, line)
 		half := p.Main()
 		p.Line, p.Own = line, line
-		p.Lace.InProgram, p.Lace.Now, p.Lace.Reads = true, now(p.Carriage), half.Select
+		p.Lace.InProgram, p.Lace.Now, p.Lace.Reads = true, now(p.Carriage), drawn(p)
 		if !p.Lace.Now {
 			p.Lace.Reads = machine.Set{}
 			if i+1 < len(passes) && m.Reads(passes[i+1].Carriage) && !now(passes[i+1].Carriage) {
-				p.Lace.Reads = passes[i+1].Main().Select
+				p.Lace.Reads = drawn(&passes[i+1])
 			}
 			half.Sets = p.Lace.Reads
 			// Where no reading pass comes before it, fingers set what it needs.
@@ -66,6 +69,9 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass) (lines int
 	}
 	return lines
 }
+
+// drawn is what the line of a pass selects, in all parts of a divided piece.
+func drawn(p *pass.Pass) machine.Set { return p.Main().Select.Or(p.Lace.Drawn) }
 
 // explain says why a line is there, once it is known what it selects.
 func explain(p *pass.Pass) {

@@ -91,7 +91,7 @@ func (r *Remarks) edge(c *fabric.Course, waiting machine.Set) {
 	before := len(r.Found)
 	r.Row(c, finding.EdgeNotKnit, ends, machine.Set{}, "Set the end needles to knit every row",
 		"the end needle %v does not knit; the selvedge will ladder.", ends)
-	if len(r.Found) > before && r.pl.Section(c.Section).Covered == c.AtWork {
+	if len(r.Found) > before && c.AtWork.Minus(r.pl.Section(c.Section).Covered).Empty() {
 		r.Found[before].Mend = finding.Always(keepEnds(r.pl, c.Section))
 	}
 }

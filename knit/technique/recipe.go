@@ -8,6 +8,8 @@ import (
 	"vindel/knit/bed"
 	"vindel/knit/finding"
 	"vindel/knit/loom"
+	"vindel/knit/loops"
+	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/knit/recipe"
 )
@@ -16,7 +18,7 @@ import (
 // its acts (recipe_plan.go), and its proof compares loops, not a chart (recipe_prove.go).
 var Recipe = Technique{
 	Technique: piece.Technique{
-		Name: "recipe", Label: "recipe", OwnRows: true, EitherSide: true,
+		Name: "recipe", Label: "recipe", OwnRows: true, EitherSide: true, Long: recipeRows,
 		Refuses: []string{"rows", "areas", "yarns", "weft", "second", "second_size", "rib", "out", "second_out"},
 		Sense: func(p *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {
 			if s.Recipe == "" {
@@ -64,4 +66,25 @@ func RecipeFaults(p *piece.Piece, at int, text string) recipe.Errors {
 	s := p.Sections[at]
 	_, errs := recipe.Read(text, ground(p, &s, at > 0 || p.Begin != nil))
 	return errs
+}
+
+// recipeRows is how many rows a recipe knits: its passes with yarn.
+func recipeRows(p *piece.Piece, s *piece.Section) (rows int) {
+	g := ground(p, s, true)
+	rec, errs := recipe.Read(s.Recipe, g)
+	if len(errs) > 0 {
+		return 1
+	}
+	start := recipe.Start{Side: p.Start, Feeders: recipe.Pair{s.Yarn}, Rack: p.Second.Rack, Pitch: p.Second.Pitch}
+	for n := range p.Work().All() {
+		start.Found = append(start.Found, loops.Loop{Needle: int16(n), Yarn: s.Yarn})
+	}
+	start.Work[machine.Main] = p.Work()
+	run := rec.Go(context.Background(), g, 1, start)
+	for i := range run.Acts {
+		if m := run.Acts[i].Pass; m != nil && !m.Free {
+			rows++
+		}
+	}
+	return max(rows, 1)
 }

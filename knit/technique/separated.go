@@ -58,7 +58,7 @@ var Separated = Technique{
 	PassLines: true,
 	Passes: func(s *bed.Placed, row int) int {
 		n := len(s.AllColours())
-		if s.Second.Empty() {
+		if s.Second.Empty() && !s.Divided(row) {
 			n = len(s.Colours(nil, row, s.InWork(row)))
 		}
 		if s.Section.Options.Separation == "twice" {
@@ -94,7 +94,7 @@ func separatedNeed(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.
 	colours := s.Colours(nil, row, work)
 	for _, y := range all {
 		i := slices.IndexFunc(colours, func(c bed.Colour) bool { return c.Yarn == y })
-		if i < 0 && s.Second.Empty() {
+		if i < 0 && s.Second.Empty() && !s.Divided(row) { // both parts take the same lines of card or program
 			continue
 		}
 		var shows machine.Set
@@ -119,7 +119,7 @@ func separatedOrder(s *bed.Placed, rows [][]piece.YarnNo, before piece.YarnNo) [
 	out := make([][]piece.YarnNo, len(rows))
 	for i, row := range rows {
 		out[i] = row
-		if i%2 == 1 {
+		if (i+s.After)%2 == 1 {
 			out[i] = slices.Clone(row)
 			slices.Reverse(out[i])
 		}

@@ -32,6 +32,9 @@ type Technique struct {
 	Knitter func(m *machine.Profile, s *bed.Placed) machine.Carriage
 	// EachWay says that its cams are set for each way of the carriage by itself; nil: not.
 	EachWay func(m *machine.Profile) bool
+	// Brings says that an empty pass brings its needles to where they are wanted before its first row, and
+	// again wherever hands have been at work.
+	Brings bool
 	// Showing says that it asks what needles show from the rows below.
 	Showing bool
 
@@ -59,7 +62,8 @@ type Technique struct {
 	PassLines bool
 	// Lines numbers the program lines of the section's passes, where they are not one a
 	// row, and says how many there are; nil: one a row.
-	Lines func(m *machine.Profile, s *bed.Placed, passes []pass.Pass) int
+	// before is how many lines the rows below them take.
+	Lines func(m *machine.Profile, s *bed.Placed, passes []pass.Pass, before int) int
 
 	// Loops says that what it means is compared loop by loop, and not course by course.
 	Loops bool
@@ -196,7 +200,14 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 	for i, s := range pl.Placed {
 		asks[i] = Of(s.Section)
 	}
+	var shaped []views
+	if pl.Piece.Shape != nil {
+		shaped = outline(pl)
+	}
 	f.Compare(func(c *fabric.Course) fabric.Want {
+		if shaped != nil {
+			return shapedAsks(pl, f, shaped[c.Section-1], asks[c.Section-1], c)
+		}
 		return asks[c.Section-1].Asks(pl.Piece, pl.Section(c.Section), c)
 	})
 	at := 0
@@ -225,21 +236,15 @@ func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 	for at < len(f.Courses) && f.Courses[at].Row == 0 && f.Courses[at].Section <= s.No {
 		at++ // selecting rows, and courses that are left out
 	}
-	var made map[int]int
-	if t.Passes != nil {
-		made = map[int]int{}
-		for i := range pl.Passes {
-			if p := &pl.Passes[i]; p.Section == s.No {
-				made[p.Row()]++
-			}
-		}
-	}
+	made := t.made(pl, s.No)
 	for r := range t.RowsOf(s) {
 		if stops && r >= pl.Stopped.Row {
 			break
 		}
-		if made != nil && made[r] != t.Passes(s, r) { // also those in which only the second bed knits
-			f.Lacks(s.No, r, s.InWork(r))
+		for part := range made { // also those in which only the second bed knits
+			if t.Passes(s.As(part), r) != made[part][r] && made[part][r] > 0 || part == piece.Whole && len(made) == 1 && made[part][r] == 0 {
+				f.Lacks(s.No, r, s.InWork(r))
+			}
 		}
 		courses := t.CoursesOf(&pl.Piece.Machine, s.Section)
 		if s.Section.Passes > 0 && r == s.Rows {
@@ -257,6 +262,27 @@ func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 		f.TooMany(&f.Courses[at])
 	}
 	return at
+}
+
+// made counts the passes of every row of a section (from 1), by the part that they are of, where the technique
+// says how many there are to be.
+func (t *Technique) made(pl *pass.Plan, section int) map[piece.Part]map[int]int {
+	if t.Passes == nil {
+		return nil
+	}
+	made := map[piece.Part]map[int]int{piece.Whole: {}}
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		if p.Section != section {
+			continue
+		}
+		part := piece.PartOf(p.ID.Part)
+		if made[part] == nil {
+			made[part] = map[int]int{}
+		}
+		made[part][p.Row()]++
+	}
+	return made
 }
 
 // --- what many techniques share ------------------------------------------------
@@ -283,7 +309,7 @@ func asksStitches(_ *piece.Piece, s *bed.Placed, c *fabric.Course) (w fabric.Wan
 // the chart for it; none where the section has no such policy, or where a motif does not
 // cover the work.
 func heldEnds(s *bed.Placed, row int) machine.Set {
-	if work := s.InWork(row); s.Section.Options.EndsHeld() && s.Covered == work {
+	if work := s.InWork(row); s.Section.Options.EndsHeld() && s.CoversRow(row) {
 		return machine.SetOf(work.First(), work.Last())
 	}
 	return machine.Set{}

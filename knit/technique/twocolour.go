@@ -101,7 +101,7 @@ func motifsAlone(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding
 		if p.Section != section || p.Yarn(2) == 0 {
 			continue
 		}
-		work := p.Main().AtWork
+		work := p.Main().AtWork.Minus(p.Main().Hold)
 		for feeder, took := range f.Took[i] {
 			if took.Empty() || work.Empty() {
 				continue

@@ -1,0 +1,157 @@
+package fabric
+
+import (
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+)
+
+// waiting is the stitches of the other part of a divided piece, away from all that the carriage does: what
+// each needle of either bed held when they were left, and where they wait.
+type waiting struct {
+	stacks [2]map[machine.Needle][]loop
+	hold   [2]machine.Set // of them, in hold for the shape
+	off    bool           // on waste yarn, and not in hold
+}
+
+// shapeStep does what moves an edge, leaves stitches waiting or takes them up again; false: it is none of that.
+func (c *carriage) shapeStep(p *pass.Pass, st *pass.Step) bool {
+	b := &c.beds[st.Bed]
+	switch {
+	case st.Do == pass.Increase || st.Do == pass.Decrease:
+		c.edge(b, st)
+	case st.Do == pass.BindOff && st.Marked != nil: // of stitches that wait
+		for n := range st.Needles.All() {
+			delete(c.waiting.stacks[st.Bed], n)
+		}
+	case st.Do == pass.BindOff:
+		b.leave(st.Needles)
+	case st.Do == pass.CastOn && st.Shape:
+		b.castOn(st.Needles, st.Yarn)
+	case st.Do == pass.Wrap && st.Shape:
+		on := st.Needles.And(b.hold)
+		b.tuck(on, st.Yarn)
+		c.rec.wrapped(on)
+	case st.Do == pass.Mark:
+		c.waiting = waiting{off: st.Off}
+	case (st.Do == pass.ToHold || st.Do == pass.TakeOff) && st.Marked != nil:
+		w := map[machine.Needle][]loop{}
+		for n := range st.Needles.And(b.work).All() {
+			w[n] = b.stack(n)
+		}
+		c.waiting.stacks[st.Bed], c.waiting.hold[st.Bed] = w, b.hold.And(st.Needles)
+		b.leave(st.Needles)
+	case st.Do == pass.ToWork && st.Marked != nil:
+		// Return has brought them back; those that the shape holds stay in hold
+	case st.Do == pass.Return:
+		for bed := range c.beds {
+			b := &c.beds[bed]
+			for n, stack := range c.waiting.stacks[bed] {
+				b.work.Add(n)
+				b.put(n, stack)
+				if c.waiting.hold[bed].Has(n) {
+					b.hold.Add(n)
+				}
+			}
+		}
+		c.waiting, c.hangs, c.tails = waiting{}, [64]machine.Side{}, [64]machine.Side{}
+	case (st.Do == pass.ToHold || st.Do == pass.ToWork) && st.Shape:
+		on := st.Needles.And(b.work)
+		if st.Do == pass.ToHold {
+			b.hold = b.hold.Or(on)
+		} else {
+			b.hold = b.hold.Minus(on)
+		}
+		b.forward = b.forward.Minus(on)
+	default:
+		return false
+	}
+	return true
+}
+
+// waits sees that a pass leaves alone what waits in hold for the other part.
+func (c *carriage) waits(p *pass.Pass) {
+	if len(c.waiting.stacks[machine.Main]) > 0 && !c.waiting.off && !p.Free && p.Cams().Held.Knits() {
+		c.fault(finding.SelectionLost, p, machine.Set{}, "the cams knit what is in hold, and the other part waits there.")
+	}
+}
+
+// edge moves an edge by one stitch: a needle comes or goes, and with a tool so many stitches move with it.
+func (c *carriage) edge(b *needles, st *pass.Step) {
+	active := b.work.Minus(b.hold)
+	for n := range st.Needles.All() {
+		side := st.Side
+		if side == 0 { // of both edges one each
+			side = machine.Right
+			if n == st.Needles.First() {
+				side = machine.Left
+			}
+		}
+		out := machine.Needle(1)
+		if side == machine.Left {
+			out = -1
+		}
+		next := func(n machine.Needle) machine.Needle { // the next that is at work, inwards
+			for n -= out; n >= c.m.Bed.First() && n <= c.m.Bed.Last(); n -= out {
+				if active.Has(n) {
+					break
+				}
+			}
+			return n
+		}
+		if st.Do == pass.Increase {
+			b.work.Add(n)
+			at := n
+			for range st.Tool {
+				from := next(at)
+				c.move(b, from, at)
+				at = from
+			}
+			if st.Tool > 0 { // filled from the loop below its neighbour
+				if below := b.stack(next(at)); len(below) > 0 {
+					b.put(at, []loop{{yarn: below[0].yarn, home: at}})
+				}
+			}
+			continue
+		}
+		at := n
+		var list []machine.Needle
+		for range max(st.Tool, 1) {
+			list = append(list, at)
+			at = next(at)
+		}
+		for i := len(list) - 1; i >= 0; i-- { // the innermost first
+			c.move(b, list[i], at)
+			at = list[i]
+		}
+		b.leave(machine.SetOf(n))
+	}
+}
+
+// move puts the stack of a needle over what another holds; the fingers leave both at rest.
+func (c *carriage) move(b *needles, from, to machine.Needle) {
+	stack := b.stack(from)
+	for i := range stack {
+		stack[i].moved = true
+	}
+	b.put(to, append(b.stack(to), stack...))
+	b.put(from, nil)
+	b.empty.Remove(from)
+	b.forward.Remove(from)
+	b.forward.Remove(to)
+}
+
+// leave takes needles out of work, with whatever they hold.
+func (b *needles) leave(on machine.Set) {
+	for n := range on.And(b.work).All() {
+		b.put(n, nil)
+	}
+	b.work, b.hold, b.forward = b.work.Minus(on), b.hold.Minus(on), b.forward.Minus(on)
+	b.empty, b.moved, b.stacked = b.empty.Minus(on), b.moved.Minus(on), b.stacked.Minus(on)
+}
+
+// wrapped notes needles that wait round which the yarn has been laid.
+func (f *Fabric) wrapped(on machine.Set) {
+	f.Tucks += on.Len()
+	f.wraps = f.wraps.Or(on)
+}

@@ -1,0 +1,265 @@
+package loom
+
+import (
+	"vindel/knit/bed"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+)
+
+// shaping is what the loom keeps of a shaped piece (rules 5.11).
+type shaping struct {
+	row    func()      // what is done once the first pass of the row at work is begun
+	cast   machine.Set // cast on before the first pass
+	hold   machine.Set // of the main bed: waits in hold
+	behind machine.Set // of the second, likewise
+	waits  machine.Set // in hold for the other part
+	mark   *mark
+}
+
+// mark is where a piece divides: what the second part goes back to.
+type mark struct {
+	*pass.Marked
+	side                 machine.Side
+	course               int
+	waits, behind        machine.Set // with the middle
+	hold, behindHold     machine.Set // of those, already in hold
+	middle, middleBehind machine.Set
+	off                  bool
+}
+
+// BeforeRow has something done as soon as the first pass of the row at work is begun: after a selecting
+// pass and whatever else comes before it.
+func (l *Loom) BeforeRow(do func()) { l.shape.row = do }
+
+// rowBegins does what was left until now.
+func (l *Loom) rowBegins() {
+	if do := l.shape.row; do != nil {
+		l.shape.row = nil
+		do()
+	}
+}
+
+// Edges moves the edges of the work to where they are in a row of a shaped piece, as hand steps before the
+// pass that comes next. Edges that do the same with the same tool are one step.
+func (l *Loom) Edges(s *bed.Placed, row int) {
+	st, b := s.Shaped(row), &l.second
+	if st == nil {
+		return
+	}
+	if len(l.Plan.Passes) == 0 && !l.begun {
+		b.main, _ = l.Piece.BedsOn(s.Section, l.Piece.Work())
+		l.shape.cast = b.main
+	}
+	if last := l.Last(); !st.Wrap.Empty() && last != nil {
+		y := last.Yarn(1)
+		if y == 0 {
+			y = s.Section.RowYarn(max(row-1, 1))
+		}
+		l.Later(pass.WrapStep(st.Wrap, y))
+	}
+	middle := (st.Work.First() + st.Work.Last() + 1) / 2
+	halves := [3]machine.Set{machine.Left: machine.Range(l.Machine.Bed.First(), middle-1), machine.Right: machine.Range(middle, l.Machine.Bed.Last())}
+	works := !st.Second.Empty() && !b.holds.Empty()
+	all := st.Second.Or(st.Behind)
+	from := len(l.due)
+	byYarn := 0
+	for i := range st.Edges {
+		e := &st.Edges[i]
+		do := does(e)
+		if do == pass.BindOff || do == pass.CastOn {
+			byYarn = 1
+		}
+		l.edge(from, do, e.Step, e.Needles, machine.Main)
+		switch {
+		case e.Step.Hold, e.Step.Release:
+		case e.Step.Stitches > 0:
+			b.main = b.main.Or(e.Needles)
+		default:
+			b.main = b.main.Minus(e.Needles)
+		}
+		l.standing = l.standing.Minus(e.Needles).Minus(e.Touched)
+		if !works {
+			continue
+		}
+		half := halves[e.Step.Side]
+		var on machine.Set
+		switch {
+		case e.Step.Hold:
+			on = st.Behind.Minus(l.shape.behind).And(half)
+		case e.Step.Release:
+			on = l.shape.behind.Minus(st.Behind).And(half)
+		case e.Step.Stitches > 0:
+			on = all.Minus(b.holds).And(half)
+			b.holds = b.holds.Or(on)
+		default:
+			on = b.holds.Minus(all).And(half)
+			b.holds = b.holds.Minus(on)
+		}
+		if !on.Empty() {
+			l.edge(from, do, e.Step, on, machine.Second)
+		}
+	}
+	for i := from; i < len(l.due); i++ {
+		l.due[i].Value = byYarn // all of them once the yarn is in, where one needs it
+	}
+	l.shape.hold, l.shape.behind = st.Hold, st.Behind
+}
+
+// does is the verb of an edge.
+func does(e *piece.Edge) pass.Do {
+	n := e.Step.Stitches
+	switch {
+	case e.Step.Release:
+		return pass.ToWork
+	case e.Step.Hold:
+		return pass.ToHold
+	case n == 1:
+		return pass.Increase
+	case n > 1:
+		return pass.CastOn
+	case n == -1:
+		return pass.Decrease
+	}
+	return pass.BindOff
+}
+
+// edge adds the step of an edge to those from index `from` on, or to one that does the same.
+func (l *Loom) edge(from int, do pass.Do, s *piece.ShapeStep, needles machine.Set, on machine.BedNo) {
+	for i := from; i < len(l.due); i++ {
+		if st := &l.due[i]; st.Do == do && st.Bed == on && st.Tool == s.Fashion {
+			st.Needles, st.Side = st.Needles.Or(needles), 0
+			return
+		}
+	}
+	st := pass.EdgeStep(do, needles, s.Fashion).On(on)
+	st.Side = s.Side
+	l.Later(st)
+}
+
+// yarnOfEdges gives the steps of an edge that need the yarn the one of the pass.
+func (l *Loom) yarnOfEdges(p *pass.Pass) {
+	for i := range p.Before {
+		st := &p.Before[i]
+		if !st.Shape || st.Yarn != 0 || st.Do != pass.BindOff && st.Do != pass.CastOn {
+			continue
+		}
+		if st.Yarn = p.Yarn(1); st.Yarn == 0 {
+			st.Yarn = l.placed.Section.RowYarn(max(p.Row(), 1))
+		}
+	}
+}
+
+// stands is the needles of either bed with stitches before a pass of a row (0: of none) in a shaped piece, and
+// those that wait in hold.
+func (l *Loom) standsNow(row int) (all, hold machine.Set) {
+	if row > 0 {
+		st := l.placed.Shaped(row)
+		return st.Work.Or(st.Hold), st.Hold
+	}
+	if l.second.main.Empty() { // nothing is cast on yet
+		all, _ = l.Piece.BedsOn(l.placed.Section, l.Piece.Work())
+		return all, machine.Set{}
+	}
+	return l.second.main, l.shape.hold
+}
+
+// standsBehind is likewise of the second bed.
+func (l *Loom) standsBehind(row int) (all, hold machine.Set) {
+	s := l.placed
+	if s.Shaped(max(row, 1)) == nil {
+		return s.Second, machine.Set{}
+	}
+	if s.Second.Empty() {
+		return all, hold
+	}
+	if row == 0 && !l.second.holds.Empty() {
+		return l.second.holds, l.shape.behind
+	}
+	work, hold := s.Behind(max(row, s.FromRow))
+	return work.Or(hold), hold
+}
+
+// Divide marks the row of a section that comes next and leaves the needles that are not in the first
+// part, in hold, or off, on waste yarn. middle is what is to be bound off of them.
+func (l *Loom) Divide(first *bed.Placed, row int, stays, middle machine.Set, off bool) {
+	b := &l.second
+	_, behind := l.Piece.BedsOn(first.Section, stays)
+	_, behindMiddle := l.Piece.BedsOn(first.Section, b.main.Minus(middle))
+	if b.holds.Empty() {
+		behind, behindMiddle = machine.Set{}, machine.Set{}
+	}
+	m := &mark{Marked: &pass.Marked{Row: row, Counter: l.counter}, side: l.carriage, course: l.course, off: off,
+		waits: b.main.Minus(stays), behind: b.holds.Minus(behind), middle: middle}
+	m.middleBehind = m.behind
+	if !behindMiddle.Empty() && !middle.Empty() {
+		m.middleBehind = m.behind.And(machine.Range(middle.First(), middle.Last()))
+	}
+	if middle.Empty() {
+		m.middleBehind = machine.Set{}
+	}
+	m.hold, m.behindHold = l.shape.hold.And(m.waits), l.shape.behind.And(m.behind)
+	l.shape.mark = m
+	l.Later(pass.Step{Do: pass.Mark, Marked: m.Marked, Side: m.side, Needles: m.waits, Off: off})
+	do := pass.ToHold
+	if off {
+		do = pass.TakeOff
+	}
+	for bed, on := range [2]machine.Set{m.waits, m.behind} {
+		if !on.Empty() {
+			l.Later(pass.Step{Do: do, Needles: on, Marked: m.Marked, Off: off, Bed: machine.BedNo(bed)})
+		}
+	}
+	b.main, b.holds = b.main.Minus(m.waits), b.holds.Minus(m.behind)
+	l.shape.hold, l.shape.behind = l.shape.hold.Minus(m.waits), l.shape.behind.Minus(m.behind)
+	if !off {
+		l.shape.waits = m.waits
+	}
+	l.standing = l.standing.Minus(m.waits)
+}
+
+// GoBack takes the work up again where it was marked, for the second part: the middle is bound off, the stitches
+// that waited come back, and counter, rows and yarns begin again from there.
+func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
+	m, b := l.shape.mark, &l.second
+	for bed, on := range [2]machine.Set{m.middle, m.middleBehind} {
+		if on.Empty() {
+			continue
+		}
+		st := pass.BindOffStep(on).On(machine.BedNo(bed))
+		st.Yarn, st.Marked = y, m.Marked
+		l.Later(st)
+	}
+	waits, behind := m.waits.Minus(m.middle), m.behind.Minus(m.middleBehind)
+	l.Later(pass.Step{Do: pass.Return, Marked: m.Marked, Side: m.side, Needles: waits, Off: m.off})
+	for bed, on := range [2]machine.Set{waits.Minus(m.hold), behind.Minus(m.behindHold)} {
+		if !on.Empty() {
+			l.Later(pass.Step{Do: pass.ToWork, Needles: on, Marked: m.Marked, Off: m.off, Bed: machine.BedNo(bed)})
+		}
+	}
+	for f, y := range l.feeders {
+		if y != 0 {
+			l.Later(pass.UnthreadStep(f+1, y, ""))
+		}
+	}
+	if y := l.yarns.feeder; y != 0 {
+		l.Later(pass.UnthreadStep(1, y, ""))
+	}
+	l.feeders, l.yarns, l.bobbins = [2]piece.YarnNo{}, yarnState{carriage: l.carriage}, nil
+	b.main, b.holds = waits, behind
+	l.shape.hold, l.shape.behind, l.shape.waits = m.hold, m.behindHold, machine.Set{}
+	l.course, l.weighed = m.course, m.course
+	if l.counter != m.Counter {
+		l.SetCounter(m.Counter)
+	}
+	l.standing = machine.Set{}
+	return m.side
+}
+
+// Marked is where the piece divides, nil where it has not.
+func (l *Loom) Marked() *pass.Marked {
+	if l.shape.mark == nil {
+		return nil
+	}
+	return l.shape.mark.Marked
+}
