@@ -196,14 +196,14 @@ func (s *Placed) coverLace(a *piece.Area, g chart.Grid, owner []int32, spans []s
 // to a policy never are.
 func (s *Placed) transferable(r int) machine.Set {
 	set := s.InWork(r)
-	if st := s.Shaped(r); st != nil { // nor are those that the fingers have just had
-		set = set.Minus(st.Touched).Minus(st.Fresh)
-	}
 	if s.Section.Options.EndsHeld() {
 		set.Remove(set.First())
 		if !set.Empty() {
 			set.Remove(set.Last())
 		}
+	}
+	if st := s.Shaped(r); st != nil { // nor are those that the fingers have just had
+		set = set.Minus(st.Touched).Minus(st.Fresh)
 	}
 	return set
 }

@@ -73,6 +73,22 @@ func (s *Placed) As(part piece.Part) *Placed {
 	return s.Seen(part, 1, s.Rows)
 }
 
+// Still says that the section's edges stay where they are, that nothing waits in it, and that it is in one piece.
+func (s *Placed) Still() bool {
+	if s.standing == nil {
+		return true
+	}
+	if s.FromRow > 1 || s.ToRow < s.Rows || s.Part != piece.Whole {
+		return false
+	}
+	for i := range s.standing {
+		if st := &s.standing[i]; len(st.Edges) > 0 || !st.Hold.Empty() {
+			return false
+		}
+	}
+	return true
+}
+
 // CoversRow says that the areas lie on every needle at work in section row r.
 func (s *Placed) CoversRow(r int) bool { return s.InWork(r).Minus(s.Covered).Empty() }
 

@@ -23,7 +23,7 @@ func (s *Placed) findWaiting() {
 		return
 	}
 	for _, left := range []bool{true, false} {
-		from, grows, below := 0, false, 0
+		from, grows, below := s.FromRow-1, false, 0
 		end := func(to int) { // of a stretch of rows from+1 to to
 			for r := from + 1; grows && r <= to; r++ {
 				if s.waiting == nil {
@@ -32,7 +32,7 @@ func (s *Placed) findWaiting() {
 				s.waiting[r-1] = s.waiting[r-1].Or(s.passedOver(r, left))
 			}
 		}
-		for r := 1; r <= s.Rows; r++ {
+		for r := s.FromRow; r <= s.ToRow; r++ {
 			n := s.passedOver(r, left).Len()
 			if n == 0 || n == s.InWork(r).Len() {
 				end(r - 1)
@@ -42,7 +42,7 @@ func (s *Placed) findWaiting() {
 			grows = grows || below > 0 && n > below
 			below = n
 		}
-		end(s.Rows)
+		end(s.ToRow)
 	}
 }
 

@@ -418,6 +418,7 @@ func (c *carriage) across(p *pass.Pass, from machine.BedNo, needles machine.Set)
 		b.put(to, append(b.stack(to), a.stack(n)...))
 		a.put(n, nil)
 		a.work.Remove(n)
+		a.hold.Remove(n)
 		a.empty.Remove(n)
 	}
 }
@@ -504,6 +505,9 @@ func (c *carriage) selectNext(p *pass.Pass) {
 	case p.Lace.InProgram && !p.Lace.Now:
 		var line int
 		b.forward, line = c.reader.take()
+		if c.plan.Piece.Shape != nil { // needles out of work are out of its reach
+			b.forward = b.forward.And(c.atWork())
+		}
 		c.line(p, line)
 		c.asPlanned(p)
 	case p.Lace.InProgram, c.m.School == machine.Preselect && p.Carriage == machine.PurlCarriage && !c.m.PurlAhead:

@@ -20,12 +20,26 @@ func (w *Want) Loosen(touched machine.Set, c *Course) {
 	}
 }
 
-// Outline holds the needles of a course to those that the shape has there, those that wait in hold to stand
-// still, and the wraps round them to those asked for.
-func (f *Fabric) Outline(c *Course, all, hold, wraps machine.Set) {
+// Outline holds the needles of a course to those that the shape has there, and those that wait in hold to stand
+// still.
+func (f *Fabric) Outline(c *Course, all, hold machine.Set) {
 	f.each(c, c.AtWork.Minus(all), "is at work, and the shape has no stitch there")
 	f.each(c, all.Minus(c.AtWork), "is not at work, and the shape has a stitch there")
 	f.each(c, c.Knitted.Or(c.Tucked).And(hold), "waits in hold, and takes the yarn")
-	f.each(c, c.Wrapped.Minus(wraps), "is wrapped, and is not to be")
-	f.each(c, wraps.Minus(c.Wrapped), "is to be wrapped, and is not")
+}
+
+// Wraps holds the wraps that are laid before each row, which may be several courses tall, to those asked for.
+func (f *Fabric) Wraps(asked func(section, row int) machine.Set) {
+	for i := 0; i < len(f.Courses); {
+		c, got := &f.Courses[i], machine.Set{}
+		for ; i < len(f.Courses) && f.Courses[i].Row == c.Row && f.Courses[i].Section == c.Section; i++ {
+			got = got.Or(f.Courses[i].Wrapped)
+		}
+		if c.Row == 0 || c.Section == 0 {
+			continue
+		}
+		want := asked(c.Section, c.Row)
+		f.each(c, got.Minus(want), "is wrapped, and is not to be")
+		f.each(c, want.Minus(got), "is to be wrapped, and is not")
+	}
 }

@@ -53,8 +53,7 @@ type Fabric struct {
 	now    int          // the course at work
 	groups []pass.Group // that have knitted in the pass at work
 	wraps  machine.Set  // made since the last course was begun
-	part   string       // of the course at work
-	again  int          // the last course of the second part
+	again  map[int]bool // courses that the second part has begun
 	wefted machine.Set  // needles over which a weft lies in this pass
 }
 
@@ -246,17 +245,19 @@ func (f *Fabric) begin(p *pass.Pass, work machine.Set) {
 		}
 	}
 	if p.ID.Part == piece.SecondPart.String() { // side by side with the first
-		if f.part != p.ID.Part || f.again < p.Course {
+		if _, begun := f.again[p.Course]; !begun {
 			if both := c.AtWork.And(work); !both.Empty() {
 				f.differ(c, both.First(), "is knitted in both parts")
 			}
+			if f.again == nil {
+				f.again = map[int]bool{}
+			}
+			f.again[p.Course] = true
 		}
-		f.again = p.Course
 		c.AtWork = c.AtWork.Or(work)
 	} else {
 		c.AtWork = work
 	}
-	f.part = p.ID.Part
 	f.wefted = machine.Set{}
 	if !p.Main().Setting.Lays {
 		for _, l := range p.Lays {

@@ -79,52 +79,18 @@ func (c *carriage) waits(p *pass.Pass) {
 // edge moves an edge by one stitch: a needle comes or goes, and with a tool so many stitches move with it.
 func (c *carriage) edge(b *needles, st *pass.Step) {
 	active := b.work.Minus(b.hold)
-	for n := range st.Needles.All() {
-		side := st.Side
-		if side == 0 { // of both edges one each
-			side = machine.Right
-			if n == st.Needles.First() {
-				side = machine.Left
-			}
+	if st.Do == pass.Increase {
+		b.work = b.work.Or(st.Needles)
+	}
+	for _, m := range st.Moves(active) {
+		if !m.Fill {
+			c.move(b, m.From, m.To)
+		} else if below := b.stack(m.From); len(below) > 0 {
+			b.put(m.To, []loop{{yarn: below[0].yarn, home: m.To}})
 		}
-		out := machine.Needle(1)
-		if side == machine.Left {
-			out = -1
-		}
-		next := func(n machine.Needle) machine.Needle { // the next that is at work, inwards
-			for n -= out; n >= c.m.Bed.First() && n <= c.m.Bed.Last(); n -= out {
-				if active.Has(n) {
-					break
-				}
-			}
-			return n
-		}
-		if st.Do == pass.Increase {
-			b.work.Add(n)
-			at := n
-			for range st.Tool {
-				from := next(at)
-				c.move(b, from, at)
-				at = from
-			}
-			if st.Tool > 0 { // filled from the loop below its neighbour
-				if below := b.stack(next(at)); len(below) > 0 {
-					b.put(at, []loop{{yarn: below[0].yarn, home: at}})
-				}
-			}
-			continue
-		}
-		at := n
-		var list []machine.Needle
-		for range max(st.Tool, 1) {
-			list = append(list, at)
-			at = next(at)
-		}
-		for i := len(list) - 1; i >= 0; i-- { // the innermost first
-			c.move(b, list[i], at)
-			at = list[i]
-		}
-		b.leave(machine.SetOf(n))
+	}
+	if st.Do == pass.Decrease {
+		b.leave(st.Needles)
 	}
 }
 

@@ -48,6 +48,9 @@ func (l *Loom) Cams(way machine.Side) string { return l.cams[way-machine.Left] }
 // the tucks that have been laid since each knitted last. cast is the yarn of stitches that no pass
 // has knitted.
 func (l *Loom) Loaded(main, second machine.Set, cast piece.YarnNo) (list []loops.Loop) {
+	if l.Piece.Shape != nil {
+		return l.shapedLoad(main, second, cast)
+	}
 	var base, over [2][machine.MaxBed][]piece.YarnNo
 	left := [2]machine.Set{main, second}
 	for i := len(l.Plan.Passes) - 1; i >= 0 && !(left[0].Empty() && left[1].Empty()); i-- {

@@ -120,6 +120,12 @@ func (l *Loom) castOnBehind(p *pass.Pass) {
 	}
 	p.Before = append(p.Before, pass.CastOnStep(bare, y).On(machine.Second))
 	l.second.holds = l.second.holds.Or(bare)
+	if wait := p.Second().Hold.And(bare); !wait.Empty() && l.Piece.Shape != nil { // those behind what waits
+		st := pass.EdgeStep(pass.ToHold, wait, 0).On(machine.Second)
+		st.Value = 1
+		p.Before = append(p.Before, st)
+		l.shape.behind = l.shape.behind.Or(wait)
+	}
 }
 
 // Turn is which needles of the second bed knit on a way where they take turns: the first, third,

@@ -2,6 +2,7 @@ package loom
 
 import (
 	"vindel/knit/bed"
+	"vindel/knit/loops"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -40,6 +41,21 @@ func (l *Loom) rowBegins() {
 	}
 }
 
+// Wraps lays the yarn round needles that wait, before a row of a shaped piece.
+func (l *Loom) Wraps(s *bed.Placed, row int) {
+	st := s.Shaped(row)
+	if st == nil {
+		return
+	}
+	if last := l.Last(); !st.Wrap.Empty() && last != nil {
+		y := last.Yarn(1)
+		if y == 0 {
+			y = s.Section.RowYarn(max(row-1, 1))
+		}
+		l.Later(pass.WrapStep(st.Wrap, y))
+	}
+}
+
 // Edges moves the edges of the work to where they are in a row of a shaped piece, as hand steps before the
 // pass that comes next. Edges that do the same with the same tool are one step.
 func (l *Loom) Edges(s *bed.Placed, row int) {
@@ -51,19 +67,13 @@ func (l *Loom) Edges(s *bed.Placed, row int) {
 		b.main, _ = l.Piece.BedsOn(s.Section, l.Piece.Work())
 		l.shape.cast = b.main
 	}
-	if last := l.Last(); !st.Wrap.Empty() && last != nil {
-		y := last.Yarn(1)
-		if y == 0 {
-			y = s.Section.RowYarn(max(row-1, 1))
-		}
-		l.Later(pass.WrapStep(st.Wrap, y))
+	works := !st.Second.Or(st.Behind).Empty() && !b.holds.Empty()
+	behind := func() (all, active machine.Set) {
+		_, all = l.Piece.BedsOn(s.Section, b.main)
+		_, active = l.Piece.BedsOn(s.Section, b.main.Minus(l.shape.hold))
+		return all, active
 	}
-	middle := (st.Work.First() + st.Work.Last() + 1) / 2
-	halves := [3]machine.Set{machine.Left: machine.Range(l.Machine.Bed.First(), middle-1), machine.Right: machine.Range(middle, l.Machine.Bed.Last())}
-	works := !st.Second.Empty() && !b.holds.Empty()
-	all := st.Second.Or(st.Behind)
-	from := len(l.due)
-	byYarn := 0
+	from, byYarn := len(l.due), 0
 	for i := range st.Edges {
 		e := &st.Edges[i]
 		do := does(e)
@@ -71,29 +81,36 @@ func (l *Loom) Edges(s *bed.Placed, row int) {
 			byYarn = 1
 		}
 		l.edge(from, do, e.Step, e.Needles, machine.Main)
+		l.standing = l.standing.Minus(e.Needles).Minus(e.Touched)
+		var all, active machine.Set
+		if works {
+			all, active = behind()
+		}
 		switch {
-		case e.Step.Hold, e.Step.Release:
+		case e.Step.Hold:
+			l.shape.hold = l.shape.hold.Or(e.Needles)
+		case e.Step.Release:
+			l.shape.hold = l.shape.hold.Minus(e.Needles)
 		case e.Step.Stitches > 0:
 			b.main = b.main.Or(e.Needles)
 		default:
 			b.main = b.main.Minus(e.Needles)
 		}
-		l.standing = l.standing.Minus(e.Needles).Minus(e.Touched)
 		if !works {
 			continue
 		}
-		half := halves[e.Step.Side]
+		allNow, activeNow := behind()
 		var on machine.Set
 		switch {
 		case e.Step.Hold:
-			on = st.Behind.Minus(l.shape.behind).And(half)
+			on = active.Minus(activeNow)
 		case e.Step.Release:
-			on = l.shape.behind.Minus(st.Behind).And(half)
+			on = activeNow.Minus(active)
 		case e.Step.Stitches > 0:
-			on = all.Minus(b.holds).And(half)
+			on = allNow.Minus(all)
 			b.holds = b.holds.Or(on)
 		default:
-			on = b.holds.Minus(all).And(half)
+			on = all.Minus(allNow)
 			b.holds = b.holds.Minus(on)
 		}
 		if !on.Empty() {
@@ -181,23 +198,17 @@ func (l *Loom) standsBehind(row int) (all, hold machine.Set) {
 }
 
 // Divide marks the row of a section that comes next and leaves the needles that are not in the first
-// part, in hold, or off, on waste yarn. middle is what is to be bound off of them.
-func (l *Loom) Divide(first *bed.Placed, row int, stays, middle machine.Set, off bool) {
+// part, in hold, or off, on waste yarn. course is the row of fabric below it, middle is what is to be bound off of them.
+func (l *Loom) Divide(first *bed.Placed, row, course int, stays, middle machine.Set, off bool) {
 	b := &l.second
 	_, behind := l.Piece.BedsOn(first.Section, stays)
-	_, behindMiddle := l.Piece.BedsOn(first.Section, b.main.Minus(middle))
+	_, other := l.Piece.BedsOn(first.Section, b.main.Minus(stays).Minus(middle))
 	if b.holds.Empty() {
-		behind, behindMiddle = machine.Set{}, machine.Set{}
+		behind, other = machine.Set{}, machine.Set{}
 	}
-	m := &mark{Marked: &pass.Marked{Row: row, Counter: l.counter}, side: l.carriage, course: l.course, off: off,
+	m := &mark{Marked: &pass.Marked{Row: row, Counter: l.counter}, side: l.carriage, course: course, off: off,
 		waits: b.main.Minus(stays), behind: b.holds.Minus(behind), middle: middle}
-	m.middleBehind = m.behind
-	if !behindMiddle.Empty() && !middle.Empty() {
-		m.middleBehind = m.behind.And(machine.Range(middle.First(), middle.Last()))
-	}
-	if middle.Empty() {
-		m.middleBehind = machine.Set{}
-	}
+	m.middleBehind = m.behind.Minus(other) // also what stands between the two parts
 	m.hold, m.behindHold = l.shape.hold.And(m.waits), l.shape.behind.And(m.behind)
 	l.shape.mark = m
 	l.Later(pass.Step{Do: pass.Mark, Marked: m.Marked, Side: m.side, Needles: m.waits, Off: off})
@@ -222,6 +233,13 @@ func (l *Loom) Divide(first *bed.Placed, row int, stays, middle machine.Set, off
 // that waited come back, and counter, rows and yarns begin again from there.
 func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 	m, b := l.shape.mark, &l.second
+	for f, y := range append(l.feeders[:], l.yarns.feeder) {
+		if y != 0 {
+			st := pass.UnthreadStep(f%len(l.feeders)+1, y, "")
+			st.Marked = m.Marked
+			l.Later(st)
+		}
+	}
 	for bed, on := range [2]machine.Set{m.middle, m.middleBehind} {
 		if on.Empty() {
 			continue
@@ -236,14 +254,6 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 		if !on.Empty() {
 			l.Later(pass.Step{Do: pass.ToWork, Needles: on, Marked: m.Marked, Off: m.off, Bed: machine.BedNo(bed)})
 		}
-	}
-	for f, y := range l.feeders {
-		if y != 0 {
-			l.Later(pass.UnthreadStep(f+1, y, ""))
-		}
-	}
-	if y := l.yarns.feeder; y != 0 {
-		l.Later(pass.UnthreadStep(1, y, ""))
 	}
 	l.feeders, l.yarns, l.bobbins = [2]piece.YarnNo{}, yarnState{carriage: l.carriage}, nil
 	b.main, b.holds = waits, behind
@@ -262,4 +272,103 @@ func (l *Loom) Marked() *pass.Marked {
 		return nil
 	}
 	return l.shape.mark.Marked
+}
+
+// shapedLoad is Loaded where edges have moved: stitches lie on other needles than they were knitted on, and
+// those of the other part have waited.
+func (l *Loom) shapedLoad(main, second machine.Set, cast piece.YarnNo) (list []loops.Loop) {
+	var on, away [2]map[machine.Needle][]piece.YarnNo
+	for bed := range on {
+		on[bed], away[bed] = map[machine.Needle][]piece.YarnNo{}, map[machine.Needle][]piece.YarnNo{}
+	}
+	do := func(p *pass.Pass, st *pass.Step) {
+		b := on[st.Bed]
+		switch {
+		case st.Do == pass.CastOn:
+			for n := range st.Needles.All() {
+				b[n] = []piece.YarnNo{st.Yarn}
+			}
+		case st.Do == pass.Transfer && st.Across:
+			lie := machine.Across{Shift: p.Shift, Pitch: p.Pitch}
+			for n := range st.Needles.All() {
+				to := lie.Left(n)
+				if st.Bed == machine.Main {
+					to = n - machine.Needle(lie.Shift)
+				}
+				if to, ok := pass.Nearest(p.Beds[1-st.Bed].AtWork, to); ok {
+					on[1-st.Bed][to] = append(on[1-st.Bed][to][:len(on[1-st.Bed][to]):len(on[1-st.Bed][to])], b[n]...)
+				}
+				b[n] = nil
+			}
+		case st.Do == pass.Wrap && st.Shape:
+			for n := range st.Needles.All() {
+				b[n] = append(b[n], st.Yarn)
+			}
+		case (st.Do == pass.ToHold || st.Do == pass.TakeOff) && st.Marked != nil:
+			for n := range st.Needles.All() {
+				away[st.Bed][n] = b[n]
+			}
+		case st.Do == pass.Return:
+			for bed := range away {
+				for n, yarns := range away[bed] {
+					on[bed][n] = yarns
+				}
+			}
+		default:
+			if st.Do == pass.Increase {
+				for n := range st.Needles.All() {
+					b[n] = []piece.YarnNo{} // nothing, until it knits
+				}
+			}
+			for _, m := range st.Moves(p.Beds[st.Bed].AtWork.Or(st.Needles).Minus(p.Beds[st.Bed].Hold)) {
+				if m.Fill {
+					b[m.To] = b[m.From][:min(1, len(b[m.From]))]
+				} else {
+					b[m.To], b[m.From] = append(b[m.To][:len(b[m.To]):len(b[m.To])], b[m.From]...), nil
+				}
+			}
+		}
+	}
+	for i := range l.Plan.Passes {
+		p := &l.Plan.Passes[i]
+		for j := range p.Before {
+			do(p, &p.Before[j])
+		}
+		caught := l.caught(p)
+		for g := range p.Groups() {
+			for n := range g.Needles.All() {
+				switch {
+				case g.Action.Knits() && g.Yarn != 0:
+					on[g.Bed][n] = []piece.YarnNo{g.Yarn}
+				case g.Action == machine.Tuck && g.Yarn != 0:
+					on[g.Bed][n] = append(on[g.Bed][n], g.Yarn)
+				}
+			}
+		}
+		for n := range caught.All() {
+			on[machine.Main][n] = append(on[machine.Main][n], p.Yarn(1))
+		}
+	}
+	for bed, set := range [2]machine.Set{main, second} {
+		for n := range set.All() {
+			stack := on[bed][n]
+			if stack == nil {
+				stack = []piece.YarnNo{cast}
+			}
+			for _, y := range stack {
+				list = append(list, loops.Loop{Bed: machine.BedNo(bed), Needle: int16(n), Yarn: y})
+			}
+		}
+	}
+	return list
+}
+
+// TakeBack brings to work what still waits in hold, before the stitches come off.
+func (l *Loom) TakeBack() {
+	for bed, on := range [2]machine.Set{l.shape.hold, l.shape.behind} {
+		if !on.Empty() {
+			l.Later(pass.EdgeStep(pass.ToWork, on, 0).On(machine.BedNo(bed)))
+		}
+	}
+	l.shape.hold, l.shape.behind = machine.Set{}, machine.Set{}
 }

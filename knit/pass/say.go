@@ -56,23 +56,18 @@ func (st *Step) Say(p *piece.Piece) string {
 	case Drop:
 		return fmt.Sprintf("Let go what %s%s hold, on purpose", st.chosen(), of)
 	case TakeOff:
+		if st.Marked != nil {
+			return fmt.Sprintf("Knit a few rows of waste yarn by hand on %s%s, %s, and take them off: they wait on it", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+		}
 		return fmt.Sprintf("Take %s%s off the needles, open: %s", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
 	case Increase, Decrease:
 		return st.edge(p)
 	case Mark:
-		how := fmt.Sprintf("put them %s and leave them", m.Word("hold"))
-		if st.Off {
-			how = "knit a few rows of waste yarn on them by hand and take them off"
-		}
-		return fmt.Sprintf("Mark the place: before row %d, %s, the carriage on the %v. %s wait for the other part (%s): %s",
-			st.Marked.Row, st.Marked.words(), st.Side, words.Capital(words.Stitches(st.Needles.Len())), st.Needles.Words(), how)
+		return fmt.Sprintf("Mark the place, before row %d: %s, the carriage on the %v. The piece divides here, and %s wait for the second part",
+			st.Marked.Row, st.Marked.words(), st.Side, words.Stitches(st.Needles.Len()))
 	case Return:
-		how := fmt.Sprintf("put %s %s", st.Needles.Words(), m.Word("work"))
-		if st.Off {
-			how = fmt.Sprintf("hang the %s from the waste yarn again, on %s, and pull it out", words.Stitches(st.Needles.Len()), st.Needles.Words())
-		}
-		return fmt.Sprintf("Go back to the mark, row %d, %s, the carriage to the %v, for the second part: %s", st.Marked.Row,
-			st.Marked.words(), st.Side, how)
+		return fmt.Sprintf("Go back to the mark for the second part, before row %d: %s, the carriage to the %v", st.Marked.Row,
+			st.Marked.words(), st.Side)
 	case Lower:
 		return fmt.Sprintf("Lower the %v bed", st.Bed)
 	case Raise:
@@ -95,8 +90,19 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Bring %s %s: %s", words.Count(st.Needles.Len(), "needle", "needles"), m.Word("forward"),
 			st.Needles.Words())
 	case ToHold:
+		if st.Marked != nil {
+			return fmt.Sprintf("Put %s%s %s: they wait for the second part", st.Needles.Words(), of, m.Word("hold"))
+		}
 		return fmt.Sprintf("Put %s%s %s", st.chosen(), of, m.Word("hold"))
 	case ToWork:
+		switch {
+		case st.Marked != nil && st.Off:
+			return fmt.Sprintf("Hang %s%s again from the waste yarn, on %s, and pull it out", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+		case st.Marked != nil:
+			return fmt.Sprintf("Bring back what waits%s, %s: %s", of, st.Needles.Words(), m.Word("work"))
+		case st.Shape:
+			return fmt.Sprintf("Bring back what waits in hold%s, %s: %s", of, st.Needles.Words(), m.Word("work"))
+		}
 		return fmt.Sprintf("Put %s%s %s", st.chosen(), of, m.Word("work"))
 	case Thread:
 		if st.Bobbin != "" {
@@ -206,6 +212,9 @@ func (st *Step) Say(p *piece.Piece) string {
 	case Reform:
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
 	case BindOff:
+		if st.Marked != nil {
+			return fmt.Sprintf("Join a new end of %s on the right and bind off the %s in the middle%s: %s", yarn, words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+		}
 		if st.Shape {
 			return fmt.Sprintf("Bind off %s%s with the latch tool, in %s: %s", words.Stitches(st.Needles.Len()), of, yarn, st.Needles.Words())
 		}

@@ -46,7 +46,7 @@ func (r *reader) outline(n node) {
 			*to = append(*to, p)
 		}
 	}
-	r.p.Shape = &Shape{Outline: o}
+	r.p.Shape = &Shape{Outline: o, low: r.p.From, high: r.p.To}
 }
 
 // millimetres is a number, of either sign.

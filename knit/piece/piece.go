@@ -205,8 +205,7 @@ func (p *Piece) behind(all machine.Set) machine.Set {
 	if all == work || all.Empty() || s.Places.Empty() {
 		return s.Needles
 	}
-	first, last := s.Places.First()+all.First()-work.First(), s.Places.Last()+all.Last()-work.Last()
-	set := machine.Range(max(first, p.Machine.Bed.First()), min(last, p.Machine.Bed.Last()))
+	set := p.PlacesBehind(all)
 	set = set.Minus(s.Places.Minus(s.Needles)) // those that are out
 	if s.Turns {
 		from := s.Places.First()
@@ -219,7 +218,18 @@ func (p *Piece) behind(all machine.Set) machine.Set {
 	return set
 }
 
-// Work is the needles in work.
+// PlacesBehind is the places of the second bed where the main bed has certain needles: moved as far out or in as
+// its edges are against the cast-on's.
+func (p *Piece) PlacesBehind(all machine.Set) machine.Set {
+	s, work := &p.Second, p.Work()
+	if all.Empty() || s.Places.Empty() {
+		return s.Places
+	}
+	first, last := s.Places.First()+all.First()-work.First(), s.Places.Last()+all.Last()-work.Last()
+	return machine.Range(max(first, p.Machine.Bed.First()), min(last, p.Machine.Bed.Last()))
+}
+
+// Work is the needles in work at the cast-on.
 func (p *Piece) Work() machine.Set { return machine.Range(p.From, p.To).Minus(p.Out) }
 
 // FloatLimit is the longest float in stitches, and why: the piece's own limit, or

@@ -29,7 +29,7 @@ func (r *reader) shape(n, outline node) {
 		n.fail("%d entries: at most %d", n.list(), MostShape)
 		return
 	}
-	sh := &Shape{}
+	sh := &Shape{low: r.p.From, high: r.p.To}
 	for i := range n.list() {
 		at := n.index(i)
 		if m, ok := at.value.(map[string]any); ok && m["split"] != nil {

@@ -243,7 +243,9 @@ func (w *Walk) Next(starts machine.Side) (r ShapeRow, t *Trouble) {
 	}
 	r.Hold = w.hold[machine.Left].Or(w.hold[machine.Right])
 	r.Work = w.work.Minus(r.Hold)
-	r.Wrap = w.wrap.And(r.Hold)
+	if r.Wrap = w.wrap; w.part != FirstPart || w.row > w.from { // of what the split leaves waiting, too
+		r.Wrap = w.wrap.And(r.Hold)
+	}
 	w.wrap = machine.Set{}
 	for i := range r.Edges {
 		if e := &r.Edges[i]; e.Wraps {
@@ -405,7 +407,9 @@ func (w *Walk) Divide(first machine.Side) (one, two *Walk, middle machine.Set, t
 			k.inner = sp.Right
 		}
 		k.hold[side] = w.hold[side]
-		k.wrap = w.wrap.And(w.hold[side])
+		if no == FirstPart {
+			k.wrap = w.wrap
+		}
 		for _, s := range w.late {
 			if s.Side == side {
 				k.late = append(k.late, s)

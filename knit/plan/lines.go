@@ -201,7 +201,8 @@ func repeats(lines []machine.Set, n int) bool {
 
 // begins says that a pass is the first of its section that has a line, given the one before it.
 func begins(p, before *pass.Pass) bool {
-	if before != nil && p.Own > 0 && p.ID.Part == piece.SecondPart.String() && before.Own == 0 && before.Row() == 0 && before.Free && before.ID.Part == p.ID.Part {
+	if before != nil && p.Own > 0 && p.ID.Part == piece.SecondPart.String() &&
+		(before.ID.Part != p.ID.Part || before.Free && before.Own == 0 && before.Row() == 0) {
 		return true // the card is set for the second part
 	}
 	return p.Own > 0 && p.Row() == 1 && (before == nil || before.Own == 0 || before.Section != p.Section)
@@ -252,8 +253,8 @@ func (k *planner) link() {
 			}
 		case machine.Preselect:
 			if k.purlsNow(p) {
-				if p.Line = p.Own; p.Row() == 1 {
-					k.setProgram(p, p.Section)
+				if p.Line = p.Own; p.Row() == 1 || k.again(p) {
+					k.begun(p, p)
 				}
 			}
 			for j := i + 2; next != nil && next.Carriage == machine.SecondCarriage; j++ {
@@ -347,40 +348,10 @@ func undone(p *pass.Pass) (needles machine.Set) {
 		case st.Do == pass.Reform || st.Recipe > 0:
 			needles = needles.Or(st.Needles).Or(st.With)
 		case st.Shape && st.Bed == machine.Main:
-			needles = needles.Or(inHand(st, at(p)))
+			needles = needles.Or(st.InHand(at(p).Or(st.Needles)))
 		}
 	}
 	return needles
-}
-
-// inHand is the needles that the fingers have touched as they moved an edge: those that stay at rest for it.
-func inHand(st *pass.Step, work machine.Set) (touched machine.Set) {
-	switch st.Do {
-	case pass.ToWork:
-		return st.Needles
-	case pass.Increase, pass.Decrease:
-	default:
-		return touched
-	}
-	if st.Do == pass.Increase && st.Tool == 0 {
-		return st.Needles
-	}
-	n := max(st.Tool, 1)
-	for end := range st.Needles.All() {
-		in := machine.Needle(1)
-		if st.Side == machine.Right || st.Side == 0 && end != st.Needles.First() {
-			in = -1
-		}
-		for k, m := 0, end; k <= n && m >= -machine.MaxBed/2 && m < machine.MaxBed/2; m += in {
-			if work.Has(m) {
-				touched.Add(m)
-			}
-			if m == end || work.Has(m) {
-				k++
-			}
-		}
-	}
-	return touched
 }
 
 // setProgram puts the card or the program of a section (from 1) in at its first line.
@@ -401,9 +372,14 @@ func (k *planner) setProgramAt(p *pass.Pass, section, line int) {
 	p.Before = append(p.Before, pass.SetCardStep(section, line))
 }
 
+// again says that a pass is of the row with which the second part of the piece begins.
+func (k *planner) again(p *pass.Pass) bool {
+	return p.ID.Part == piece.SecondPart.String() && p.Section == k.shape.section && p.Row() == k.shape.row
+}
+
 // begun puts in the card or program for the row that a pass begins a stretch with.
 func (k *planner) begun(p, row *pass.Pass) {
-	if row.ID.Part == piece.SecondPart.String() && row.Row() == k.shape.row {
+	if k.again(row) {
 		k.setProgramAt(p, row.Section, row.Own)
 		return
 	}

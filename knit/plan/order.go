@@ -15,11 +15,10 @@ func (k *planner) order() {
 		if p.Recipe > 0 {
 			continue // as it is written
 		}
-		// A recipe's steps that no pass of its own has taken come first, as they are written.
-		slices.SortStableFunc(p.Before, func(a, b pass.Step) int { return min(b.Recipe, 1) - min(a.Recipe, 1) })
-		own := 0
-		for own < len(p.Before) && p.Before[own].Recipe > 0 {
-			own++
+		// A recipe's steps that no pass of its own has taken come first, as they are written, and what was due before them.
+		own := len(p.Before)
+		for own > 0 && p.Before[own-1].Recipe == 0 {
+			own--
 		}
 		first := p.N == 1 && own == 0
 		slices.SortStableFunc(p.Before[own:], func(a, b pass.Step) int { return cmp.Compare(rank(first, &a), rank(first, &b)) })
@@ -31,16 +30,17 @@ func (k *planner) order() {
 // pattern cams and the second yarn (rules 5.12).
 const (
 	careful   = iota // of hooks and carriages
-	comesOff         // the part of a divided piece that is finished, its weights first
-	returning        // to a mark, with what waited
 	firstYarn        // of the stitches that are cast on
 	firstSize
 	firstCams
 	beds // how they stand to each other
 	castOn
-	fingers // on the row below: reformed, moved, a lifeline
-	leaving // a mark, and stitches that wait
-	edges   // of the work, moved
+	fingers   // on the row below: reformed, moved, a lifeline
+	comesOff  // the part of a divided piece that is finished, its weights first
+	returning // to a mark, with what waited
+	leaving   // a mark, and stitches that wait
+	edges     // of the work, moved
+	moving    // stitches of the row to come
 	weights
 	counter
 	program // in, with what is said of it
@@ -60,6 +60,8 @@ func rank(first bool, st *pass.Step) int {
 	switch {
 	case st.Shape && st.Value == 1:
 		return castOnBehind
+	case st.Shape && st.Do == pass.Wrap:
+		return fingers
 	case st.Shape:
 		return edges
 	case st.Marked != nil:
@@ -71,6 +73,10 @@ func rank(first bool, st *pass.Step) int {
 	switch st.Do {
 	case pass.BindOff:
 		return comesOff
+	case pass.Transfer:
+		if !st.Across {
+			return moving
+		}
 	case pass.Care:
 		switch st.Text {
 		case pass.CarePower:

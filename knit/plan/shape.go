@@ -34,6 +34,7 @@ type shaped struct {
 	section, row int                    // at which it divides
 	stays        machine.Set            // the first part's needles
 	middle       machine.Set            // between the parts, bound off
+	doubled      machine.Set            // needles that an edge has moved stitches to, and that may not have knitted since
 	from         int                    // index of the first pass of the section in which it divides
 }
 
@@ -209,6 +210,13 @@ func (k *planner) needRows(at int, walk *piece.Walk, side *machine.Side, global 
 			k.shape.thought[key] = *side
 		}
 		s.Stands(p, r, &row)
+		st := s.Stood(r)
+		if s.Section.Lace() && r == s.FromRow {
+			st.Touched = st.Touched.Or(k.shape.doubled)
+		}
+		if k.shape.doubled = k.shape.doubled.Or(st.Touched).Or(st.Fresh); t.Drawn != piece.InStitches {
+			k.shape.doubled = machine.Set{} // every needle knits
+		}
 		return true
 	}
 	if s.Section.Lace() {
@@ -379,6 +387,7 @@ func (k *planner) refuse(t *piece.Trouble) {
 func (k *planner) shapeRow(s *section, r int) {
 	l := k.loom
 	key := rowOf{k.indexOf(s), r}
+	course := l.Course()
 	l.BeforeRow(func() {
 		if thought, asked := k.shape.thought[key]; asked && thought != l.Stands(machine.KnitCarriage) {
 			k.shape.seen = maps.Clone(k.shape.starts)
@@ -387,8 +396,9 @@ func (k *planner) shapeRow(s *section, r int) {
 			}
 			k.shape.seen[key] = l.Stands(machine.KnitCarriage)
 		}
+		l.Wraps(s.Placed, r)
 		if s.divides && s.Part == piece.FirstPart && r == s.FromRow {
-			l.Divide(s.Placed, r, k.shape.stays, k.shape.middle, k.waitsOff())
+			l.Divide(s.Placed, r, course, k.shape.stays, k.shape.middle, k.waitsOff())
 		}
 		l.Edges(s.Placed, r)
 	})
@@ -474,17 +484,21 @@ func (k *planner) goBack(s *section) bool {
 	purl := s.technique.KnitterOf(k.m, s.Placed) == machine.PurlCarriage
 	ahead := k.m.School == machine.Preselect && s.technique.IsPatterned(k.m) && !(purl && !k.m.PurlAhead)
 	yarns := k.yarns[s.at]
-	here := l.Stands(machine.KnitCarriage)
+	c := s.technique.KnitterOf(k.m, s.Placed)
+	if l.Knitter() != c && l.Stands(c) == machine.Left {
+		l.Empty(l.Knitter(), nil) // knit and purl carriage change places on the right
+	}
+	here := l.Stands(c)
 	switch {
 	case s.technique.Brings: // the pass that brings the needles ends there
 		if here == side {
-			l.Empty(l.Knitter(), yarns)
+			l.Empty(c, yarns)
 		}
 	case ahead && here == side:
-		l.Empty(l.Knitter(), yarns)
-		l.Empty(l.Knitter(), yarns)
+		l.Empty(c, yarns)
+		l.Empty(c, yarns)
 	case ahead || here != side:
-		l.Empty(l.Knitter(), yarns)
+		l.Empty(c, yarns)
 	}
 	return true
 }

@@ -150,6 +150,13 @@ func (k *planner) outside(id, text string, part piece.Part) {
 	k.loom.Section(k.Outside, false)
 	k.loom.Row()
 	g := recipe.Ground{Piece: p, Later: id != pass.BeginID}
+	if p.Shape != nil {
+		low, high := p.Ends()
+		g.At[machine.Main] = machine.Range(low, high)
+		if k.m.HasSecond() {
+			g.At[machine.Second] = p.PlacesBehind(p.Ever())
+		}
+	}
 	rec, errs := recipe.Read(text, g)
 	if len(errs) > 0 {
 		panic("plan: " + errs[0].Error() + "\n" + text) // a text of our own
@@ -177,6 +184,7 @@ func (k *planner) endPiece(part piece.Part) {
 	if e == nil || main.Empty() && second.Empty() {
 		return
 	}
+	k.loom.TakeBack()
 	y := k.Piece.Sections[len(k.Piece.Sections)-1].Yarn
 	if n := len(k.Passes); n > 0 && k.Passes[n-1].Yarn(1) != 0 {
 		y = k.Passes[n-1].Yarn(1)

@@ -115,7 +115,7 @@ func (rec *Recipe) Go(ctx context.Context, g Ground, no int, at Start) *Run {
 // ready is a run that has not begun.
 func (rec *Recipe) ready(ctx context.Context, g Ground, no int, at Start) *Run {
 	p := g.Piece
-	r := &Run{Recipe: rec, ground: g, piece: p, no: no, ctx: ctx, bases: Bases(p), beds: &loops.Beds{}, params: map[string]int{},
+	r := &Run{Recipe: rec, ground: g, piece: p, no: no, ctx: ctx, bases: g.places(), beds: &loops.Beds{}, params: map[string]int{},
 		names: map[string]machine.Set{}, charts: map[string]*followed{}, sets: make([]seen, rec.nos), Side: at.Side, work: at.Work,
 		hold: at.Hold, fresh: at.Fresh, lowered: at.Lowered, fed: at.Feeders, Hangs: at.Hangs, Sizes: at.Sizes, rack: at.Rack, pitch: at.Pitch}
 	r.Beds = r.beds

@@ -15,6 +15,15 @@ type Ground struct {
 	Piece *piece.Piece
 	Later bool           // a section stands before it, or the piece has a `begin`
 	With  map[string]int // parameters set from outside, in tenths
+	// At is the places of both beds where the piece is shaped: its edges as they stand there. None: the cast-on's.
+	At [2]machine.Set
+}
+
+func (g *Ground) places() [2]machine.Set {
+	if g.At[machine.Main].Empty() {
+		return Bases(g.Piece)
+	}
+	return g.At
 }
 
 // Bases is the places of both beds: all needles from the first to the last, in work or not.
@@ -53,7 +62,7 @@ type sense struct {
 func Read(text string, g Ground) (*Recipe, Errors) {
 	p, errs := parse(text)
 	r := p.recipe
-	s := &sense{Ground: g, bases: Bases(g.Piece), names: map[string]int{}, spoilt: p.spoilt, given: map[string]bool{}, params: map[string]int{}}
+	s := &sense{Ground: g, bases: g.places(), names: map[string]int{}, spoilt: p.spoilt, given: map[string]bool{}, params: map[string]int{}}
 	s.steps(r.Lines)
 	return r, append(errs, s.errs...).sorted()
 }
@@ -488,7 +497,7 @@ func (r *Recipe) With(g Ground, name string, value int) error {
 	if st.From == nil {
 		return nil
 	}
-	s := &sense{Ground: g, bases: Bases(g.Piece), params: map[string]int{}, names: map[string]int{}, given: map[string]bool{}, spoilt: map[string]bool{}}
+	s := &sense{Ground: g, bases: g.places(), params: map[string]int{}, names: map[string]int{}, given: map[string]bool{}, spoilt: map[string]bool{}}
 	for _, earlier := range r.Params[:i+1] {
 		s.param(earlier)
 	}

@@ -41,6 +41,12 @@ var Recipe = Technique{
 	Knit: func(l *loom.Loom, w loom.Work) {
 		s := w.Placed.Section
 		g := ground(l.Piece, s, w.Placed.No > 1 || l.Piece.Begin != nil)
+		if st := w.Placed.Shaped(1); st != nil {
+			g.At[machine.Main] = machine.Range(st.Work.First(), st.Work.Last())
+			if l.Machine.HasSecond() {
+				g.At[machine.Second] = l.Piece.PlacesBehind(st.Work)
+			}
+		}
 		rec, errs := recipe.Read(s.Recipe, g)
 		if len(errs) > 0 {
 			l.Plan.Refuse(w.Placed.No, errs[0])

@@ -37,9 +37,11 @@ func outline(pl *pass.Plan) []views {
 		for i, s := range pl.Placed {
 			to := s.Rows
 			if part == piece.Whole {
-				if all[i][piece.Whole] = s.Seen(piece.Whole, 1, s.Rows); splits.section == s.No {
+				if splits.section == s.No {
 					to = splits.row - 1
-				} else if splits.section > 0 && s.No > splits.section {
+				}
+				all[i][piece.Whole] = s.Seen(piece.Whole, 1, to)
+				if splits.section > 0 && s.No > splits.section {
 					continue
 				}
 			} else if s.No < splits.section {
@@ -92,9 +94,10 @@ func outline(pl *pass.Plan) []views {
 }
 
 // shapedAsks is what a course of a shaped piece must be: of each part what its technique asks of the
-// needles that it has at work, side by side; and what waits in hold goes on standing.
-func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabric.Course) (w fabric.Want) {
-	var expected, hold, wraps machine.Set
+// needles that it has at work, side by side; and what waits in hold goes on standing. doubled is the needles to
+// which edges have moved stitches, and which have not knitted since.
+func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabric.Course, doubled *machine.Set) (w fabric.Want) {
+	var expected, hold machine.Set
 	for _, s := range of {
 		st := s.Stood(c.Row)
 		if st == nil {
@@ -102,11 +105,23 @@ func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabr
 		}
 		all := st.Work.Or(st.Hold)
 		one := t.Asks(pl.Piece, s, c)
-		one.Loosen(st.Touched, c)
+		*doubled = doubled.Or(st.Touched)
+		one.Loosen(*doubled, c)
 		w.Beside(&one, all)
-		expected, hold, wraps = expected.Or(all), hold.Or(st.Hold), wraps.Or(st.Wrap)
+		expected, hold = expected.Or(all), hold.Or(st.Hold)
 	}
+	*doubled = doubled.Minus(c.Knitted)
 	w.Stand = hold
-	f.Outline(c, expected, hold, wraps)
+	f.Outline(c, expected, hold)
 	return w
+}
+
+// wraps is the needles round which the yarn is to be laid before a row.
+func (of views) wraps(row int) (on machine.Set) {
+	for _, s := range of {
+		if st := s.Stood(row); st != nil {
+			on = on.Or(st.Wrap)
+		}
+	}
+	return on
 }

@@ -201,15 +201,19 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 		asks[i] = Of(s.Section)
 	}
 	var shaped []views
+	var doubled machine.Set
 	if pl.Piece.Shape != nil {
 		shaped = outline(pl)
 	}
 	f.Compare(func(c *fabric.Course) fabric.Want {
 		if shaped != nil {
-			return shapedAsks(pl, f, shaped[c.Section-1], asks[c.Section-1], c)
+			return shapedAsks(pl, f, shaped[c.Section-1], asks[c.Section-1], c, &doubled)
 		}
 		return asks[c.Section-1].Asks(pl.Piece, pl.Section(c.Section), c)
 	})
+	if shaped != nil {
+		f.Wraps(func(section, row int) machine.Set { return shaped[section-1].wraps(row) })
+	}
 	at := 0
 	for i, s := range pl.Placed {
 		at = asks[i].whole(f, s, at)

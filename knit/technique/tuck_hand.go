@@ -36,7 +36,7 @@ type stretch struct{ from, to int }
 
 // handTucks is how the rows of a section are tucked by hand.
 type handTucks struct {
-	section int
+	section *bed.Placed
 	held    []bool  // by row from 1: its needles wait in full hold
 	lever   []lever // by row from 1
 }
@@ -136,7 +136,7 @@ func touchesOf(m *machine.Profile, s *bed.Placed, st stretch) (forward, hold int
 // would cost.
 func planHandTucks(l *loom.Loom, s *bed.Placed) *handTucks {
 	t := loom.State[handTucks](l)
-	if t.section == s.No {
+	if t.section == s {
 		return t
 	}
 	start, to := anyLever, l.Stands(machine.KnitCarriage).Other()
@@ -145,8 +145,12 @@ func planHandTucks(l *loom.Loom, s *bed.Placed) *handTucks {
 			start = v
 		}
 	}
-	stretches, best, _ := handWays(l.Machine, s, start, anyLever)
-	*t = handTucks{s.No, make([]bool, s.Rows+1), make([]lever, s.Rows+1)}
+	only := anyLever
+	if !s.Still() { // full hold is the shape's, and the cam that takes it back would take that too
+		only = tuckLever
+	}
+	stretches, best, _ := handWays(l.Machine, s, start, only)
+	*t = handTucks{s, make([]bool, s.Rows+1), make([]lever, s.Rows+1)}
 	now := holdLever
 	if len(stretches) > 0 && !best.held[0] {
 		now = tuckLever
@@ -222,6 +226,8 @@ func handTuckRow(l *loom.Loom, w loom.Work) {
 	}
 	l.Sent(p)
 	if t.held[r] && r == s.Rows {
-		l.Later(pass.NeedleStep(pass.ToWork, tucks))
+		back := pass.NeedleStep(pass.ToWork, tucks)
+		back.Shape = l.Piece.Shape != nil // before an edge moves there
+		l.Later(back)
 	}
 }
