@@ -19,7 +19,7 @@ import (
 // fullSize is a two-colour piece of 200 needles × rows with no repeat at all and no
 // float over the limit: neither the planner nor the picture's compression meets an
 // easy case.
-func fullSize(rows int) *piece.Piece {
+func fullSize(rows int, shape ...any) *piece.Piece {
 	rng := rand.New(rand.NewPCG(7, 7))
 	lines := make([]any, rows)
 	for y := range lines {
@@ -40,7 +40,31 @@ func fullSize(rows int) *piece.Piece {
 		"needles":  map[string]any{"from": "L100", "to": "R100"},
 		"sections": []any{map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}}},
 	}
+	if len(shape) > 0 {
+		tree["shape"] = shape
+	}
 	return mustRead(tree)
+}
+
+// BenchmarkShaped plans, knits and checks 200 needles × 600 rows: as a rectangle, with edges that move some
+// two hundred times, and divided besides.
+func BenchmarkShaped(b *testing.B) {
+	edges := []any{map[string]any{"side": "both", "rows": []int{21, 300}, "stitches": -50},
+		map[string]any{"side": "both", "rows": []int{301, 400}, "stitches": 40, "fashion": 3},
+		map[string]any{"side": "left", "row": 420, "stitches": -8}, map[string]any{"side": "right", "row": 421, "stitches": -8}}
+	split := []any{map[string]any{"split": 480, "left": "L7", "right": "R7"},
+		map[string]any{"part": "first", "side": "left", "rows": []int{490, 540}, "stitches": -20}}
+	for name, shape := range map[string][]any{"rectangle": nil, "edges": edges, "divided": append(edges[:len(edges):len(edges)], split...)} {
+		b.Run(name, func(b *testing.B) {
+			p := fullSize(600, shape...)
+			b.ReportAllocs()
+			for b.Loop() {
+				if r := check.Run(p); !r.Fabric.Matches() {
+					b.Fatal(r.Fabric.First, r.Fabric.Faults)
+				}
+			}
+		})
+	}
 }
 
 // BenchmarkFullSize plans, knits and checks 200 needles × 1000 rows; it stands beside

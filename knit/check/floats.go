@@ -19,7 +19,7 @@ import (
 // and a row that comes again in a later repeat is not told again.
 func floats(pl *pass.Plan, f *fabric.Fabric) (out []finding.Finding) {
 	limit := pl.Piece.FloatLimit()
-	if f.Longest.Stitches() <= limit {
+	if len(f.Floating) == 0 {
 		return nil
 	}
 	type told struct {
@@ -29,7 +29,7 @@ func floats(pl *pass.Plan, f *fabric.Fabric) (out []finding.Finding) {
 	seen := map[told]bool{}
 	var list []*longFloats
 	open := map[piece.YarnNo]*longFloats{} // by yarn: those that a next row may go on with
-	for i := range pl.Passes {
+	for _, i := range f.Floating {
 		p := &pl.Passes[i]
 		long := f.LongFloats(i, limit)
 		for len(long) > 0 {

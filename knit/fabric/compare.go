@@ -90,7 +90,7 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 			f.each(c, c.Exempt.Minus(w.Exempt), "is to follow the chart here, and the plan says that it does not")
 		}
 		followed := c.AtWork.Minus(w.Exempt).Minus(w.Stand)
-		if got := f.Row(i + 1); w.Yarns != nil && (c.AtWork.Len() != f.W || !bytes.Equal(w.Yarns, got)) {
+		if got := f.Row(i + 1); w.Yarns != nil && (c.AtWork.Len() != f.W || !bytes.Equal(w.Yarns, got)) && !f.alike(w.Yarns, got, followed) {
 			for n := range followed.All() {
 				x := int(n - f.From)
 				if w.Yarns[x] != got[x] && w.Yarns[x] != 0 {
@@ -104,6 +104,23 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 	if at := f.Plan.Stopped; at.Row > 0 && f.First == "" {
 		f.First = fmt.Sprintf("section %d, row %d: not planned", at.Section, at.Row)
 	}
+}
+
+// alike says that two rows of yarns are the same on the needles given, which mostly stand in a few runs.
+func (f *Fabric) alike(a, b []piece.YarnNo, on machine.Set) bool {
+	if on.Empty() {
+		return true
+	}
+	if from, to := on.First(), on.Last(); on == machine.Range(from, to) {
+		x, y := int(from-f.From), int(to-f.From)+1
+		return bytes.Equal(a[x:y], b[x:y])
+	}
+	for from, to := range on.Runs() {
+		if x, y := int(from-f.From), int(to-f.From)+1; !bytes.Equal(a[x:y], b[x:y]) {
+			return false
+		}
+	}
+	return true
 }
 
 func (f *Fabric) compareDeeds(c *Course, w *Want, followed machine.Set) {

@@ -37,12 +37,16 @@ func (f Float) Stitches() int {
 	return int(f.Last-f.First) + 1
 }
 
-// measure keeps the longest float of all passes.
+// measure keeps the longest float of all passes, and which passes have one beyond the limit.
 func (f *Fabric) measure(i int) {
+	most, limit := f.Longest.Stitches(), f.limit
 	for feeder := range f.Took[i] {
-		f.longer(i, feeder, f.Longest.Stitches(), func(float Float) {
-			if float.Stitches() > f.Longest.Stitches() {
-				f.Longest = float
+		f.longer(i, feeder, min(most, limit), func(float Float) {
+			if n := float.Stitches(); n > most {
+				f.Longest, most = float, n
+			}
+			if n := len(f.Floating); float.Stitches() > limit && (n == 0 || f.Floating[n-1] != i) {
+				f.Floating = append(f.Floating, i)
 			}
 		})
 	}

@@ -15,6 +15,9 @@ func (w *Want) Beside(one *Want, on machine.Set) {
 
 // Loosen leaves it to the edge which of the needles that the fingers had in hand are knitted through two loops.
 func (w *Want) Loosen(touched machine.Set, c *Course) {
+	if touched.Empty() {
+		return
+	}
 	for d := Merged; d <= LeanLeft; d++ {
 		w.Deeds[d] = w.Deeds[d].Minus(touched).Or(c.did(d).And(touched))
 	}

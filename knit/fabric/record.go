@@ -43,6 +43,8 @@ type Fabric struct {
 	Eyelets      int // yarn-overs: stitches knitted on an empty needle
 	Doubled      int // stitches knitted through two or more loops of which one was transferred
 	Longest      Float
+	Floating     []int // passes (indexes) with floats beyond the limit of the piece
+	limit        int   // that limit
 
 	Differences int // stitches that are not what the chart asked for
 	Exempt      int // stitches left out of the comparison: seam and end needles
@@ -143,7 +145,7 @@ type Stand struct{ Empty, Doubled machine.Set }
 func newFabric(pl *pass.Plan) *Fabric {
 	p := pl.Piece
 	low, high := p.Ends()
-	f := &Fabric{Plan: pl, From: low, W: int(high-low) + 1, Took: make([]Took, len(pl.Passes))}
+	f := &Fabric{Plan: pl, From: low, W: int(high-low) + 1, limit: p.FloatLimit(), Took: make([]Took, len(pl.Passes))}
 	if slices.ContainsFunc(pl.Placed, func(s *bed.Placed) bool { return !s.Second.Empty() }) {
 		f.Behind = make([]Took, len(pl.Passes))
 		for _, s := range pl.Placed {

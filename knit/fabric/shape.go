@@ -96,21 +96,39 @@ func (c *carriage) edge(b *needles, st *pass.Step) {
 
 // move puts the stack of a needle over what another holds; the fingers leave both at rest.
 func (c *carriage) move(b *needles, from, to machine.Needle) {
+	b.forward.Remove(from)
+	b.forward.Remove(to)
+	i, j := from+machine.MaxBed/2, to+machine.MaxBed/2
+	if b.base[i] != 0 && !b.stacked.Has(from) { // one loop, as nearly always
+		l := loop{yarn: b.base[i], home: from, moved: true}
+		if b.moved.Has(from) {
+			l.home = b.home[i]
+		}
+		b.base[i] = 0
+		b.moved.Remove(from)
+		if b.base[j] != 0 {
+			b.above[j] = append(b.above[j], l)
+			b.stacked.Add(to)
+			return
+		}
+		b.base[j], b.home[j], b.above[j] = l.yarn, l.home, nil
+		b.moved.Add(to)
+		b.empty.Remove(to)
+		return
+	}
 	stack := b.stack(from)
-	for i := range stack {
-		stack[i].moved = true
+	for k := range stack {
+		stack[k].moved = true
 	}
 	b.put(to, append(b.stack(to), stack...))
 	b.put(from, nil)
 	b.empty.Remove(from)
-	b.forward.Remove(from)
-	b.forward.Remove(to)
 }
 
 // leave takes needles out of work, with whatever they hold.
 func (b *needles) leave(on machine.Set) {
 	for n := range on.And(b.work).All() {
-		b.put(n, nil)
+		b.base[n+machine.MaxBed/2], b.above[n+machine.MaxBed/2] = 0, nil
 	}
 	b.work, b.hold, b.forward = b.work.Minus(on), b.hold.Minus(on), b.forward.Minus(on)
 	b.empty, b.moved, b.stacked = b.empty.Minus(on), b.moved.Minus(on), b.stacked.Minus(on)

@@ -72,7 +72,8 @@ const MaxPasses = 100000
 // empty where nothing reads one.
 type Plan struct {
 	Piece    *piece.Piece
-	Placed   []*bed.Placed // one a section, in order
+	Placed   []*bed.Placed    // one a section, in order
+	Parts    [][3]*bed.Placed // of a shaped piece, by section: as the whole and as each part of it knits the rows that are its own; nil: none does
 	Programs [][]machine.Set
 	Passes   []Pass
 	After    []Step            // once the last pass is knitted, or where the plan stops, what its row still wants

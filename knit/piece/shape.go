@@ -186,6 +186,7 @@ type Walk struct {
 	hold    [3]machine.Set
 	wrap    machine.Set // to be wrapped before the next row
 	steps   []*ShapeStep
+	edges   []Edge       // made so far, kept together
 	late    []*ShapeStep // asked for on the row before, and not made
 	inner   machine.Needle
 	against *Walk         // of the second part: the first, whose needles it may not come to in the same row
@@ -222,10 +223,11 @@ func (w *Walk) Row() int { return w.row }
 // cannot, the trouble says why.
 func (w *Walk) Next(starts machine.Side) (r ShapeRow, t *Trouble) {
 	w.row++
+	made := len(w.edges)
 	late := w.late
 	w.late = nil
 	for _, s := range late {
-		if t := w.step(s, starts, true, &r); t != nil {
+		if t := w.step(s, starts, true); t != nil {
 			return r, t
 		}
 	}
@@ -237,10 +239,11 @@ func (w *Walk) Next(starts machine.Side) (r ShapeRow, t *Trouble) {
 			return r, w.bad(s, "row %d has another step on the %v; a side has one step a row", s.Row, s.Side)
 		}
 		done[s.Side] = s.Row
-		if t := w.step(s, starts, false, &r); t != nil {
+		if t := w.step(s, starts, false); t != nil {
 			return r, t
 		}
 	}
+	r.Edges = w.edges[made:len(w.edges):len(w.edges)]
 	r.Hold = w.hold[machine.Left].Or(w.hold[machine.Right])
 	r.Work = w.work.Minus(r.Hold)
 	if r.Wrap = w.wrap; w.part != FirstPart || w.row > w.from { // of what the split leaves waiting, too
@@ -295,7 +298,7 @@ func (s *ShapeStep) startsOn() machine.Side {
 func (s *ShapeStep) NeedsYarn() bool { return s.startsOn() != 0 }
 
 // step makes a step before the row at hand, or leaves it for the next.
-func (w *Walk) step(s *ShapeStep, starts machine.Side, late bool, r *ShapeRow) *Trouble {
+func (w *Walk) step(s *ShapeStep, starts machine.Side, late bool) *Trouble {
 	if need := s.startsOn(); need != 0 && starts != 0 && need != starts {
 		if late {
 			return &Trouble{Row: s.Row, At: s.At, Step: s, Kind: WrongSide}
@@ -345,7 +348,7 @@ func (w *Walk) step(s *ShapeStep, starts machine.Side, late bool, r *ShapeRow) *
 		}
 		w.work = w.work.Or(e.Needles)
 	}
-	r.Edges = append(r.Edges, e)
+	w.edges = append(w.edges, e)
 	return nil
 }
 

@@ -15,7 +15,11 @@ func (k *planner) order() {
 		if p.Recipe > 0 {
 			continue // as it is written
 		}
-		// A recipe's steps that no pass of its own has taken come first, as they are written, and what was due before them.
+		// A recipe's steps that no pass of its own has taken come first, as they are written; and where they end
+		// the first part of a divided piece, what was due before them.
+		if p.ID.Part == "" {
+			slices.SortStableFunc(p.Before, func(a, b pass.Step) int { return min(b.Recipe, 1) - min(a.Recipe, 1) })
+		}
 		own := len(p.Before)
 		for own > 0 && p.Before[own-1].Recipe == 0 {
 			own--

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 
+	"vindel/knit/bed"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/loom"
@@ -42,11 +43,13 @@ type shaped struct {
 func (k *planner) needShaped(found [][]finding.Finding) {
 	p := k.Piece
 	k.shape.thought = map[rowOf]machine.Side{}
+	k.Parts = make([][3]*bed.Placed, len(k.Placed))
 	for i := range k.Placed {
 		k.Findings = append(k.Findings, found[i]...)
 	}
 	side, row := p.Start, 1
 	walk := p.Walk()
+	k.needs = make([]loom.Need, 0, k.rowsInAll())
 	divide := 0
 	if sp := p.Shape.Split; sp != nil {
 		divide = sp.Row
@@ -185,6 +188,7 @@ func (k *planner) needRows(at int, walk *piece.Walk, side *machine.Side, global 
 		s.rows++
 		return true
 	}
+	k.Parts[s.No-1][s.Part] = s.Placed
 	if s.Starts && !(s.divides && s.Part == piece.SecondPart) && k.leads(s, at == 0) {
 		*side = side.Other()
 	}
@@ -211,8 +215,11 @@ func (k *planner) needRows(at int, walk *piece.Walk, side *machine.Side, global 
 		}
 		s.Stands(p, r, &row)
 		st := s.Stood(r)
+		if side := k.shape.thought[key]; side != 0 && s.FromRow <= r {
+			s.StartsOn(r, side)
+		}
 		if s.Section.Lace() && r == s.FromRow {
-			st.Touched = st.Touched.Or(k.shape.doubled)
+			s.TouchedToo(r, k.shape.doubled)
 		}
 		if k.shape.doubled = k.shape.doubled.Or(st.Touched).Or(st.Fresh); t.Drawn != piece.InStitches {
 			k.shape.doubled = machine.Set{} // every needle knits
@@ -240,24 +247,36 @@ func (k *planner) needRows(at int, walk *piece.Walk, side *machine.Side, global 
 		need loom.Need
 		ok   bool
 	}
-	cycle := make([]known, s.Cycle)
+	again := s.Cycle <= s.ToRow-s.FromRow // rows come again
+	var cycle []known
+	if again {
+		cycle = make([]known, s.Cycle)
+	}
 	for r := s.FromRow; r <= s.ToRow && k.ctx.Err() == nil; r++ {
 		if !s.Section.Lace() && !stand(r) {
 			return false
 		}
-		c := &cycle[(r-1)%s.Cycle]
 		first := r == s.FromRow && s.Starts
-		if work := s.InWork(r); !c.ok || c.work != work || t.Brings {
-			need, refused := t.Yarns(p, s.Placed, r)
-			if refused != nil {
+		var need loom.Need
+		var c *known
+		work := s.InWork(r)
+		if again {
+			c = &cycle[(r-1)%s.Cycle]
+		}
+		if c != nil && c.ok && c.work == work && !t.Brings {
+			need = c.need
+		} else {
+			var refused *finding.Finding
+			if need, refused = t.Yarns(p, s.Placed, r); refused != nil {
 				k.Report(*refused)
 				k.Stop(s.No, r)
 				s.stopped = true
 				return false
 			}
-			*c = known{work, need, true}
+			if c != nil {
+				*c = known{work, need, true}
+			}
 		}
-		need := c.need
 		if first && s.FromRow == 1 && s.Section.Free {
 			need.Empty = 1
 		}

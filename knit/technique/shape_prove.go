@@ -9,88 +9,26 @@ import (
 )
 
 // views is a placed section as each part of the piece knits it: the whole, and, where it is divided, two parts.
-type views [3]*bed.Placed
+type views = [3]*bed.Placed
 
-// outline works out anew how the needles stand in every row of a shaped piece, from the piece itself and the
-// side on which each row was begun: of the plan it takes nothing else. A row that was never begun ends it.
-func outline(pl *pass.Plan) []views {
-	p := pl.Piece
-	type rowOf struct {
-		section, row int
-		part         string
-	}
-	starts := map[rowOf]machine.Side{}
-	splits := rowOf{} // the first row of a part
+// starts holds the rows whose edges hang on the side on which they start to the passes that begin them: how the
+// needles stand in every row follows from that, and from the piece.
+func starts(pl *pass.Plan, f *fabric.Fabric) {
+	section, row, part := 0, 0, ""
 	for i := range pl.Passes {
-		q := &pl.Passes[i]
-		key := rowOf{q.Section, q.Row(), q.ID.Part}
-		if q.Carriage == machine.LaceCarriage || q.Row() == 0 || q.Section == 0 || starts[key] != 0 {
+		p := &pl.Passes[i]
+		if p.Carriage == machine.LaceCarriage || p.Section == 0 || p.Row() == 0 || p.Section == section && p.Row() == row && p.ID.Part == part {
 			continue
 		}
-		starts[key] = q.Dir.Other()
-		if splits.section == 0 && q.ID.Part != "" {
-			splits = key
+		section, row, part = p.Section, p.Row(), p.ID.Part
+		v := pl.Parts[section-1][piece.PartOf(part)]
+		st := v.Stood(row)
+		if v == nil || st == nil {
+			f.Differ("section %d, row %d: knitted %s, where the shape has no such part", section, row, part)
+		} else if st.Starts != 0 && st.Starts != p.Dir.Other() {
+			f.Differ("section %d, row %d: starts on the %v, and what is done before it needs the %v", section, row, p.Dir.Other(), st.Starts)
 		}
 	}
-	all := make([]views, len(pl.Placed))
-	rows := func(w *piece.Walk, part piece.Part) bool {
-		for i, s := range pl.Placed {
-			to := s.Rows
-			if part == piece.Whole {
-				if splits.section == s.No {
-					to = splits.row - 1
-				}
-				all[i][piece.Whole] = s.Seen(piece.Whole, 1, to)
-				if splits.section > 0 && s.No > splits.section {
-					continue
-				}
-			} else if s.No < splits.section {
-				continue
-			}
-			from := 1
-			if part != piece.Whole && s.No == splits.section {
-				from = splits.row
-			}
-			v := all[i][piece.Whole]
-			if part != piece.Whole {
-				v = s.Seen(part, from, s.Rows)
-				all[i][part] = v
-			}
-			if s.Section.Technique.OwnRows {
-				for range p.RowsOf(s.Section) {
-					if _, t := w.Next(0); t != nil {
-						return false
-					}
-				}
-				continue
-			}
-			for r := from; r <= to; r++ {
-				start := starts[rowOf{s.No, r, part.String()}]
-				if start == 0 {
-					return false
-				}
-				row, t := w.Next(start)
-				if t != nil {
-					return false
-				}
-				v.Stands(p, r, &row)
-			}
-		}
-		return true
-	}
-	w := p.Walk()
-	if !rows(w, piece.Whole) || splits.section == 0 {
-		return all
-	}
-	first := p.Shape.Split.First
-	if first == 0 {
-		first = starts[splits]
-	}
-	one, two, _, t := w.Divide(first)
-	if t == nil && rows(one, piece.FirstPart) {
-		rows(two, piece.SecondPart)
-	}
-	return all
 }
 
 // shapedAsks is what a course of a shaped piece must be: of each part what its technique asks of the
@@ -98,12 +36,20 @@ func outline(pl *pass.Plan) []views {
 // which edges have moved stitches, and which have not knitted since.
 func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabric.Course, doubled *machine.Set) (w fabric.Want) {
 	var expected, hold machine.Set
-	for _, s := range of {
+	for part, s := range of {
 		st := s.Stood(c.Row)
 		if st == nil {
 			continue
 		}
 		all := st.Work.Or(st.Hold)
+		if part == int(piece.Whole) {
+			w = t.Asks(pl.Piece, s, c)
+			*doubled = doubled.Or(st.Touched)
+			w.Loosen(*doubled, c)
+			w.Exempt = w.Exempt.And(all)
+			expected, hold = all, st.Hold
+			break
+		}
 		one := t.Asks(pl.Piece, s, c)
 		*doubled = doubled.Or(st.Touched)
 		one.Loosen(*doubled, c)
@@ -117,7 +63,7 @@ func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabr
 }
 
 // wraps is the needles round which the yarn is to be laid before a row.
-func (of views) wraps(row int) (on machine.Set) {
+func wraps(of views, row int) (on machine.Set) {
 	for _, s := range of {
 		if st := s.Stood(row); st != nil {
 			on = on.Or(st.Wrap)

@@ -200,10 +200,10 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 	for i, s := range pl.Placed {
 		asks[i] = Of(s.Section)
 	}
-	var shaped []views
 	var doubled machine.Set
-	if pl.Piece.Shape != nil {
-		shaped = outline(pl)
+	shaped := pl.Parts
+	if shaped != nil {
+		starts(pl, f)
 	}
 	f.Compare(func(c *fabric.Course) fabric.Want {
 		if shaped != nil {
@@ -212,7 +212,7 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 		return asks[c.Section-1].Asks(pl.Piece, pl.Section(c.Section), c)
 	})
 	if shaped != nil {
-		f.Wraps(func(section, row int) machine.Set { return shaped[section-1].wraps(row) })
+		f.Wraps(func(section, row int) machine.Set { return wraps(shaped[section-1], row) })
 	}
 	at := 0
 	for i, s := range pl.Placed {
