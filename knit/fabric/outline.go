@@ -26,6 +26,9 @@ func (w *Want) Loosen(touched machine.Set, c *Course) {
 // Outline holds the needles of a course to those that the shape has there, and those that wait in hold to stand
 // still.
 func (f *Fabric) Outline(c *Course, all, hold machine.Set) {
+	if c.AtWork == all && hold.Empty() {
+		return
+	}
 	f.each(c, c.AtWork.Minus(all), "is at work, and the shape has no stitch there")
 	f.each(c, all.Minus(c.AtWork), "is not at work, and the shape has a stitch there")
 	f.each(c, c.Knitted.Or(c.Tucked).And(hold), "waits in hold, and takes the yarn")

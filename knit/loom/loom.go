@@ -101,7 +101,12 @@ func (l *Loom) SetCounter(n int) {
 }
 
 // Later adds steps that stand before the next pass, or after the last.
-func (l *Loom) Later(steps ...pass.Step) { l.due = append(l.due, steps...) }
+func (l *Loom) Later(steps ...pass.Step) {
+	if l.due == nil {
+		l.due = make([]pass.Step, 0, len(steps)+1)
+	}
+	l.due = append(l.due, steps...)
+}
 
 // Due is the steps that no pass has taken yet.
 func (l *Loom) Due() []pass.Step { return l.due }

@@ -60,7 +60,7 @@ func (l *Loom) Wraps(s *bed.Placed, row int) {
 // pass that comes next. Edges that do the same with the same tool are one step.
 func (l *Loom) Edges(s *bed.Placed, row int) {
 	st, b := s.Shaped(row), &l.second
-	if st == nil {
+	if st == nil || len(st.Edges) == 0 && len(l.Plan.Passes) > 0 {
 		return
 	}
 	if len(l.Plan.Passes) == 0 && !l.begun {

@@ -194,29 +194,28 @@ func (k *planner) needRows(at int, walk *piece.Walk, side *machine.Side, global 
 	}
 	stand := func(r int) bool {
 		key := rowOf{at, r}
-		if seen := k.shape.starts[key]; seen != 0 {
-			*side = seen
+		if len(k.shape.starts) > 0 {
+			if seen := k.shape.starts[key]; seen != 0 {
+				*side = seen
+			}
 		}
 		row, trouble := walk.Next(*side)
 		if trouble != nil {
 			return k.trouble(s, trouble, global)
 		}
+		hangs := walk.Late() != nil || r == s.FromRow && s.divides
 		for i := range row.Edges {
 			e := &row.Edges[i]
 			if e.Later {
 				k.later(s, e, r, *side)
 			}
-			if e.Step.NeedsYarn() {
-				k.shape.thought[key] = *side
-			}
-		}
-		if walk.Late() != nil {
-			k.shape.thought[key] = *side
+			hangs = hangs || e.Step.NeedsYarn()
 		}
 		s.Stands(p, r, &row)
 		st := s.Stood(r)
-		if side := k.shape.thought[key]; side != 0 && s.FromRow <= r {
-			s.StartsOn(r, side)
+		if hangs {
+			k.shape.thought[key] = *side
+			s.StartsOn(r, *side)
 		}
 		if s.Section.Lace() && r == s.FromRow {
 			s.TouchedToo(r, k.shape.doubled)

@@ -44,9 +44,9 @@ func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabr
 		all := st.Work.Or(st.Hold)
 		if part == int(piece.Whole) {
 			w = t.Asks(pl.Piece, s, c)
-			*doubled = doubled.Or(st.Touched)
-			w.Loosen(*doubled, c)
-			w.Exempt = w.Exempt.And(all)
+			if *doubled = doubled.Or(st.Touched); !doubled.Empty() {
+				w.Loosen(*doubled, c)
+			}
 			expected, hold = all, st.Hold
 			break
 		}
