@@ -60,18 +60,19 @@ func (s *Placed) Repeat(p *piece.Piece, area, n int) []edit.Change {
 
 // Fit places as many whole repeats of an area as the needles in work hold, in their middle.
 func (s *Placed) Fit(p *piece.Piece, area int) []edit.Change {
-	return s.Repeat(p, area, max(1, (int(p.To-p.From)+1)/s.width(area)))
+	return s.Repeat(p, area, max(1, wide(p)/s.width(area)))
 }
 
 // Fill places an area on all the needles in work with its repeats in the middle: what is
 // cut is cut alike on both sides.
 func (s *Placed) Fill(p *piece.Piece, area int) []edit.Change {
-	w, n := s.width(area), int(p.To-p.From)+1
+	w, n := s.width(area), wide(p)
 	from := middle(p, n/w*w)
 	if n < w {
 		from = middle(p, w)
 	}
-	return edit.PlaceArea(s.No, area, s.onBed(p, from, w), p.From, p.To)
+	low, high := p.Ends()
+	return edit.PlaceArea(s.No, area, s.onBed(p, from, w), low, high)
 }
 
 // Centre puts an area in the middle of the needles in work as it is.
@@ -80,10 +81,17 @@ func (s *Placed) Centre(p *piece.Piece, area int) []edit.Change {
 	return s.Move(p, area, int(middle(p, int(a.To-a.From)+1)-a.From))
 }
 
+// wide is how many needles ever come into work.
+func wide(p *piece.Piece) int {
+	low, high := p.Ends()
+	return int(high-low) + 1
+}
+
 // middle is the leftmost of w needles in the middle of those in work; an odd stitch goes
 // to the side that the piece says.
 func middle(p *piece.Piece, w int) machine.Needle {
-	return max(middleOf(p, p.From, p.To, w), p.Machine.Bed.First())
+	low, high := p.Ends()
+	return max(middleOf(p, low, high, w), p.Machine.Bed.First())
 }
 
 // middleOf is the leftmost of w needles in the middle of those from a to z.
@@ -97,8 +105,9 @@ func middleOf(p *piece.Piece, a, z machine.Needle, w int) machine.Needle {
 
 // motifs lists the areas that are not a ground: those that do not lie on all the needles.
 func (s *Placed) motifs(p *piece.Piece) (list []int) {
+	low, high := p.Ends()
 	for i, a := range s.Section.Areas {
-		if a.From > p.From || a.To < p.To {
+		if a.From > low || a.To < high {
 			list = append(list, i+1)
 		}
 	}
@@ -113,7 +122,7 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 	if len(list) == 0 {
 		return nil, fmt.Errorf("the section has no motif to space: every area lies on all the needles")
 	}
-	room := int(p.To-p.From) + 1
+	room := wide(p)
 	used := 0
 	for _, area := range list {
 		used += s.width(area)
@@ -123,14 +132,15 @@ func (s *Placed) Spread(p *piece.Piece, gap int) ([]edit.Change, error) {
 		return nil, fmt.Errorf("%d motifs need %d needles so spaced; %d are in work", len(list), need, room)
 	}
 	var changes []edit.Change
-	at := p.From
+	low, _ := p.Ends()
+	at := low
 	if gap >= 0 {
 		at = middle(p, need)
 	}
 	free, gaps := room-used, len(list)+1
 	for i, area := range list {
 		if gap < 0 { // the odd stitches go to the outer gaps, and symmetrically
-			at = p.From + machine.Needle(free*(i+1)/gaps+widthBefore(s, list[:i]))
+			at = low + machine.Needle(free*(i+1)/gaps+widthBefore(s, list[:i]))
 		}
 		w := machine.Needle(s.width(area))
 		changes = append(changes, edit.PlaceArea(s.No, area, at, at, at+w-1)...)
@@ -153,7 +163,7 @@ func (s *Placed) AddMotif(p *piece.Piece, c *piece.Chart) []edit.Change {
 	for _, area := range s.motifs(p) {
 		free = free.Minus(machine.Range(s.area(area).From, s.area(area).To))
 	}
-	a, z := p.From, p.To
+	a, z := p.Ends()
 	widest := -1
 	for from, to := range free.Runs() {
 		if n := int(to - from); n > widest {

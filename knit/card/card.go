@@ -51,13 +51,13 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 	m := &pl.Piece.Machine
 	list := pl.Programs[section-1]
 	s := pl.Section(section)
-	work := s.InWork(1)
 	h := len(list)
 	pattern := chart.NewMat[uint8](m.Columns, h)
 	var clash machine.Set
 	for l, line := range list {
 		var known [machine.MaxBed]bool
-		covered := s.Covered.Minus(s.Cut)
+		work := pl.LineWork(section, l)
+		covered := s.Covered.Minus(s.Cut).And(work)
 		for n := range covered.All() {
 			c, hole := column(m, n), uint8(0)
 			if line.Has(n) {

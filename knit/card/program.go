@@ -31,8 +31,9 @@ type Program struct {
 func MakeProgram(pl *pass.Plan, section int) *Program {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	list := pl.Programs[section-1]
-	w := &Program{Section: section, First: pl.Piece.From, Mirrored: "none", Memos: make([]string, len(list))}
-	width := int(pl.Piece.To-pl.Piece.From) + 1
+	low, high := pl.Piece.Ends()
+	w := &Program{Section: section, First: low, Mirrored: "none", Memos: make([]string, len(list))}
+	width := int(high-low) + 1
 	away := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Away })
 	if len(s.Section.Areas) == 1 && s.Cut.Empty() {
 		a := &s.Section.Areas[0]
@@ -40,9 +41,9 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	}
 	covered := s.Covered
 	if s.Section.Technique.OwnRows { // its lines are of the whole bed
-		covered = machine.Range(pl.Piece.From, pl.Piece.To)
+		covered = machine.Range(low, high)
 		whole := width
-		width = narrowest(list, pl.Piece.From, pl.Piece.To)
+		width = narrowest(list, low, high)
 		w.Repeats = width < whole
 	}
 	w.Bits = chart.NewMat[uint8](width, len(list))

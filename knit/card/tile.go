@@ -77,7 +77,7 @@ func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []machine.
 	var back, forward machine.Set
 	rows := [2]int{0, 0}
 	for l := range pattern.H {
-		for n := range s.InWork(1).Minus(s.Covered.Minus(s.Cut)).All() {
+		for n := range pl.LineWork(section, l).Minus(s.Covered.Minus(s.Cut)).All() {
 			if hole := pattern.At(column(m, n), l) == 1; hole != list[l].Has(n) {
 				if hole {
 					back.Add(n)

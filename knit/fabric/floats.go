@@ -102,6 +102,11 @@ func (f *Fabric) reach(i, feeder int) machine.Set {
 // carriage since: one that rested in between begins afresh.
 func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 	part := f.Plan.Passes[i].ID.Part
+	for j := range f.Plan.Passes[i].Before {
+		if st := &f.Plan.Passes[i].Before[j]; st.Shape && st.Yarn == y && (st.Do == pass.BindOff || st.Do == pass.CastOn) {
+			return 0, false // it has just been knitted with, along the edge
+		}
+	}
 	for i--; i >= 0; i-- {
 		p := &f.Plan.Passes[i]
 		if p.ID.Part != part && part == piece.SecondPart.String() {

@@ -75,6 +75,7 @@ type Plan struct {
 	Placed   []*bed.Placed    // one a section, in order
 	Parts    [][3]*bed.Placed // of a shaped piece, by section: as the whole and as each part of it knits the rows that are its own; nil: none does
 	Programs [][]machine.Set
+	AtLine   [][]machine.Set // of a shaped piece, by section and line: the needles at work in any row that it serves
 	Passes   []Pass
 	After    []Step            // once the last pass is knitted, or where the plan stops, what its row still wants
 	Bobbins  []Bobbin          // of intarsia, in the order in which they come into use
@@ -123,6 +124,14 @@ func (pl *Plan) Title(p *Pass) string {
 
 // LinesOf is the number of program lines of a section (from 1); 0: none.
 func (pl *Plan) LinesOf(section int) int { return len(pl.Programs[section-1]) }
+
+// LineWork is the needles at work in any row that a line (from 0) of a section's program serves.
+func (pl *Plan) LineWork(section, line int) machine.Set {
+	if len(pl.AtLine) >= section && line < len(pl.AtLine[section-1]) {
+		return pl.AtLine[section-1][line]
+	}
+	return pl.Section(section).InWork(1)
+}
 
 // CardRows is how many rows the card of a section (from 1) has, without what lies over them.
 func (pl *Plan) CardRows(section int) int {

@@ -50,6 +50,7 @@ func periodic(yarns [][]piece.YarnNo, n int) bool {
 // row: 1 to h, and again from 1; or lets the technique number them. What the lines select
 // becomes the section's program.
 func (k *planner) number(s *section, from int) {
+	defer k.serving(s, from)
 	passes := k.Passes[from:]
 	program := k.Programs[s.No-1]
 	if lines := s.technique.Lines; lines != nil {
@@ -112,6 +113,24 @@ func (k *planner) number(s *section, from int) {
 	if s.Section.Shift() > 0 && slices.Contains(known, false) {
 		k.unread(s, known)
 	}
+}
+
+// serving notes which needles are at work in the rows that each line of a shaped piece's program serves.
+func (k *planner) serving(s *section, from int) {
+	if k.Piece.Shape == nil || len(k.Programs[s.No-1]) == 0 {
+		return
+	}
+	if k.AtLine == nil {
+		k.AtLine = make([][]machine.Set, len(k.Placed))
+	}
+	of := k.AtLine[s.No-1]
+	of = append(of, make([]machine.Set, max(0, len(k.Programs[s.No-1])-len(of)))...)
+	for i := from; i < len(k.Passes); i++ {
+		if p := &k.Passes[i]; p.Section == s.No && p.Own > 0 {
+			of[p.Own-1] = of[p.Own-1].Or(at(p))
+		}
+	}
+	k.AtLine[s.No-1] = of
 }
 
 // numberPasses gives every patterned pass of a section a program line of its own, of a reader of

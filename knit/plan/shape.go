@@ -385,6 +385,10 @@ func (k *planner) lateAtEnd(w *piece.Walk, last int) bool {
 	}
 	s := &k.sections[len(k.sections)-1]
 	s.stopped = true
+	if s.rows > 0 { // it ends before its last row
+		s.rows--
+		k.needs = k.needs[:len(k.needs)-1]
+	}
 	k.Report(k.wrongSide(s, step, s.Rows))
 	k.Stop(s.No, s.Rows)
 	return false
