@@ -1,0 +1,54 @@
+package outline_test
+
+import (
+	"strings"
+	"testing"
+
+	"vindel/knit/edit"
+	"vindel/knit/outline"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+)
+
+// TestEdges: every edge of a piece that grows, binds off and divides, with its length by the swatch.
+func TestEdges(t *testing.T) {
+	p := piecetest.New(t, "program-preselect", "L10", "R10", []string{"."}, edit.Set("/sections/0/rows", 40)[0],
+		edit.Set("/gauge", map[string]any{"stitches": 25, "rows": 40})[0], edit.Set("/shape", []any{
+			map[string]any{"side": "both", "rows": []int{3, 12}, "stitches": 4},
+			map[string]any{"side": "right", "row": 15, "stitches": -3},
+			map[string]any{"split": 20, "left": "L2", "right": "R2"},
+			map[string]any{"part": "first", "side": "left", "rows": []int{21, 24}, "stitches": -2},
+			map[string]any{"part": "second", "side": "left", "row": 31, "stitches": -4},
+		})[0])
+	o := outline.Of(plan.Make(p))
+	var got []string
+	for _, e := range o.Edges {
+		got = append(got, e.String())
+	}
+	want := []string{
+		"Cast-on: 20 stitches, 80 mm",
+		"Left, rows 1 to 2: 5 mm",
+		"Left, rows 3 to 12: 30 mm, 4 stitches out, every 3 rows 2 times, then every 2 rows 2 times",
+		"Left, rows 13 to 19: 18 mm",
+		"Right, rows 1 to 2: 5 mm",
+		"Right, rows 3 to 12: 30 mm, 4 stitches out, every 3 rows 2 times, then every 2 rows 2 times",
+		"Right, rows 13 to 15: 8 mm",
+		"Right, bound off, row 16: 3 stitches, 12 mm",
+		"Right, rows 16 to 19: 10 mm",
+	}
+	for i, w := range want {
+		if i >= len(got) || got[i] != w {
+			t.Errorf("edge %d: want %q\n%s", i, w, strings.Join(got, "\n"))
+			break
+		}
+	}
+	for _, w := range []string{"Left of the first part, rows 21 to 24: 13 mm, 2 stitches in, every 2 rows 2 times", "Left of the second part, bound off, row 31: 4 stitches, 16 mm",
+		"Middle, bound off, row 20: 2 stitches, 8 mm", "Top of the first part, row 40: 8 stitches, 32 mm", "Top of the second part, row 40: 9 stitches, 36 mm"} {
+		if !strings.Contains(strings.Join(got, "\n"), w) {
+			t.Errorf("no edge %q in\n%s", w, strings.Join(got, "\n"))
+		}
+	}
+	if n := len(o.Polygon(0)); n < 8 {
+		t.Errorf("the polygon has %d corners", n)
+	}
+}
