@@ -43,8 +43,9 @@ func Fill(ctx context.Context, st *store.Store) error {
 			return err
 		}
 	}
-	for _, e := range recipe.Examples[:6] { // Larkmoor's own, which ship to begin from
-		docs[e.Name], names = e.File, append(names, e.Name)
+	later := slices.IndexFunc(names, func(name string) bool { return place(name) > 14 })
+	for i, e := range recipe.Examples[:6] { // Larkmoor's own, which ship to begin from
+		docs[e.Name], names = e.File, slices.Insert(names, later+i, e.Name)
 	}
 	for _, name := range names {
 		doc := docs[name]

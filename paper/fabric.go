@@ -83,7 +83,7 @@ func (d *drawing) place(i int) int {
 // to where the next one is knitted: a slipped or tucked stitch is drawn long.
 func (d *drawing) draw(p pen) {
 	w, h := d.size()
-	p.fill(new(path).rect(0, 0, w, h), hole)
+	d.ground(p, w, h)
 	cols := colours(d.f.Plan.Piece)
 	under := make([]path, len(cols)) // stitches that a doubled one covers
 	shapes, lines, ground := make([]path, len(cols)), make([]path, len(cols)), make([]path, len(cols))
@@ -144,6 +144,39 @@ func (d *drawing) draw(p pen) {
 		d.floats(p, cols)
 		d.strands(p, cols)
 	}
+}
+
+// ground is what lies behind the stitches; where a shape leaves none there is the page.
+func (d *drawing) ground(p pen, w, h float64) {
+	if d.f.Plan.Piece.Shape == nil {
+		p.fill(new(path).rect(0, 0, w, h), hole)
+		return
+	}
+	p.fill(new(path).rect(0, 0, w, h), page)
+	holes := new(path)
+	for c := d.win.Y; c < d.win.Y+d.win.H; c++ {
+		bottom := h - stitchH*float64(c-d.win.Y)
+		for a, z := range d.f.Courses[c].AtWork.Runs() {
+			x0, x1 := d.place(int(a-d.f.From)), d.place(int(z-d.f.From))
+			x0, x1 = max(0, min(x0, x1)), min(d.win.W-1, max(x0, x1))
+			if x0 <= x1 {
+				holes.rect(stitchW*float64(x0), bottom-stitchH, stitchW*float64(x1-x0+1), stitchH)
+			}
+		}
+	}
+	if len(holes.ops) > 0 {
+		p.fill(holes, hole)
+	}
+}
+
+// proportion is a row's height to a stitch's width by the swatch, against that of the drawing; 1 where no swatch
+// is known.
+func (d *drawing) proportion() float64 {
+	g := d.f.Plan.Piece.Gauge
+	if g.Stitches == 0 || g.Rows == 0 {
+		return 1
+	}
+	return max(0.4, min(g.Stitches/g.Rows*stitchW/stitchH, 2.5))
 }
 
 // tuckedUpon says that the stitch which needle n knits at course c (from 0) holds tuck
@@ -271,7 +304,8 @@ func (d *drawing) floats(p pen, cols []color.RGBA) {
 // FabricSVG is a face of the fabric, drawn stitch by stitch.
 func FabricSVG(f *fabric.Fabric, side chart.Face, win Window) []byte {
 	d := newDrawing(f, side, win)
-	p := newSVG(d.size())
+	w, h := d.size()
+	p := newStretchedSVG(w, h, d.proportion())
 	d.draw(p)
 	return p.bytes()
 }

@@ -32,7 +32,7 @@ const (
 func FabricPNG(ctx context.Context, f *fabric.Fabric, side chart.Face, win Window, px float64) ([]byte, error) {
 	d := newDrawing(f, side, win)
 	w, h := d.size()
-	scale := min(px/stitchW, math.Sqrt(mostPixels/(w*h)), mostTall/h)
+	scale := min(px/stitchW, math.Sqrt(mostPixels/(w*h*d.proportion())), mostTall/(h*d.proportion()))
 	if scale*stitchW >= smallest { // whole pixels a course, so that courses that are alike look alike
 		scale = max(2, math.Floor(scale*stitchH+1e-6)) / stitchH
 	}
@@ -43,6 +43,11 @@ func FabricPNG(ctx context.Context, f *fabric.Fabric, side chart.Face, win Windo
 	}
 	if err := bands(ctx, img, scale); err != nil {
 		return nil, err
+	}
+	if by := d.proportion(); math.Abs(by-1) > 0.02 {
+		tall := image.NewRGBA(image.Rect(0, 0, img.Bounds().Dx(), max(1, int(float64(img.Bounds().Dy())*by))))
+		draw.ApproxBiLinear.Scale(tall, tall.Bounds(), img, img.Bounds(), draw.Src, nil)
+		img = tall
 	}
 	var b bytes.Buffer
 	err := (&png.Encoder{CompressionLevel: png.BestSpeed}).Encode(&b, img)

@@ -17,6 +17,17 @@ func newSVG(w, h float64) *svgPen {
 	return s
 }
 
+// newStretchedSVG is a picture that is shown taller than it is drawn.
+func newStretchedSVG(w, h, by float64) *svgPen {
+	if by == 1 {
+		return newSVG(w, h)
+	}
+	s := &svgPen{}
+	fmt.Fprintf(&s.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="0 0 %s %s" preserveAspectRatio="none">`+"\n",
+		number(w), number(h*by), number(w), number(h))
+	return s
+}
+
 func (s *svgPen) bytes() []byte { return []byte(s.b.String() + "</svg>\n") }
 
 func hex(c color.RGBA) string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }

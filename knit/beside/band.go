@@ -29,6 +29,9 @@ type Band struct {
 	Choice  *Choice
 	Touched machine.Set // needles that the fingers touch before it
 	Events  []Event     // that come next, of different kinds
+	Edges   []Edge      // that move before it
+	Until   Until       // how far it is to anything
+	Waits   string      // of a divided piece: what waits, and how
 	UpTo    int         // passes until hands must do anything again
 }
 
@@ -44,6 +47,7 @@ func Before(f *fabric.Fabric, i int) *Band {
 		Needles: needles(f, i), See: see(f, i), Reading: Reading(pl, i), Line: lineWords(pl, p),
 		Choice: choice(pl, p), Events: Events(pl, i, mostEvents), UpTo: UpTo(pl, i)}
 	b.Repeat[0], b.Repeat[1] = Repeat(pl, i)
+	b.Edges, b.Until, b.Waits = edges(pl, p), until(pl, i, b.UpTo), Waiting(pl, i)
 	if !p.Free && !p.Main().Setting.Lays {
 		b.Feeders = feederWords(pl, p)
 	}
@@ -111,6 +115,9 @@ func rowWords(pl *pass.Plan, p *pass.Pass) string {
 		return fmt.Sprintf("free pass, to the %v", p.Dir)
 	case p.Row() == 0:
 		return fmt.Sprintf("plain row that selects, to the %v", p.Dir)
+	}
+	if p.ID.Part != "" {
+		return fmt.Sprintf("row %d of %d, %s part, to the %v", p.Row(), rows, p.ID.Part, p.Dir)
 	}
 	return fmt.Sprintf("row %d of %d, to the %v", p.Row(), rows, p.Dir)
 }

@@ -21,6 +21,12 @@ func (e Event) String() string {
 
 // kindOf is the kind of event that a step is, "" for what comes at every row.
 func kindOf(st *pass.Step) string {
+	switch {
+	case st.Do == pass.Mark || st.Do == pass.Return || st.Marked != nil:
+		return "mark"
+	case st.Shape:
+		return "edge"
+	}
 	switch st.Do {
 	case pass.Thread, pass.Unthread, pass.Cut:
 		return "yarn"

@@ -65,6 +65,9 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 		}
 	}
 	r.Text = strings.Join(append(yarns, others...), ", ")
+	if p.ID.Part == "second" {
+		r.Text = strings.TrimSuffix("2nd part: "+r.Text, ": ")
+	}
 	return r
 }
 

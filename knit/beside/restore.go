@@ -19,6 +19,9 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	if p.Row() > 0 {
 		place += fmt.Sprintf(", row %d", p.Row())
 	}
+	if p.ID.Part != "" {
+		place += ", " + p.ID.Part + " part"
+	}
 	if n, of := Repeat(pl, i); of > 1 {
 		place += fmt.Sprintf(" (repeat %d of %d)", n, of)
 	}
@@ -58,6 +61,12 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 			say("%s %s: %s", words.Capital(words.Count(half.Select.Len(), "needle", "needles")), m.Word("forward"),
 				half.Select.Words())
 		}
+	}
+	if w := Waiting(pl, i); w != "" {
+		say("%s", words.Capital(w))
+	}
+	if pl.Piece.Shape != nil {
+		say("At work: %s", half.AtWork.Minus(half.Hold).Words())
 	}
 	if !half.Hold.Empty() {
 		say("%s: %s", words.Capital(m.Word("hold")), half.Hold.Words())

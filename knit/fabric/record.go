@@ -208,7 +208,7 @@ func (f *Fabric) Wale(n machine.Needle, c, d int) iter.Seq[Stitch] {
 		x := int(n - f.From)
 		for c <= d {
 			s := Stitch{c, c, f.Row(c)[x]}
-			for s.Last < d && !f.Courses[s.Last].Knitted.Has(n) {
+			for s.Last < d && !f.Courses[s.Last].Knitted.Has(n) && !f.ends(n, c, s.Last+1) {
 				s.Last++
 			}
 			if !yield(s) {
@@ -217,6 +217,12 @@ func (f *Fabric) Wale(n machine.Needle, c, d int) iter.Seq[Stitch] {
 			c = s.Last + 1
 		}
 	}
+}
+
+// ends says that the edge of a shaped piece passes over a wale between two courses (from 1): a stitch that is
+// bound off stands no further.
+func (f *Fabric) ends(n machine.Needle, c, d int) bool {
+	return f.Plan.Piece.Shape != nil && f.Courses[c-1].AtWork.Has(n) != f.Courses[d-1].AtWork.Has(n)
 }
 
 // --- what the carriage tells ---------------------------------------------------

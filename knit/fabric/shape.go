@@ -99,6 +99,16 @@ func (c *carriage) move(b *needles, from, to machine.Needle) {
 	b.forward.Remove(from)
 	b.forward.Remove(to)
 	i, j := from+machine.MaxBed/2, to+machine.MaxBed/2
+	if b == &c.beds[machine.Second] { // which of its loops shows is not asked there
+		stack := append(b.stack(to), b.stack(from)...)
+		for k := range stack {
+			stack[k].home, stack[k].moved = to, false
+		}
+		b.put(to, stack)
+		b.put(from, nil)
+		b.empty.Remove(from)
+		return
+	}
 	if b.base[i] != 0 && !b.stacked.Has(from) { // one loop, as nearly always
 		l := loop{yarn: b.base[i], home: from, moved: true}
 		if b.moved.Has(from) {

@@ -306,7 +306,7 @@ func (st *Step) Short(p *piece.Piece) string {
 	case Care, BringForward:
 		return ""
 	case ToHold, ToOut, ToWork:
-		if st.Recipe == 0 && st.Do == ToHold {
+		if st.Recipe == 0 && st.Do == ToHold && !st.Shape && st.Marked == nil {
 			return ""
 		}
 		return fmt.Sprintf("%d %s", st.Needles.Len(), map[Do]string{ToHold: "in hold", ToOut: "out", ToWork: "to work"}[st.Do])
@@ -321,11 +321,11 @@ func (st *Step) Short(p *piece.Piece) string {
 	case TakeOff:
 		return fmt.Sprintf("take off %d", st.Needles.Len())
 	case Increase:
-		return "+ " + st.Needles.String()
+		return "widen: " + st.Needles.String()
 	case Decrease:
-		return "− " + st.Needles.String()
+		return "narrow: " + st.Needles.String()
 	case Mark:
-		return "mark, and leave " + st.Needles.String()
+		return "mark, and leave one part"
 	case Return:
 		return "back to the mark"
 	case BindOff:

@@ -18,7 +18,7 @@ func (k *planner) programLines() {
 	k.Programs = make([][]machine.Set, len(k.Placed))
 	for i := range k.sections {
 		s := &k.sections[i]
-		if !s.technique.IsPatterned(k.m) || k.m.School == machine.ByHand || s.rows == 0 || s.goesOn || k.Programs[s.No-1] != nil {
+		if !s.technique.IsPatterned(k.m) || k.m.School == machine.ByHand || s.rows == 0 || k.Programs[s.No-1] != nil {
 			continue
 		}
 		lines := s.Whole

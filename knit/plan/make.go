@@ -345,14 +345,15 @@ func (k *planner) knit(s *section) bool {
 			break
 		}
 	}
+	goesOn := k.Stopped.Row == 0 || k.Stopped.Section != s.No || s.Part == piece.FirstPart && !s.stopped && !k.stopsIn(s)
 	switch {
 	case t.Loops: // it numbers its own
-	case s.goesOn:
-		k.shape.from = from
+	case s.goesOn && goesOn && k.indexOf(s)+1 < len(k.sections):
+		k.shape.from = from // with those of the part
 	default:
 		k.number(s, from)
 	}
-	return k.Stopped.Row == 0 || k.Stopped.Section != s.No || s.Part == piece.FirstPart && !s.stopped && !k.stopsIn(s)
+	return goesOn
 }
 
 // tooLong ends a plan that would have more passes than anyone knits.

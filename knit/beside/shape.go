@@ -1,0 +1,232 @@
+package beside
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/words"
+)
+
+// Edge is an edge of the work that moves before a pass: its outermost needles from the outside in, as they
+// stand before, and the stitches that the fingers move.
+type Edge struct {
+	Side    machine.Side
+	Text    string // what to do there
+	Needles []EdgeNeedle
+	Moves   [][2]int // from which to which of the needles, by index
+	Fill    int      // which is filled from below its neighbour, by index; -1: none
+}
+
+// EdgeNeedle is one needle at a moving edge.
+type EdgeNeedle struct {
+	Label string
+	State string       // stays, comes, goes, waits (in hold), wrapped
+	Yarn  piece.YarnNo // that it shows; 0: it holds nothing yet
+}
+
+// edgeNeedles is how many needles of an edge are shown besides those that come or go.
+const edgeNeedles = 5
+
+// edges are the edges that move before a pass.
+func edges(pl *pass.Plan, p *pass.Pass) (list []Edge) {
+	after := p.Main().AtWork
+	before := after
+	var comes, goes, waits, back, wrapped machine.Set
+	var moved []*pass.Step
+	for i := range p.Before {
+		st := &p.Before[i]
+		if !st.Shape || st.Bed != machine.Main {
+			continue
+		}
+		switch st.Do {
+		case pass.Increase, pass.CastOn:
+			before, comes = before.Minus(st.Needles), comes.Or(st.Needles)
+			moved = append(moved, st)
+		case pass.Decrease, pass.BindOff:
+			before, goes = before.Or(st.Needles), goes.Or(st.Needles)
+			moved = append(moved, st)
+		case pass.ToHold:
+			waits = waits.Or(st.Needles)
+		case pass.ToWork:
+			back = back.Or(st.Needles)
+		case pass.Wrap:
+			wrapped = wrapped.Or(st.Needles)
+		}
+	}
+	if comes.Or(goes).Or(waits).Or(back).Or(wrapped).Empty() || before.Empty() {
+		return nil
+	}
+	all := before.Or(after)
+	middle := (all.First() + all.Last() + 1) / 2
+	sides := [3]machine.Set{machine.Left: machine.Range(all.First(), middle-1), machine.Right: machine.Range(middle, all.Last())}
+	for side := machine.Left; side <= machine.Right; side++ {
+		on := sides[side]
+		touched := comes.Or(goes).Or(waits).Or(back).Or(wrapped).And(on)
+		if touched.Empty() {
+			continue
+		}
+		e := Edge{Side: side, Fill: -1}
+		var order []machine.Needle
+		for n := range all.And(on).All() {
+			order = append(order, n)
+		}
+		inmost := touched.Last()
+		if side == machine.Right {
+			slices.Reverse(order)
+			inmost = touched.First()
+		}
+		at := map[machine.Needle]int{}
+		beyond := 0
+		for i, n := range order {
+			if i > 0 && beyond >= edgeNeedles+maxTool(moved) || len(order) > 24 && i == 24 {
+				break
+			}
+			if (side == machine.Left) == (n > inmost) && n != inmost {
+				beyond++
+			}
+			v := EdgeNeedle{Label: n.String(), State: "stays"}
+			switch {
+			case goes.Has(n):
+				v.State = "goes"
+			case comes.Has(n):
+				v.State = "comes"
+			case wrapped.Has(n):
+				v.State = "wrapped"
+			case waits.Has(n) || p.Main().Hold.Has(n):
+				v.State = "waits"
+			}
+			if v.State != "comes" {
+				v.Yarn = shownBefore(pl, p, n)
+			}
+			at[n] = len(e.Needles)
+			e.Needles = append(e.Needles, v)
+		}
+		for _, st := range moved {
+			for _, m := range st.Moves(before.Minus(p.Main().Hold)) {
+				from, okFrom := at[m.From]
+				to, okTo := at[m.To]
+				switch {
+				case !okFrom || !okTo || !on.Has(m.To):
+				case m.Fill:
+					e.Fill = to
+				default:
+					e.Moves = append(e.Moves, [2]int{from, to})
+				}
+			}
+		}
+		e.Text = edgeWords(p, side, comes.And(on), goes.And(on), waits.And(on), back.And(on), wrapped.And(on))
+		list = append(list, e)
+	}
+	return list
+}
+
+func maxTool(steps []*pass.Step) (n int) {
+	for _, st := range steps {
+		n = max(n, st.Tool)
+	}
+	return n
+}
+
+// shownBefore is the yarn that a needle shows before a pass, as the last pass that knitted it left it.
+func shownBefore(pl *pass.Plan, p *pass.Pass, n machine.Needle) piece.YarnNo {
+	for i := p.N - 2; i >= 0 && i > p.N-40; i-- {
+		for g := range pl.Passes[i].Groups() {
+			if g.Bed == machine.Main && g.Action.Knits() && g.Needles.Has(n) {
+				return g.Yarn
+			}
+		}
+	}
+	return 1
+}
+
+func edgeWords(p *pass.Pass, side machine.Side, comes, goes, waits, back, wrapped machine.Set) string {
+	var parts []string
+	tool := 0
+	for i := range p.Before {
+		if st := &p.Before[i]; st.Shape && st.Bed == machine.Main && !st.Needles.And(comes.Or(goes)).Empty() {
+			tool = max(tool, st.Tool)
+		}
+	}
+	switch {
+	case !wrapped.Empty():
+		parts = append(parts, "wrap "+wrapped.Words())
+	}
+	switch n := comes.Len(); {
+	case n == 1 && tool > 0:
+		parts = append(parts, fmt.Sprintf("move the outer %d out by one, onto %v", tool, comes))
+	case n == 1:
+		parts = append(parts, fmt.Sprintf("bring %v to work", comes))
+	case n > 1:
+		parts = append(parts, fmt.Sprintf("cast on %d: %s", n, comes.Words()))
+	}
+	switch n := goes.Len(); {
+	case n == 1 && tool > 0:
+		parts = append(parts, fmt.Sprintf("move the outer %d in by one; %v goes out", tool, goes))
+	case n == 1:
+		parts = append(parts, fmt.Sprintf("move %v onto its neighbour", goes))
+	case n > 1:
+		parts = append(parts, fmt.Sprintf("bind off %d: %s", n, goes.Words()))
+	}
+	if !waits.Empty() {
+		parts = append(parts, "into hold: "+waits.Words())
+	}
+	if !back.Empty() {
+		parts = append(parts, "back to work: "+back.Words())
+	}
+	return words.Capital(side.String()) + ": " + strings.Join(parts, "; ")
+}
+
+// Until is how many rows can be knitted from a pass on before anything happens, what the counter shows then, and
+// what it is.
+type Until struct {
+	Rows, Reading int
+	Text          string
+}
+
+func until(pl *pass.Plan, i, upTo int) (u Until) {
+	for j := i; j < i+upTo && j < len(pl.Passes); j++ {
+		if p := &pl.Passes[j]; !p.Free {
+			u.Rows++
+		}
+	}
+	if j := i + upTo; j < len(pl.Passes) {
+		u.Reading, u.Text = Reading(pl, j), RowOf(pl, &pl.Passes[j]).Text
+	} else if n := len(pl.Passes); n > 0 {
+		u.Reading, u.Text = pl.Passes[n-1].Counter, "the last row is knitted"
+	}
+	return u
+}
+
+// String is the stretch in words: "6 rows until anything happens".
+func (u Until) String() string {
+	switch u.Rows {
+	case 0:
+		return ""
+	case 1:
+		return "something before the next row"
+	}
+	return fmt.Sprintf("%d rows until anything", u.Rows)
+}
+
+// Waiting says, while the first part of a divided piece is knitted, what waits and how; "" elsewhere.
+func Waiting(pl *pass.Plan, i int) string {
+	if pl.Passes[i].ID.Part != piece.FirstPart.String() {
+		return ""
+	}
+	for j := i; j >= 0; j-- {
+		for k := range pl.Passes[j].Before {
+			if st := &pl.Passes[j].Before[k]; st.Do == pass.Mark {
+				how := pl.Piece.Machine.Word("hold")
+				if st.Off {
+					how = "on waste yarn"
+				}
+				return fmt.Sprintf("first part; %s wait %s for the second: %s", words.Stitches(st.Needles.Len()), how, st.Needles.Words())
+			}
+		}
+	}
+	return ""
+}
