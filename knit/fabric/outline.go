@@ -18,6 +18,7 @@ func (w *Want) Loosen(touched machine.Set, c *Course) {
 	if touched.Empty() {
 		return
 	}
+	w.Said = w.Said.Minus(touched)
 	for d := Merged; d <= LeanLeft; d++ {
 		w.Deeds[d] = w.Deeds[d].Minus(touched).Or(c.did(d).And(touched))
 	}

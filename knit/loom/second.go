@@ -122,7 +122,7 @@ func (l *Loom) castOnBehind(p *pass.Pass) {
 	l.second.holds = l.second.holds.Or(bare)
 	if wait := p.Second().Hold.And(bare); !wait.Empty() && l.Piece.Shape != nil { // those behind what waits
 		st := pass.EdgeStep(pass.ToHold, wait, 0).On(machine.Second)
-		st.Value = 1
+		st.Value = pass.WithYarn
 		p.Before = append(p.Before, st)
 		l.shape.behind = l.shape.behind.Or(wait)
 	}

@@ -73,12 +73,12 @@ func (l *Loom) Edges(s *bed.Placed, row int) {
 		_, active = l.Piece.BedsOn(s.Section, b.main.Minus(l.shape.hold))
 		return all, active
 	}
-	from, byYarn := len(l.due), 0
+	from, byYarn := len(l.due), pass.AtOnce
 	for i := range st.Edges {
 		e := &st.Edges[i]
 		do := does(e)
 		if do == pass.BindOff || do == pass.CastOn {
-			byYarn = 1
+			byYarn = pass.WithYarn
 		}
 		l.edge(from, do, e.Step, e.Needles, machine.Main)
 		l.standing = l.standing.Minus(e.Needles).Minus(e.Touched)

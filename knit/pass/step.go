@@ -103,6 +103,14 @@ func ReturnStep(m Marked, at machine.Side, waiting machine.Set, off bool) Step {
 	return Step{Do: Return, Marked: &m, Side: at, Needles: waiting, Off: off}
 }
 
+// When the step of an edge is due, among the others before its pass: as soon as can be, once the yarn is in,
+// or with what is still to be done on the row below.
+const (
+	AtOnce = iota
+	WithYarn
+	OfRowBelow
+)
+
 // EdgeStep moves an edge of the work by the needles that come or go; tool is its prongs, 0 by fingers alone.
 func EdgeStep(do Do, needles machine.Set, tool int) Step {
 	return Step{Do: do, Needles: needles, Tool: tool, Shape: true}

@@ -62,8 +62,10 @@ const (
 
 func rank(first bool, st *pass.Step) int {
 	switch {
-	case st.Shape && st.Value == 1:
+	case st.Shape && st.Value == pass.WithYarn:
 		return castOnBehind
+	case st.Shape && st.Value == pass.OfRowBelow:
+		return fingers
 	case st.Shape && st.Do == pass.Wrap:
 		return fingers
 	case st.Shape:

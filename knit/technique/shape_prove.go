@@ -44,14 +44,14 @@ func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabr
 		all := st.Work.Or(st.Hold)
 		if part == int(piece.Whole) {
 			w = t.Asks(pl.Piece, s, c)
-			if *doubled = doubled.Or(st.Touched); !doubled.Empty() {
+			if *doubled = doubled.Or(st.Touched).Or(st.Fresh); !doubled.Empty() {
 				w.Loosen(*doubled, c)
 			}
 			expected, hold = all, st.Hold
 			break
 		}
 		one := t.Asks(pl.Piece, s, c)
-		*doubled = doubled.Or(st.Touched)
+		*doubled = doubled.Or(st.Touched).Or(st.Fresh)
 		one.Loosen(*doubled, c)
 		w.Beside(&one, all)
 		expected, hold = expected.Or(all), hold.Or(st.Hold)

@@ -227,7 +227,9 @@ func handTuckRow(l *loom.Loom, w loom.Work) {
 	l.Sent(p)
 	if t.held[r] && r == s.Rows {
 		back := pass.NeedleStep(pass.ToWork, tucks)
-		back.Shape = l.Piece.Shape != nil // before an edge moves there
+		if l.Piece.Shape != nil { // before an edge moves there, or the piece divides
+			back.Shape, back.Value = true, pass.OfRowBelow
+		}
 		l.Later(back)
 	}
 }
