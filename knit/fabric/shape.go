@@ -99,6 +99,9 @@ func (c *carriage) move(b *needles, from, to machine.Needle) {
 	b.forward.Remove(from)
 	b.forward.Remove(to)
 	i, j := from+machine.MaxBed/2, to+machine.MaxBed/2
+	if b.base[i] == 0 {
+		return // it has not knitted yet: there is nothing to move
+	}
 	if b == &c.beds[machine.Second] { // which of its loops shows is not asked there
 		stack := append(b.stack(to), b.stack(from)...)
 		for k := range stack {

@@ -289,6 +289,11 @@ func (l *Loom) WeightsEvery() int { return piece.Limit(l.Piece.Limits.Weights, p
 func (l *Loom) chooseByHand(p *pass.Pass) {
 	half := p.Main()
 	if l.Machine.School == machine.ByHand {
+		for i := range p.Before { // fingers that move stitches leave the needles at rest
+			if st := &p.Before[i]; st.Do == pass.Transfer && st.Bed == machine.Main {
+				l.standing = l.standing.Minus(st.Needles.Or(st.Needles.Left(1)).Or(st.Needles.Right(1)))
+			}
+		}
 		half.ByHand = half.Select.Minus(l.standing)
 		if back := l.standing.Minus(half.Select).Minus(half.Hold); !back.Empty() {
 			half.PushedBack = back

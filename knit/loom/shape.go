@@ -317,7 +317,7 @@ func (l *Loom) shapedLoad(main, second machine.Set, cast piece.YarnNo) (list []l
 		default:
 			if st.Do == pass.Increase {
 				for n := range st.Needles.All() {
-					b[n] = []piece.YarnNo{} // nothing, until it knits
+					b[n] = nil // until it knits
 				}
 			}
 			for _, m := range st.Moves(p.Beds[st.Bed].AtWork.Or(st.Needles).Minus(p.Beds[st.Bed].Hold)) {
@@ -351,8 +351,8 @@ func (l *Loom) shapedLoad(main, second machine.Set, cast piece.YarnNo) (list []l
 	}
 	for bed, set := range [2]machine.Set{main, second} {
 		for n := range set.All() {
-			stack := on[bed][n]
-			if stack == nil {
+			stack, known := on[bed][n]
+			if !known {
 				stack = []piece.YarnNo{cast}
 			}
 			for _, y := range stack {
