@@ -146,13 +146,12 @@ func (d *drawing) draw(p pen) {
 	}
 }
 
-// ground is what lies behind the stitches; where a shape leaves none there is the page.
+// ground is what lies behind the stitches; where a shape leaves none there is nothing.
 func (d *drawing) ground(p pen, w, h float64) {
 	if d.f.Plan.Piece.Shape == nil {
 		p.fill(new(path).rect(0, 0, w, h), hole)
 		return
 	}
-	p.fill(new(path).rect(0, 0, w, h), page)
 	holes := new(path)
 	for c := d.win.Y; c < d.win.Y+d.win.H; c++ {
 		bottom := h - stitchH*float64(c-d.win.Y)

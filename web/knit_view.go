@@ -8,6 +8,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
+	"vindel/knit/outline"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/words"
@@ -65,6 +66,8 @@ type bandView struct {
 	First    bool // the first pass: what precedes it is ticked one by one
 	Care     []string
 	Bed      needleView
+	Outline  *outlineView
+	EdgesAt  []edgeView
 	Beds     *stateView // of a recipe: both beds whole, as they stand
 	Lays     []layView  // yarns laid by hand, in laying order
 	Cells    []cellView
@@ -242,6 +245,12 @@ func (d *opened) band(i, shift int) *bandView {
 		}
 	}
 	b.Bed = drawNeedles(f, b.Band, shift)
+	if p.Shape != nil {
+		b.Outline = drawOutline(outline.Of(d.result.Plan), d.result.Plan, i)
+		for k := range b.Band.Edges {
+			b.EdgesAt = append(b.EdgesAt, d.drawEdge(&b.Band.Edges[k]))
+		}
+	}
 	if now.Recipe > 0 {
 		b.Beds = d.standing(i)
 	}

@@ -5,6 +5,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/outline"
 	"vindel/knit/words"
 )
 
@@ -27,6 +28,8 @@ type proveView struct {
 	CloseY   int
 	Eyelets  int
 	Doubled  int
+	Outline  *outlineView
+	Edges    []string // of a shaped piece, each with its length
 }
 
 func (s *Server) prove(c *gin.Context) {
@@ -75,6 +78,13 @@ func (s *Server) prove(c *gin.Context) {
 		v.Faces = proveFaces(d)
 		v.Cut = d.cut(number(c.Query("section"), 0), number(c.Query("row"), 0))
 		v.Eyelets, v.Doubled = f.Eyelets, f.Doubled
+		if d.piece.Shape != nil {
+			o := outline.Of(d.result.Plan)
+			v.Outline = drawOutline(o, d.result.Plan, -1)
+			for _, e := range o.Edges {
+				v.Edges = append(v.Edges, e.String())
+			}
+		}
 		v.CloseX, v.CloseY = max(0, f.W/2-22), closeRow(d)
 		s.render(c, "prove", v)
 	})

@@ -106,7 +106,10 @@ func (s *Placed) lace(grids []chart.Grid) (out []finding.Finding) {
 		}
 		rows[1] = r
 	}
-	if !s.Cut.Empty() {
+	if s.standing != nil && !s.Cut.Empty() {
+		out = append(out, finding.Finding{Code: finding.LaceCut, Severity: finding.Note, Section: s.No, Rows: rows, Needles: s.Cut,
+			Text: fmt.Sprintf("The edge cuts the pattern at %v: yarn-overs and decreases there would lose their partners, so those stitches knit plain.", s.Cut)})
+	} else if !s.Cut.Empty() {
 		out = append(out, finding.Finding{Code: finding.LaceCut, Severity: finding.Note, Section: s.No, Rows: rows,
 			Needles: s.Cut,
 			Text:    fmt.Sprintf("The pattern is cut at %v: yarn-overs and decreases there would lose their partners, so those needles knit plain.", s.Cut),

@@ -68,7 +68,10 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 		}
 	}
 	if !stand.Empty.Empty() || !stand.Doubled.Empty() {
-		say(true, ", %d empty, %d doubled", stand.Empty.Len(), stand.Doubled.Len())
+		if n := stand.Empty.Len(); n > 0 || pl.Piece.Shape == nil {
+			say(true, ", %d empty", n)
+		}
+		say(true, ", %d doubled", stand.Doubled.Len())
 	}
 	say(false, "%s", behindSee(now))
 	which := "carriage"

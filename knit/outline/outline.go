@@ -255,9 +255,14 @@ func (e Edge) String() string {
 }
 
 // Polygon is the corners of a part in millimetres, across from the leftmost needle and up from the cast-on: up
-// its right edge and down its left.
-func (o *Outline) Polygon(part piece.Part) (points [][2]float64) {
+// its right edge and down its left. to is the last row of it, 0 for all.
+func (o *Outline) Polygon(part piece.Part, to int) (points [][2]float64) {
 	list := o.of(part)
+	if to > 0 {
+		for len(list) > 0 && list[len(list)-1].Row > to {
+			list = list[:len(list)-1]
+		}
+	}
 	if len(list) == 0 {
 		return nil
 	}

@@ -48,7 +48,7 @@ func TestEdges(t *testing.T) {
 			t.Errorf("no edge %q in\n%s", w, strings.Join(got, "\n"))
 		}
 	}
-	if n := len(o.Polygon(0)); n < 8 {
+	if n := len(o.Polygon(0, 0)); n < 8 {
 		t.Errorf("the polygon has %d corners", n)
 	}
 }

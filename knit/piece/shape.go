@@ -259,6 +259,7 @@ func (w *Walk) Next(starts machine.Side) (r ShapeRow, t *Trouble) {
 			w.wrap.Add(n)
 		}
 	}
+	w.wrap = w.wrap.And(r.Hold) // nothing is wrapped that is released at once
 	if w.part == FirstPart {
 		w.rows = append(w.rows, w.work)
 	}
