@@ -344,6 +344,7 @@ func (s *Server) edit(c *gin.Context) {
 // is none.
 func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
 	if e.On = revision(c); len(e.Changes) > 0 {
+		e.Changes = append(s.kept(c, id, e.Changes), e.Changes...)
 		if err := s.store.Edit(c.Request.Context(), id, e); err != nil {
 			s.fail(c, err)
 			return

@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 
@@ -17,6 +18,7 @@ import (
 )
 
 type placeView struct {
+	Shape    *shapeView
 	Page     Page
 	Piece    *piece.Piece
 	ID       int64
@@ -157,10 +159,11 @@ func (s *Server) place(c *gin.Context) {
 		v.WidthCM = d.centimetres(v.Width)
 		v.Stitches, v.Rows = measured(p.Gauge.Stitches), measured(p.Gauge.Rows)
 		v.Findings = d.listed()
+		low, high := p.Ends()
 		x := func(n machine.Needle) float64 { // the left edge of a needle's place
 			return 1000 * float64(n-p.Machine.Bed.First()) / float64(p.Machine.Bed)
 		}
-		v.Bed = bedView{Centre: x(0), From: x(p.From), To: x(p.To + 1), Ticks: ticks(p, x),
+		v.Bed = bedView{Centre: x(0), From: x(low), To: x(high + 1), Ticks: ticks(p, x),
 			Unit: 1000 / float64(p.Machine.Bed)}
 		if v.Second.Options, v.Second.Typed = secondBed(p); v.Second.Options != nil {
 			lie := p.Across()
@@ -189,6 +192,8 @@ func (s *Server) place(c *gin.Context) {
 		v.Widths, v.Ends = d.widths(), d.ends()
 		v.Sampler = len(edit.Samples(p)) > 0
 		v.Options, v.Limits = options(p), limits(p)
+		v.Shape = d.shapeView(s.doneOf(c, d))
+		v.Shape.Sizes = d.sizes()
 		s.render(c, "place", v)
 	})
 }
@@ -198,7 +203,7 @@ func measured(n float64) string {
 	if n == 0 {
 		return ""
 	}
-	return strconv.FormatFloat(n, 'f', -1, 64)
+	return strconv.FormatFloat(math.Round(n*100)/100, 'f', -1, 64)
 }
 
 // centimetres is how wide so many stitches are: by the swatch, or on the needles.

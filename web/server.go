@@ -134,6 +134,7 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/centre", s.centre)
 	p.POST("/section", s.section)
 	p.POST("/arrange", s.arrange)
+	p.POST("/shape", s.shape)
 	p.GET("/lie/:file", s.lie)
 	p.POST("/machine", s.setMachine)
 	p.GET("/machines", s.compareMachines)

@@ -93,6 +93,10 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 		if got := f.Row(i + 1); w.Yarns != nil && (c.AtWork.Len() != f.W || !bytes.Equal(w.Yarns, got)) && !f.alike(w.Yarns, got, followed) {
 			for n := range followed.All() {
 				x := int(n - f.From)
+				if x < 0 || x >= f.W { // a needle that was never to work
+					f.differ(c, n, "is at work")
+					continue
+				}
 				if w.Yarns[x] != got[x] && w.Yarns[x] != 0 {
 					f.differ(c, n, "shows %s, the chart asks for %s", name(p, got[x]), name(p, w.Yarns[x]))
 					f.Wrong.shows(c, n, got[x])
@@ -110,6 +114,9 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 func (f *Fabric) alike(a, b []piece.YarnNo, on machine.Set) bool {
 	if on.Empty() {
 		return true
+	}
+	if on.First() < f.From || int(on.Last()-f.From) >= f.W {
+		return false
 	}
 	if from, to := on.First(), on.Last(); on == machine.Range(from, to) {
 		x, y := int(from-f.From), int(to-f.From)+1

@@ -12,6 +12,7 @@ type waiting struct {
 	stacks [2]map[machine.Needle][]loop
 	hold   [2]machine.Set // of them, in hold for the shape
 	off    bool           // on waste yarn, and not in hold
+	marked bool           // the place is marked
 }
 
 // shapeStep does what moves an edge, leaves stitches waiting or takes them up again; false: it is none of that.
@@ -33,8 +34,11 @@ func (c *carriage) shapeStep(p *pass.Pass, st *pass.Step) bool {
 		b.tuck(on, st.Yarn)
 		c.rec.wrapped(on)
 	case st.Do == pass.Mark:
-		c.waiting = waiting{off: st.Off}
+		c.waiting = waiting{off: st.Off, marked: true}
 	case (st.Do == pass.ToHold || st.Do == pass.TakeOff) && st.Marked != nil:
+		if !c.waiting.marked {
+			c.fault(finding.SelectionLost, p, st.Needles, "stitches are left waiting, and the place is not marked.")
+		}
 		w := map[machine.Needle][]loop{}
 		for n := range st.Needles.And(b.work).All() {
 			w[n] = b.stack(n)

@@ -18,8 +18,14 @@ const (
 )
 
 func (r *reader) outline(n node) {
+	if o := readOutline(n); o != nil {
+		r.p.Shape = &Shape{Outline: o, low: r.p.From, high: r.p.To}
+	}
+}
+
+func readOutline(n node) *Outline {
 	if !n.object("left", "right") {
-		return
+		return nil
 	}
 	o := &Outline{}
 	for key, to := range map[string]*[][2]float64{"left": &o.Left, "right": &o.Right} {
@@ -46,7 +52,69 @@ func (r *reader) outline(n node) {
 			*to = append(*to, p)
 		}
 	}
-	r.p.Shape = &Shape{Outline: o, low: r.p.From, high: r.p.To}
+	return o
+}
+
+// Kept is what was knitted before an outline was changed: its rows, and the steps that they had.
+type Kept struct {
+	Rows  int
+	Rules []ShapeRule
+}
+
+// Size is a size of a shaped piece that is kept beside the others: an outline with a name.
+type Size struct {
+	Name    string
+	Outline *Outline
+}
+
+// MostSizes bounds the sizes that are kept side by side.
+const MostSizes = 20
+
+// sizes reads the sizes that are kept beside the outline.
+func (r *reader) sizes(n node) {
+	if k := n.list(); k > MostSizes {
+		n.fail("%d sizes: at most %d", k, MostSizes)
+		return
+	}
+	for i := range n.list() {
+		at := n.index(i)
+		if !at.object("name", "outline") {
+			continue
+		}
+		s := Size{Name: at.at("name").short()}
+		if s.Name == "" {
+			at.at("name").fail("missing; a size has a name")
+		}
+		if at.at("outline").missing() {
+			at.at("outline").fail("missing; a size has an outline")
+		} else if s.Outline = readOutline(at.at("outline")); s.Outline != nil {
+			r.p.Sizes = append(r.p.Sizes, s)
+		}
+	}
+}
+
+// kept reads what was knitted before the outline was changed.
+func (r *reader) kept(n node) {
+	if n.missing() || !n.object("rows", "shape") {
+		return
+	}
+	if r.p.Shape == nil || r.p.Shape.Outline == nil {
+		n.fail("only an outline is worked out anew; steps that are written stand as they are")
+		return
+	}
+	k := &Kept{Rows: n.at("rows").whole(1, MaxAllRows)}
+	list := n.at("shape")
+	for i := range list.list() {
+		rule, ok := r.shapeRule(list.index(i), i)
+		if ok && (rule.Rows[1] > k.Rows || rule.Part != Whole || rule.Hold || rule.Release) {
+			list.index(i).fail("row %d: kept are steps of the %d rows that are knitted", rule.Rows[1], k.Rows)
+			ok = false
+		}
+		if ok {
+			k.Rules = append(k.Rules, rule)
+		}
+	}
+	r.p.Shape.Kept = k
 }
 
 // millimetres is a number, of either sign.
@@ -105,15 +173,22 @@ func (o *Outline) Symmetric() bool {
 
 // Rules are the steps that the outline comes to. Between two corners single
 // steps are spread evenly; where an edge is flatter than a stitch a row, several go or come every second row.
-func (o *Outline) Rules(stitchMM, rowMM float64) (rules []ShapeRule) {
+// Where rows have been knitted already, kept, their steps stand, and the rest goes on from where they end.
+func (o *Outline) Rules(stitchMM, rowMM float64, kept *Kept) (rules []ShapeRule) {
 	add := func(r ShapeRule) {
 		if r.Wrap = true; r.Stitches != 0 {
 			rules = append(rules, r)
 		}
 	}
+	if kept != nil {
+		rules = append(rules, kept.Rules...)
+	}
 	for side := machine.Left; side <= machine.Right; side++ {
 		corners := o.Corners(side, stitchMM, rowMM)
 		from := 1 // the first row that has no step yet
+		if kept != nil {
+			corners, from = kept.onwards(side, corners), kept.Rows+1
+		}
 		for i := 1; i < len(corners); i++ {
 			a, b := corners[i-1], corners[i]
 			n, rows := b.Stitches-a.Stitches, b.Rows-a.Rows
@@ -140,3 +215,89 @@ func (o *Outline) Rules(stitchMM, rowMM float64) (rules []ShapeRule) {
 	}
 	return rules
 }
+
+// onwards is an edge's corners above the rows that are knitted, the first of them where those end.
+func (k *Kept) onwards(side machine.Side, corners []Corner) []Corner {
+	list := []Corner{{k.At(side), k.Rows}}
+	for i, c := range corners {
+		if c.Rows > k.Rows || c.Rows == k.Rows && i > 0 && corners[i-1].Rows == k.Rows {
+			list = append(list, c)
+		}
+	}
+	return list
+}
+
+// At is how far an edge has come out after the rows that are knitted.
+func (k *Kept) At(side machine.Side) (n int) {
+	for _, r := range k.Rules {
+		if r.Both || r.Side == side {
+			n += r.Stitches
+		}
+	}
+	return n
+}
+
+// Rows is how many rows the outline asks for: to its highest corner.
+func (o *Outline) Rows(rowMM float64) int {
+	tall := max(o.Left[len(o.Left)-1][1], o.Right[len(o.Right)-1][1])
+	return max(2, 2*int(math.Round(tall/rowMM/2)))
+}
+
+// Measure is one corner of an outline: what is asked for in millimetres, what the needles give, in stitches out
+// from the cast-on's edge and rows, and that in millimetres.
+type Measure struct {
+	Side     machine.Side
+	No       int // of the corner, from 1 at the cast-on
+	Asked    [2]float64
+	Got      [2]float64
+	Stitches int
+	Rows     int
+	Knitted  bool // it lies in rows that are knitted already: what stands is theirs
+}
+
+// Off is by how much what is got differs from what is asked, across and up.
+func (m Measure) Off() [2]float64 { return [2]float64{m.Got[0] - m.Asked[0], m.Got[1] - m.Asked[1]} }
+
+// Measures are all corners of an outline, asked and got.
+func (o *Outline) Measures(stitchMM, rowMM float64, kept *Kept) (list []Measure) {
+	for side := machine.Left; side <= machine.Right; side++ {
+		edge, way := o.Left, -1.0
+		if side == machine.Right {
+			edge, way = o.Right, 1
+		}
+		for i, c := range o.Corners(side, stitchMM, rowMM) {
+			m := Measure{Side: side, No: i + 1, Asked: edge[i], Stitches: c.Stitches, Rows: c.Rows}
+			if kept != nil && i > 0 && c.Rows <= kept.Rows {
+				m.Knitted, m.Stitches = true, kept.after(side, c.Rows)
+			}
+			m.Got = [2]float64{edge[0][0] + way*float64(m.Stitches)*stitchMM, float64(c.Rows) * rowMM}
+			list = append(list, m)
+		}
+	}
+	return list
+}
+
+// after is how far an edge has come out after a row that is knitted.
+func (k *Kept) after(side machine.Side, row int) (n int) {
+	for _, r := range k.Rules {
+		for _, s := range r.steps() {
+			if s.Side == side && s.Row <= row {
+				n += s.Stitches
+			}
+		}
+	}
+	return n
+}
+
+// Scaled is the outline so many times as wide and as tall.
+func (o *Outline) Scaled(across, up float64) *Outline {
+	scale := func(edge [][2]float64) (out [][2]float64) {
+		for _, c := range edge {
+			out = append(out, [2]float64{tenth(c[0] * across), tenth(c[1] * up)})
+		}
+		return out
+	}
+	return &Outline{scale(o.Left), scale(o.Right)}
+}
+
+func tenth(x float64) float64 { return math.Round(x*10) / 10 }

@@ -27,6 +27,7 @@ type Piece struct {
 	Second   Second         // how the second bed stands, where a section works it
 	Shape    *Shape         // how it grows, narrows and divides; nil: it does not
 	Start    machine.Side   // where the carriage stands before the first pass
+	Sizes    []Size         // that are kept beside its outline
 	Begin    *Begin         // how the first loops come on; nil: hand steps only
 	End      *End           // how the last come off; nil: likewise
 	PartEnds [3]*End        // of a divided piece: how a part's come off, where it has a way of its own

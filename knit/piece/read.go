@@ -65,7 +65,7 @@ type reader struct {
 func (r *reader) piece(n node) {
 	p := r.p
 	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "begin", "end", "sections", "limits", "options",
-		"gauge", "swatch", "shape", "outline") {
+		"gauge", "swatch", "shape", "outline", "kept", "sizes") {
 		return
 	}
 	if v := n.at("vindel"); v.missing() {
@@ -90,6 +90,8 @@ func (r *reader) piece(n node) {
 	r.needles(n.at("needles"))
 	r.second(n.at("second"))
 	r.shape(n.at("shape"), n.at("outline"))
+	r.kept(n.at("kept"))
+	r.sizes(n.at("sizes"))
 	p.Start = machine.Right
 	if s := n.at("start").word("right", "left"); s == "left" {
 		p.Start = machine.Left

@@ -177,7 +177,7 @@ func (r *reader) shapeSense(n node) {
 		total += rows
 	}
 	if sh.Outline != nil {
-		sh.Rules = sh.Outline.Rules(p.StitchMM(), p.RowMM())
+		sh.Rules = sh.Outline.Rules(p.StitchMM(), p.RowMM(), sh.Kept)
 	}
 	for _, rule := range sh.Rules {
 		at := entry(rule.At)

@@ -37,6 +37,7 @@ type Shape struct {
 	Steps   []ShapeStep // one edge and row each, in the order of rows: what is spread is taken apart
 	Split   *Split
 	Outline *Outline // from which the steps were worked out; nil: they were written
+	Kept    *Kept    // of an outline: what was knitted before it was changed; nil: nothing
 
 	low, high machine.Needle // the ends of all needles that ever come into work
 }

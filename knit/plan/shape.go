@@ -324,6 +324,10 @@ func (k *planner) trouble(s *section, t *piece.Trouble, global int) bool {
 	} else {
 		f = k.wrongSide(s, step, row)
 	}
+	if over := s.rows - (row - s.FromRow); over > 0 && over <= s.rows { // it ends before the row that was asked
+		s.rows -= over
+		k.needs = k.needs[:len(k.needs)-over]
+	}
 	k.Report(f)
 	k.Stop(s.No, row)
 	return false

@@ -3,6 +3,7 @@
 import { startDesk } from "./desk.js";
 import { startKnit } from "./knit.js";
 import { startPlace } from "./place.js";
+import { startShape } from "./shape.js";
 import { startProve } from "./prove.js";
 import { startRecipe } from "./recipe.js";
 
@@ -134,5 +135,6 @@ function showKeys() {
 startDesk();
 startKnit();
 startPlace();
+startShape();
 startProve();
 startRecipe();

@@ -1,0 +1,276 @@
+package plan_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/check"
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+func TestSpread(t *testing.T) {
+	for _, c := range []struct {
+		a, b, n int
+		words   string
+	}{{7, 48, 9, "every 5 rows 6 times, then every 4 rows 3 times"}, {1, 39, 7, "every 6 rows 4 times, then every 5 rows 3 times"},
+		{15, 28, 3, "every 5 rows 2 times, then after 4 rows once"}, {3, 5, 3, "every row 3 times"}, {4, 4, 1, "after 1 rows once"}} {
+		rows := piece.Spread(c.a, c.b, c.n)
+		if got := piece.ShapeWords(c.a-1, rows); got != c.words && c.n > 1 {
+			t.Errorf("%d steps over rows %d to %d: %q, want %q", c.n, c.a, c.b, got, c.words)
+		}
+		if len(rows) != c.n || rows[len(rows)-1] != c.b {
+			t.Errorf("%v: %d steps, the last at row %d", rows, c.n, c.b)
+		}
+	}
+	for a := 1; a < 9; a++ { // gaps differ by at most one row, the first counted from row a-1
+		for b := a; b < a+20; b++ {
+			for n := 1; n <= b-a+1; n++ {
+				least, most, before := b, 0, a-1
+				for _, r := range piece.Spread(a, b, n) {
+					least, most, before = min(least, r-before), max(most, r-before), r
+				}
+				if most-least > 1 || least < 1 || before != b {
+					t.Fatalf("%d steps over rows %d to %d: gaps of %d to %d, the last at %d", n, a, b, least, most, before)
+				}
+			}
+		}
+	}
+}
+
+// shapePiece is L6 to R6 (12 stitches), ten rows in a technique, with a shape.
+func shapePiece(t *testing.T, profile, tech string, rows []string, shape []any, more ...edit.Change) *pass.Plan {
+	t.Helper()
+	changes := append([]edit.Change{piecetest.Set("/sections/0/technique", tech), piecetest.Set("/sections/0/rows", 10), piecetest.Set("/shape", shape)}, more...)
+	return plan.Make(piecetest.New(t, profile, "L6", "R6", rows, changes...))
+}
+
+func stepsBefore(pl *pass.Plan, row int, part string) (said []string) {
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		if p.Row() != row || p.ID.Part != part {
+			continue
+		}
+		for _, st := range p.Before {
+			if st.Shape || st.Do == pass.BringForward || st.Do == pass.Mark || st.Do == pass.Return || st.Marked != nil {
+				tool := ""
+				if st.Tool > 0 {
+					tool = fmt.Sprint("/", st.Tool)
+				}
+				said = append(said, fmt.Sprintf("%s%s %v", st.Do, tool, st.Needles))
+			}
+		}
+		return said
+	}
+	return nil
+}
+
+func step(side string, row, n int, more ...any) map[string]any {
+	e := map[string]any{"side": side, "row": row, "stitches": n}
+	for i := 0; i < len(more); i += 2 {
+		e[more[i].(string)] = more[i+1]
+	}
+	return e
+}
+
+// TestShapeSteps: what is done before which row, for every kind of step (rules 5.11). The carriage starts on the
+// right, so row 1 does too, row 2 on the left, where every row is one pass.
+func TestShapeSteps(t *testing.T) {
+	plain := edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A"})
+	figure := []string{"#.#.#.#.#.#.", ".#.#.#.#.#.#"}
+	for _, c := range []struct {
+		name, profile, tech string
+		shape               []any
+		more                []edit.Change
+		want                map[int]string // by row: what is done before it
+		codes               string
+	}{
+		{"one out, both", "card-direct", "plain", []any{step("both", 3, 1)}, plain, map[int]string{3: "increase L7,R7", 4: ""}, ""},
+		{"one in, both, fashioned", "card-direct", "plain", []any{map[string]any{"side": "both", "rows": []int{4, 4}, "stitches": -1, "fashion": 2}}, plain,
+			map[int]string{4: "decrease/2 L6,R6"}, ""},
+		{"different tools are two steps", "card-direct", "plain", []any{step("left", 4, -1), step("right", 4, -1, "fashion", 3)}, plain,
+			map[int]string{4: "decrease L6; decrease/3 R6"}, ""},
+		{"bound off at the yarn's side", "card-direct", "plain", []any{step("right", 3, -3)}, plain, map[int]string{3: "bind-off R4-R6", 4: ""}, ""},
+		{"bound off a row later", "card-direct", "plain", []any{step("left", 3, -3)}, plain, map[int]string{3: "", 4: "bind-off L6-L4"}, "shape-later"},
+		{"two stitches need the yarn, one does not", "card-direct", "plain", []any{step("left", 3, -1), step("left", 5, -2)}, plain,
+			map[int]string{3: "decrease L6", 5: "", 6: "bind-off L5-L4"}, "shape-later"},
+		{"cast on at the yarn's side", "card-direct", "plain", []any{step("left", 2, 3)}, plain, map[int]string{2: "cast-on L9-L7"}, ""},
+		{"into hold before a row from the other side, wrapped before the next", "card-direct", "plain", []any{step("left", 3, -2, "by", "hold")}, plain,
+			map[int]string{3: "to-hold L6-L5", 4: "wrap L5"}, ""},
+		{"into hold a row later", "card-direct", "plain", []any{step("right", 3, -2, "by", "hold")}, plain, map[int]string{3: "", 4: "to-hold R5-R6", 5: "wrap R5"}, "shape-later"},
+		{"one stitch into hold needs the other side too", "card-direct", "plain", []any{step("right", 3, -1, "by", "hold", "wrap", false)}, plain,
+			map[int]string{3: "", 4: "to-hold R6", 5: ""}, "shape-later,turn-hole"},
+		{"released", "card-direct", "plain", []any{step("left", 3, -2, "by", "hold"), map[string]any{"side": "left", "row": 6, "release": true}}, plain,
+			map[int]string{6: "to-work L6-L5"}, ""},
+		{"newly at work, selected ahead: set by hand", "card-preselect", "two-colour", []any{step("both", 4, 1)}, []edit.Change{piecetest.Set("/sections/0/areas/0/from", "L7"), piecetest.Set("/sections/0/areas/0/first", "L7"), piecetest.Set("/sections/0/areas/0/to", "R7")},
+			map[int]string{4: "increase L7,R7; bring-forward L7"}, ""},
+		{"fingers undo what is selected ahead", "card-preselect", "two-colour", []any{step("right", 4, -1)}, nil, map[int]string{4: "decrease R6; bring-forward R5"}, ""},
+		{"selected as it knits: nothing by hand", "card-direct", "two-colour", []any{step("right", 4, -1)}, nil, map[int]string{4: "decrease R6"}, ""},
+		{"readers of pairs start every row on the right", "two-bed-pairs", "tuck", []any{step("left", 4, -2)}, []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}})},
+			map[int]string{4: ""}, "shape-side"},
+		{"there on the right they may", "two-bed-pairs", "tuck", []any{step("right", 4, -2)}, []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}})},
+			map[int]string{4: "bind-off R5-R6"}, ""},
+	} {
+		pl := shapePiece(t, c.profile, c.tech, figure, c.shape, c.more...)
+		for row, want := range c.want {
+			if got := strings.Join(stepsBefore(pl, row, ""), "; "); got != want {
+				t.Errorf("%s, before row %d: %q, want %q", c.name, row, got, want)
+			}
+		}
+		var codes []string
+		for _, f := range check.Of(pl).Findings {
+			if slices.Contains([]finding.Code{finding.ShapeLater, finding.ShapeSide, finding.TurnHole, finding.FabricDiffers, finding.SelectionLost}, f.Code) {
+				codes = append(codes, string(f.Code))
+			}
+		}
+		slices.Sort(codes)
+		if got := strings.Join(slices.Compact(codes), ","); got != c.codes {
+			t.Errorf("%s: %q is said, want %q", c.name, got, c.codes)
+		}
+	}
+}
+
+// TestSplit: at the mark and at the way back everything is as it was: row, line, counter, side, way, selection.
+func TestSplit(t *testing.T) {
+	figure := []string{"#.#.#.#.#.#.", ".#.##.#.##.#", "..##..##..##"}
+	lace := []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"), piecetest.Before(2, "A")}
+	for _, c := range []struct {
+		name, profile, tech string
+		rows                []string
+		split               int
+		more                []edit.Change
+		row, line           int // of the mark
+		free                int // passes on the way back
+		first               string
+		waits               pass.Do
+	}{
+		{"selects ahead, ends away", "card-preselect", "two-colour", figure, 5, nil, 5, 2, 2, "left", pass.ToHold},
+		{"selects ahead, ends there", "card-preselect", "two-colour", figure, 6, nil, 6, 3, 1, "right", pass.ToHold},
+		{"selects as it knits", "card-direct", "two-colour", figure, 5, nil, 5, 2, 0, "right", pass.ToHold},
+		{"a free pass to the other side", "card-direct", "two-colour", figure, 6, nil, 6, 3, 1, "left", pass.ToHold},
+		{"held needles disturb", "card-direct", "two-colour", figure, 5, []edit.Change{piecetest.Set("/machine", map[string]any{"profile": "card-direct", "hold_disturbs": true})}, 5, 2, 0, "right", pass.TakeOff},
+		{"in two passes a row", "hand-mid", "two-colour", figure, 5, nil, 5, 0, 0, "right", pass.TakeOff},
+		{"lace, on waste yarn", "program-preselect", "lace", []string{"...", "/.o"}, 5, lace, 3, 7, 0, "right", pass.TakeOff},
+	} {
+		pl := shapePiece(t, c.profile, c.tech, c.rows, []any{map[string]any{"split": c.split, "left": "L2", "right": "R2"}}, c.more...)
+		if r := check.Of(pl); r.Stops() {
+			t.Errorf("%s: %v", c.name, r.Findings[:1])
+			continue
+		}
+		var mark, back *pass.Step
+		var at, again *pass.Pass
+		free, middle := 0, 0
+		waits := pass.Do("")
+		for i := range pl.Passes {
+			p := &pl.Passes[i]
+			for j := range p.Before {
+				st := &p.Before[j]
+				switch {
+				case st.Do == pass.Mark:
+					mark, at = st, p
+				case st.Do == pass.Return:
+					back = st
+				case st.Marked != nil && (st.Do == pass.ToHold || st.Do == pass.TakeOff):
+					waits = st.Do
+				case st.Marked != nil && st.Do == pass.BindOff:
+					middle = st.Needles.Len()
+				}
+			}
+			if p.ID.Part == "second" && p.Row() == 0 && p.Free {
+				free++
+			}
+			if p.ID.Part == "second" && p.Row() > 0 && again == nil {
+				again = p
+			}
+		}
+		if mark == nil || back == nil || again == nil {
+			t.Errorf("%s: no mark, or no way back", c.name)
+			continue
+		}
+		if mark.Marked.Row != c.row || mark.Marked.Line != c.line && c.line > 0 || *back.Marked != *mark.Marked || mark.Side != at.Dir.Other() && at.Carriage == machine.KnitCarriage || mark.Side != back.Side {
+			t.Errorf("%s: marked %+v on the %v, back to %+v on the %v; want row %d, line %d", c.name, *mark.Marked, mark.Side, *back.Marked, back.Side, c.row, c.line)
+		}
+		if at.Row() != again.Row() || at.Dir != again.Dir || at.Counter != again.Counter || at.Own != again.Own {
+			t.Errorf("%s: row %d %v counter %d line %d, and again row %d %v counter %d line %d", c.name, at.Row(), at.Dir, at.Counter, at.Own,
+				again.Row(), again.Dir, again.Counter, again.Own)
+		}
+		if free != c.free || waits != c.waits || middle != 2 || mark.Side.String() != c.first {
+			t.Errorf("%s: %d free passes, waits by %s, %d bound off in the middle, on the %v; want %d, %s, 2, %s", c.name, free, waits, middle, mark.Side, c.free, c.waits, c.first)
+		}
+	}
+}
+
+// TestSplitOfLace: with every row shown a split before an even row comes one row later, and says so.
+func TestSplitOfLace(t *testing.T) {
+	for row, want := range map[int]int{5: 5, 6: 7} {
+		pl := shapePiece(t, "program-preselect", "lace", []string{"...", "/.o"}, []any{map[string]any{"split": row + 2, "left": "L2", "right": "R2"}},
+			piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/charts/c/shows", "all"), piecetest.Before(2, "A"))
+		f := technique.Prove(pl)
+		i := slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.ID.Part == "first" })
+		if i < 0 || pl.Passes[i].Row() != want || !f.Matches() {
+			t.Errorf("a split before row %d: first part at pass %d, %s", row, i, f.First)
+		}
+		if said := slices.ContainsFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == finding.SplitLace }); said != (row != want) {
+			t.Errorf("a split before row %d: it is said %v", row, said)
+		}
+	}
+}
+
+// TestShapeSpoilt: a plan whose edges, holds, wraps or parts are not the shape's is noticed.
+func TestShapeSpoilt(t *testing.T) {
+	shape := []any{step("both", 1, 1), step("left", 2, -2, "by", "hold"), map[string]any{"side": "left", "row": 5, "release": true},
+		map[string]any{"side": "right", "rows": []int{4, 5}, "stitches": -2, "fashion": 2}, map[string]any{"split": 6, "left": "L3", "right": "L1"}}
+	build := func() *pass.Plan {
+		return shapePiece(t, "card-preselect", "two-colour", []string{"#.#.#.#.#.#.", ".#.#.#.#.#.#"}, shape)
+	}
+	if f := technique.Prove(build()); !f.Matches() {
+		t.Fatalf("not good to begin with: %s %v", f.First, f.Faults)
+	}
+	drop := func(do pass.Do) func(pl *pass.Plan) {
+		return func(pl *pass.Plan) {
+			for i := range pl.Passes {
+				pl.Passes[i].Before = slices.DeleteFunc(slices.Clone(pl.Passes[i].Before), func(st pass.Step) bool { return st.Do == do && (st.Shape || st.Marked != nil) })
+			}
+		}
+	}
+	for name, spoil := range map[string]func(pl *pass.Plan){
+		"no increase": drop(pass.Increase), "no decrease": drop(pass.Decrease), "not into hold": drop(pass.ToHold), "not back": drop(pass.ToWork),
+		"no wrap": drop(pass.Wrap), "no mark": drop(pass.Mark), "no return": drop(pass.Return),
+		"another needle": func(pl *pass.Plan) {
+			for i := range pl.Passes {
+				for j := range pl.Passes[i].Before {
+					if st := &pl.Passes[i].Before[j]; st.Do == pass.Increase {
+						st.Needles = machine.SetOf(machine.L(7), machine.R(8))
+					}
+				}
+			}
+		},
+		"a row late": func(pl *pass.Plan) {
+			for i := range pl.Passes {
+				if at := slices.IndexFunc(pl.Passes[i].Before, func(st pass.Step) bool { return st.Do == pass.Decrease }); at >= 0 {
+					st := pl.Passes[i].Before[at]
+					pl.Passes[i].Before = slices.Delete(slices.Clone(pl.Passes[i].Before), at, at+1)
+					pl.Passes[i+1].Before = append(slices.Clone(pl.Passes[i+1].Before), st)
+					return
+				}
+			}
+		},
+		"the second part left out": func(pl *pass.Plan) {
+			pl.Passes = slices.DeleteFunc(pl.Passes, func(p pass.Pass) bool { return p.ID.Part == "second" })
+		},
+	} {
+		pl := build()
+		spoil(pl)
+		if f := technique.Prove(pl); f.Matches() {
+			t.Errorf("%s, and it is not noticed", name)
+		}
+	}
+}
