@@ -161,7 +161,9 @@ func TestShapeOnPlace(t *testing.T) {
 	const id = 21
 	b := newTab(t, 1280, 1400)
 	b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/place", srv.URL, id)), chromedp.WaitVisible(chromedp.CSS("#shape-drawing")))
-	corner := func(side string, no int) string { return fmt.Sprintf(`.corner[data-side="%s"][data-corner="%d"]`, side, no) }
+	corner := func(side string, no int) string {
+		return fmt.Sprintf(`.corner[data-side="%s"][data-corner="%d"]`, side, no)
+	}
 	before := ask[float64](b, `Number(document.querySelector('`+corner("right", 4)+`').dataset.x)`)
 	b.do(chromedp.Focus(chromedp.CSS(corner("right", 4))))
 	b.key(kb.ArrowRight)
@@ -220,5 +222,51 @@ func TestShapeOnPlace(t *testing.T) {
 	send(t, srv, at, url.Values{"do": {"take"}, "size": {"1"}})
 	if large := pieceOf(t, srv, 1); large.Work().Len() <= small.Work().Len() || large.Shape.Outline.Left[1][1] != 198 {
 		t.Errorf("large: %d stitches cast on, small %d", large.Work().Len(), small.Work().Len())
+	}
+}
+
+// TestProjects: pieces are put together, one is mirrored, edges meet, yarn is added up, the swatch is shared; what
+// is done to a project is undone.
+func TestProjects(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	send(t, srv, "/projects", url.Values{"name": {"A pair"}})
+	do := func(form ...string) string {
+		v := url.Values{}
+		for i := 0; i < len(form); i += 2 {
+			v.Set(form[i], form[i+1])
+		}
+		return send(t, srv, "/projects/1", v)
+	}
+	do("do", "add", "piece", "21")
+	page := do("do", "mirror", "piece", "21")
+	if !strings.Contains(page, "the mirror image of Mitten back, falling feathers") {
+		t.Fatal("there is no mirror image")
+	}
+	one, other := pieceOf(t, srv, 21), pieceOf(t, srv, 23)
+	if other.Name != one.Name+", mirrored" || other.From != -1-one.To || other.Sections[1].Areas[0].Transform[0] != "mirror" {
+		t.Errorf("the mirror image: %s from %v", other.Name, other.From)
+	}
+	do("do", "seam", "a", "21/left", "b", "23/right", "how", "sewn")
+	page = do("do", "seam", "a", "21/top", "b", "23/cast-on", "how", "joined")
+	for _, want := range []string{"213 mm, 68 rows", "sewn together", "12 stitches meet 30: two go together 18 times", "2586"} {
+		if !strings.Contains(page, want) {
+			t.Errorf("the project does not say %q", want)
+		}
+	}
+	if page = do("do", "undo"); strings.Contains(page, "two go together") || !strings.Contains(page, "sewn together") {
+		t.Error("the last seam is not undone")
+	}
+	do("do", "add", "piece", "1")
+	do("do", "swatch", "piece", "21")
+	if g := pieceOf(t, srv, 1).Gauge; g != one.Gauge {
+		t.Errorf("the swatch of all is %v, not %v", g, one.Gauge)
+	}
+	send(t, srv, "/projects/1/away", url.Values{})
+	if page := get(t, srv.URL+"/projects"); strings.Contains(page, ">A pair<") {
+		t.Error("it is put away and still there")
+	}
+	send(t, srv, "/projects/1/away", url.Values{"away": {"no"}})
+	if page := get(t, srv.URL+"/projects"); !strings.Contains(page, ">A pair<") {
+		t.Error("it does not come back")
 	}
 }

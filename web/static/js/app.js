@@ -52,6 +52,7 @@ function press(key) {
 document.addEventListener("click", (e) => {
   const el = e.target.closest("[data-do]");
   if (el?.dataset.do === "theme") setTheme();
+  if (el?.dataset.do === "print") window.print();
   if (el?.dataset.do === "keys") showKeys();
 });
 
