@@ -274,3 +274,148 @@ func TestShapeSpoilt(t *testing.T) {
 		}
 	}
 }
+
+// TestBadShapes: what no needles can do is bad input at its entry; one more or one less is none.
+func TestBadShapes(t *testing.T) {
+	split := map[string]any{"split": 6, "left": "L3", "right": "R3", "first": "right"}
+	for _, c := range []struct {
+		name  string
+		shape []any
+		want  string // "": it can be read and planned
+	}{
+		{"to the last row", []any{step("left", 10, -1)}, ""},
+		{"beyond the last row", []any{step("left", 11, -1)}, "shape[0].row: 11: the piece has 10 rows"},
+		{"spread beyond it", []any{map[string]any{"side": "left", "rows": []int{2, 11}, "stitches": -1}}, "shape[0].rows: 11: the piece has 10 rows"},
+		{"as many steps as rows", []any{map[string]any{"side": "left", "rows": []int{2, 5}, "stitches": 4}}, ""},
+		{"one step more", []any{map[string]any{"side": "left", "rows": []int{2, 5}, "stitches": 5}}, "shape[0].stitches: 5: single steps over 4 rows, and a side has one step a row"},
+		{"down to one stitch", []any{step("right", 3, -11)}, ""},
+		{"to none", []any{step("right", 3, -12)}, "shape[0]: the work has 12 in row 3; taking 12 away would leave none"},
+		{"all but one wait", []any{step("left", 3, -11, "by", "hold")}, ""},
+		{"all wait", []any{step("left", 3, -12, "by", "hold")}, "shape[0]: 12 of 12 stitches cannot wait in row 3: one at least knits"},
+		{"both sides in one row", []any{step("left", 4, -1), step("right", 4, -1)}, ""},
+		{"two steps on one", []any{step("left", 4, -1), step("both", 4, -1)}, "shape[1]: row 4 has another step on the left; a side has one step a row"},
+		{"a tool needs a stitch beside it", []any{step("right", 3, -7), map[string]any{"side": "left", "rows": []int{4, 4}, "stitches": -1, "fashion": 4}}, ""},
+		{"and has none", []any{step("right", 3, -7), map[string]any{"side": "left", "rows": []int{4, 4}, "stitches": -1, "fashion": 5}},
+			"shape[1]: a tool of 5 prongs needs 5 stitches and one beside them; row 4 has 5"},
+		{"nothing waits", []any{map[string]any{"side": "left", "row": 4, "release": true}}, "shape[0]: no needle waits in hold on the left before row 4"},
+		{"what waits is not bound off", []any{step("left", 3, -2, "by", "hold"), step("left", 6, -1)},
+			"shape[1]: needles wait in hold on the left, L6-L5; release them before the edge moves in row 6"},
+		{"an inner edge that narrows and comes back", []any{split, step("left", 7, -1, "part", "first"), step("left", 9, 1, "part", "first")}, ""},
+		{"and goes over what waits", []any{split, step("left", 7, 1, "part", "first")}, "shape[1]: row 7 would bring R2 to work, and a stitch waits there"},
+		{"the second may, up to the first", []any{split, step("right", 7, 1, "part", "second")}, ""},
+		{"and not in the same row as the first", []any{split, map[string]any{"part": "second", "side": "right", "row": 7, "stitches": 5}}, "shape[1]: in row 7 both parts would have R3"},
+		{"a part before the split", []any{split, step("left", 5, -1, "part", "first")}, "shape[1].part: \"first\": the piece divides before row 6, and this is row 5"},
+		{"divided twice", []any{split, split}, "shape[1]: a piece divides once; the split stands in shape[0]"},
+		{"no stitch on the left", []any{map[string]any{"split": 6, "left": "L7", "right": "R3"}}, "shape[0]: no stitch is at work on the left, up to L7, when the piece divides"},
+	} {
+		said := ""
+		changes := append(edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A"}), piecetest.Set("/shape", c.shape))
+		p, err := technique.Piece(piecetest.Document(t, "card-direct", "L6", "R6", []string{"."}, changes...))
+		if err != nil {
+			said = err.Error()
+		} else if pl := plan.Make(p); pl.Refused != nil {
+			said = pl.Refused.Error()
+		}
+		if said != c.want {
+			t.Errorf("%s: %q, want %q", c.name, said, c.want)
+		}
+	}
+	recipe := append(edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 4, "yarn": "A"}),
+		piecetest.Set("/sections/-", map[string]any{"technique": "recipe", "recipe": []string{"yarn A", "pass 6"}}),
+		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "A"}))
+	for row, bad := range map[int]bool{4: false, 5: true, 10: true, 11: false} {
+		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L6", "R6", []string{"."}, append(slices.Clone(recipe), piecetest.Set("/shape", []any{step("left", row, -1)}))...))
+		if (err != nil) != bad {
+			t.Errorf("a step before row %d, where rows 5 to 10 are a recipe's: %v", row, err)
+		}
+	}
+	for n, stops := range map[int]bool{4: false, 5: true} { // L96 with 4 needles to the left, L100 the last
+		pl := plan.Make(piecetest.New(t, "card-direct", "L96", "L90", []string{"."}, append(edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A"}),
+			piecetest.Set("/shape", []any{map[string]any{"side": "left", "rows": []int{2, 9}, "stitches": n}}))...))
+		if finding.Stops(pl.Findings) != stops || stops && pl.Findings[0].Code != finding.OffBed {
+			t.Errorf("%d more from L96: %v", n, pl.Findings)
+		}
+	}
+}
+
+// TestSplitYarns: the part on the carriage's side is first where nothing else is said; the second is threaded
+// anew, as if nothing had been in the feeders, and nothing is cut for it.
+func TestSplitYarns(t *testing.T) {
+	rows := []string{".#.#.#.#.#.#", "#.#.#.#.#.#.", ".#.#.#.#.#.#", "#.#.#.#.#.#.", ".#.#.#.#.#.#", "############"}
+	for split, side := range map[int]machine.Side{4: machine.Left, 5: machine.Right} {
+		pl := shapePiece(t, "card-direct", "two-colour", rows, []any{map[string]any{"split": split, "left": "L1", "right": "R1"}}, piecetest.Set("/sections/0/rows", 6))
+		var feeders []string
+		part := ""
+		for i := range pl.Passes {
+			p := &pl.Passes[i]
+			if p.ID.Part != part && p.Row() == split {
+				part = p.ID.Part
+				feeders = append(feeders, pl.Piece.YarnID(p.Yarn(1))+pl.Piece.YarnID(p.Yarn(2)))
+				if on := p.Main().AtWork; part == "first" && (on.First() < 0) != (side == machine.Left) {
+					t.Errorf("split before row %d: first %v at work, the carriage on the %v", split, on, side)
+				}
+			}
+		}
+		if fmt.Sprint(feeders) != "[BA AB]" || pl.Totals.Cuts != 0 || pl.Totals.Threadings != 4 {
+			t.Errorf("split before row %d: feeders %v, %d threadings, %d cuts", split, feeders, pl.Totals.Threadings, pl.Totals.Cuts)
+		}
+	}
+	one := shapePiece(t, "hand-mid", "two-colour", rows, []any{map[string]any{"split": 4, "left": "L1", "right": "R1"}}, piecetest.Set("/sections/0/rows", 6))
+	if one.Totals.Cuts != 0 {
+		t.Errorf("one feeder: %d cuts", one.Totals.Cuts)
+	}
+}
+
+// TestSecondEdges: the second bed's edges move with the main bed's, one needle further in on the right.
+func TestSecondEdges(t *testing.T) {
+	pl := shapePiece(t, "program-preselect", "plain", []string{"."}, []any{step("both", 3, 1), map[string]any{"side": "right", "rows": []int{6, 7}, "stitches": -2}},
+		edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A", "second": "every"})...)
+	for row, want := range map[int]string{1: "L6-R5", 3: "L7-R6", 6: "L7-R5", 7: "L7-R4"} {
+		if got := pl.Passes[row-1].Second().AtWork.String(); got != want {
+			t.Errorf("row %d: the second bed has %s at work, want %s", row, got, want)
+		}
+	}
+	if f := technique.Prove(pl); !f.Matches() {
+		t.Error(f.First, f.Faults)
+	}
+}
+
+// TestOutline: stitches to the nearest, even where the edges are alike; rows to the nearest even; steps between
+// the corners; and the rows that are knitted already as they are.
+func TestOutline(t *testing.T) {
+	alike := &piece.Outline{Left: [][2]float64{{-50, 0}, {-60, 49}, {-60, 70}, {-30, 70}}, Right: [][2]float64{{50, 0}, {60, 49}, {60, 70}, {30, 70}}}
+	askew := &piece.Outline{Left: [][2]float64{{0, 0}, {0, 70}}, Right: [][2]float64{{103, 0}, {80, 70}}}
+	if a, b := alike.Width(3.9), askew.Width(3.9); a != 26 || b != 26 {
+		t.Errorf("100 mm alike and 103 mm askew at 3.9 mm a stitch: %d and %d", a, b)
+	}
+	if a, b := alike.Width(4), askew.Width(4.1); a != 26 || b != 25 { // 25 stitches are made even
+		t.Errorf("100 mm alike at 4 mm a stitch, 103 mm askew at 4.1: %d and %d", a, b)
+	}
+	if got := fmt.Sprint(alike.Corners(machine.Right, 4, 2.4)); got != "[{0 0} {3 20} {3 30} {-5 30}]" { // 20.4 rows, 29.2 rows
+		t.Errorf("corners: %s", got)
+	}
+	said := func(rules []piece.ShapeRule) (list []string) {
+		for _, r := range rules {
+			if r.Side == machine.Left || r.Both {
+				list = append(list, fmt.Sprint(r.Rows, r.Stitches))
+			}
+		}
+		return list
+	}
+	if got := fmt.Sprint(said(alike.Rules(4, 2.4, nil))); got != "[[1 20] 3 [31 31] -8]" {
+		t.Errorf("steps: %s", got)
+	}
+	kept := &piece.Kept{Rows: 7, Rules: []piece.ShapeRule{{Both: true, Rows: [2]int{3, 3}, Stitches: 1}}}
+	if got := fmt.Sprint(said(alike.Rules(4, 2.4, kept))); got != "[[3 3] 1 [8 20] 2 [31 31] -8]" {
+		t.Errorf("with 7 rows knitted: %s", got)
+	}
+	steep := &piece.Outline{Left: [][2]float64{{-50, 0}, {-10, 10}}, Right: [][2]float64{{50, 0}, {50, 10}}}
+	if got := fmt.Sprint(said(steep.Rules(4, 2.4, nil))); got != "[[1 1] -5 [3 3] -5]" { // flatter than a stitch a row
+		t.Errorf("flat: %s", got)
+	}
+	for _, m := range alike.Measures(4, 2.4, nil) {
+		if m.Side == machine.Right && m.No == 2 && (m.Off()[0] != 2 || m.Off()[1] != -1) {
+			t.Errorf("asked %v, got %v", m.Asked, m.Got)
+		}
+	}
+}
