@@ -123,6 +123,9 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 	return "", err
 }
 
+// markNote begins what the journal says of a place that she has marked by hand.
+const markNote = "marked: "
+
 // mostRemark is how many characters a remark has at most.
 const mostRemark = 400
 
@@ -148,9 +151,14 @@ func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err
 		if e.Note == "" {
 			return e, errors.New("a remark says something")
 		}
+	case "mark":
+		if from >= len(passes) {
+			return e, errors.New("the piece is knitted; there is no pass to mark")
+		}
+		e.Kind, e.Note = "note", markNote+beside.Place(d.result.Plan, from)
 	case "pause", "resume", "understood", "more", "stop":
 	default:
-		return e, fmt.Errorf("%q: knitted, back, jump, pause, resume, note, more, stop or understood", do)
+		return e, fmt.Errorf("%q: knitted, back, jump, pause, resume, note, mark, more, stop or understood", do)
 	}
 	if e.Done > 0 && e.Done <= len(passes) {
 		e.Pass = passes[e.Done-1].ID

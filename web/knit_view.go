@@ -40,6 +40,13 @@ type knitView struct {
 	Lifeline int      // the pass of the last lifeline; 0: there is none
 	After    []string
 	Journal  []journalRow
+	Marks    []markView // places marked by hand, the latest first
+}
+
+// markView is a place that she has marked: the pass that comes next there, and where it stands.
+type markView struct {
+	Pass int
+	Text string
 }
 
 type quietRow struct {
@@ -141,6 +148,15 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
 	for i := range journal {
 		v.Journal = append(v.Journal, journalLine(&journal[i], s.now()))
+	}
+	notes, err := s.store.Journal(ctx, d.stored.ID, undoable)
+	if err != nil {
+		return nil, err
+	}
+	for i := range notes {
+		if text, marked := strings.CutPrefix(notes[i].Note, markNote); marked && notes[i].Kind == "note" {
+			v.Marks = append(v.Marks, markView{min(d.done(notes[i])+1, max(1, v.Passes)), text})
+		}
 	}
 	v.Time = toGo(v.Passes-v.Done, seconds, timed)
 	if v.Passes > 0 {

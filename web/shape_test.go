@@ -270,3 +270,20 @@ func TestProjects(t *testing.T) {
 		t.Error("it does not come back")
 	}
 }
+
+// TestMarkByHand: a place is marked beside the machine, and found again from anywhere.
+func TestMarkByHand(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	at := "/pieces/21/knit"
+	page := send(t, srv, at, url.Values{"do": {"mark"}, "from": {"50"}})
+	if !strings.Contains(page, "Mark: before pass 51, row 35 of back of the hand, counter 48, card number 35, the carriage on the right") {
+		t.Error("the mark is not on the page")
+	}
+	page = send(t, srv, at, url.Values{"do": {"knitted"}, "from": {"50"}, "to": {"60"}})
+	if !strings.Contains(page, "/knit/find?to=51") {
+		t.Error("it is not found from further on")
+	}
+	if found := get(t, srv.URL+at+"/find?to=51"); !strings.Contains(found, "Go to pass 51") || !strings.Contains(found, "Card: number 35 in the window") {
+		t.Errorf("what stands there: %s", found)
+	}
+}

@@ -74,6 +74,25 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	return list
 }
 
+// Place is where pass i (from 0) stands, in few words: its row and part, the counter, the line, the carriage's side.
+func Place(pl *pass.Plan, i int) string {
+	p := &pl.Passes[i]
+	said := fmt.Sprintf("before pass %d", p.N)
+	if p.Row() > 0 {
+		said += fmt.Sprintf(", row %d of %s", p.Row(), pl.Title(p))
+	}
+	if p.ID.Part != "" {
+		said += ", " + p.ID.Part + " part"
+	}
+	said += fmt.Sprintf(", counter %d", Reading(pl, i))
+	if p.Window > 0 {
+		said += fmt.Sprintf(", card number %d", p.Window)
+	} else if _, line := nextLine(pl, i); line > 0 {
+		said += fmt.Sprintf(", line %d", line)
+	}
+	return said + fmt.Sprintf(", the carriage on the %v", p.Dir.Other())
+}
+
 // LastLifeline is the pass, from 1, before which the last lifeline at or before pass i was laid;
 // 0 where there is none.
 func LastLifeline(pl *pass.Plan, i int) int {
