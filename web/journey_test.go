@@ -23,6 +23,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"vindel/demo"
+	"vindel/knit/beside"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/plan"
@@ -464,7 +465,7 @@ func TestNothingOutOfSight(t *testing.T) {
 	srv, st := site(t, true, web.Options{})
 	for _, size := range [][2]int64{{1280, 720}, {1366, 650}, {1024, 768}, {820, 1180}} {
 		b := newTab(t, size[0], size[1])
-		for id := int64(1); id <= 11; id++ {
+		for _, id := range []int64{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 21, 22} {
 			stored, err := st.Piece(t.Context(), id)
 			if err != nil {
 				t.Fatal(err)
@@ -507,13 +508,13 @@ func TestNothingOutOfSight(t *testing.T) {
 }
 
 // heaviest are the indexes of the passes of a plan with the most to do before them, of each
-// carriage, the first pass of all left out: that is ticked.
+// carriage, the first pass of all and that of a second part left out: those are ticked.
 func heaviest(pl *pass.Plan) (list []int) {
 	most := map[machine.Carriage]int{}
 	at := map[machine.Carriage]int{}
 	for i := 1; i < len(pl.Passes); i++ {
 		p := &pl.Passes[i]
-		if n := len(p.Before) + len(p.Lays); n > most[p.Carriage] {
+		if n := len(p.Before) + len(p.Lays); n > most[p.Carriage] && !beside.BeginsAnew(p) {
 			most[p.Carriage], at[p.Carriage] = n, i
 		}
 	}

@@ -70,7 +70,7 @@ type bandView struct {
 	Yarns    []yarnState // in the feeders, by name
 	Free     bool
 	Steps    []stepView
-	First    bool // the first pass: what precedes it is ticked one by one
+	Ticked   bool // what precedes the pass is ticked one by one: the first, and the first of a second part
 	Care     []string
 	Bed      needleView
 	Outline  *outlineView
@@ -250,7 +250,7 @@ func (d *opened) band(i, shift int) *bandView {
 	p, f := d.piece, d.result.Fabric
 	b := &bandView{Band: beside.Before(f, i), Piece: d.stored.ID, Shift: shift}
 	now := b.Pass
-	b.Counter, b.Dir, b.Free, b.First = now.Counter, now.Dir.String(), now.Free, i == 0
+	b.Counter, b.Dir, b.Free, b.Ticked = now.Counter, now.Dir.String(), now.Free, i == 0 || beside.BeginsAnew(now)
 	feeders := beside.RowOf(d.result.Plan, now).Feeders
 	b.Feeders = d.threads(feeders)
 	if !now.Free {

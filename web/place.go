@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -13,6 +14,7 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
+	"vindel/knit/outline"
 	"vindel/knit/piece"
 	"vindel/knit/technique"
 )
@@ -76,6 +78,7 @@ type sectionView struct {
 	Y, H      float64 // on the drawing of the bed
 	Tall      float64 // of the whole section, of which the lowest H are drawn
 	Colour    string
+	Outside   string // the places on the drawing where the shape has no stitches
 	Rail      string // its passes and counters
 	Changes   string // what changes before its first row
 	Options   []choice
@@ -189,6 +192,12 @@ func (s *Server) place(c *gin.Context) {
 			v.Sections = append(v.Sections, d.sectionView(i+1, x))
 		}
 		v.Bed.Height = stack(v.Sections, v.Bed.Unit*p.RowMM()/p.StitchMM())
+		if p.Shape != nil {
+			drawn := outline.Of(d.result.Plan)
+			for i := range v.Sections {
+				v.Sections[i].outside(drawn, p.FirstRow(v.Sections[i].No-1)-1, v.Bed.From, v.Bed.To, x)
+			}
+		}
 		v.Widths, v.Ends = d.widths(), d.ends()
 		v.Sampler = len(edit.Samples(p)) > 0
 		v.Options, v.Limits = options(p), limits(p)
@@ -249,6 +258,39 @@ func stack(list []sectionView, row float64) (height float64) {
 		y += list[i].H + 4
 	}
 	return y + 6
+}
+
+// outside is where the shape has no stitches among those from x coordinates from to to: before is how many rows of
+// the piece lie below the section.
+func (v *sectionView) outside(o *outline.Outline, before int, from, to float64, x func(machine.Needle) float64) {
+	tall := v.Tall / float64(v.Rows)
+	spans := make([][]outline.Span, v.Rows+1)
+	for _, s := range o.Spans {
+		if r := s.Row - before; r >= 1 && r <= v.Rows {
+			spans[r] = append(spans[r], s)
+		}
+	}
+	var path strings.Builder
+	for r := 1; r <= v.Rows; r++ {
+		y := max(0, v.H-float64(r)*tall)
+		h := v.H - float64(r-1)*tall - y
+		if h <= 0 {
+			break
+		}
+		slices.SortFunc(spans[r], func(a, b outline.Span) int { return int(a.From - b.From) })
+		at := from
+		gap := func(end float64) {
+			if end > at {
+				fmt.Fprintf(&path, "M%.2f %.2fh%.2fv%.2fh%.2fz", at, y, end-at, h, at-end)
+			}
+		}
+		for _, s := range spans[r] {
+			gap(x(s.From))
+			at = x(s.To + 1)
+		}
+		gap(to)
+	}
+	v.Outside = path.String()
 }
 
 func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView {

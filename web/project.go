@@ -183,7 +183,11 @@ func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Pro
 		}
 		wide, tall := o.Size()
 		one.Size = fmt.Sprintf("%.0f × %.0f mm, %d stitches cast on, %d rows", wide, tall, d.piece.Work().Len(), o.Rows)
-		one.Outline = drawOutline(o, pl, one.Done)
+		next := one.Done
+		if next == 0 {
+			next = -1
+		}
+		one.Outline = drawOutline(o, pl, next)
 		for _, e := range project.Edges(pl) {
 			one.Edges = append(one.Edges, e.Key+": "+e.Words())
 			v.Ends = append(v.Ends, piece.Word{Value: fmt.Sprintf("%d/%s", part.Piece, e.Key), Text: one.Name + ", " + e.Key})

@@ -5,6 +5,8 @@ import (
 	"html"
 	"net/url"
 	"regexp"
+	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -12,6 +14,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/plan"
 	"vindel/store"
@@ -223,6 +226,42 @@ func TestShapeOnPlace(t *testing.T) {
 	if large := pieceOf(t, srv, 1); large.Work().Len() <= small.Work().Len() || large.Shape.Outline.Left[1][1] != 198 {
 		t.Errorf("large: %d stitches cast on, small %d", large.Work().Len(), small.Work().Len())
 	}
+}
+
+// TestSecondPartTicked: what is done before a second part is ticked one by one, by the space bar too, and a page
+// that is loaded again in the middle knows how far it was.
+func TestSecondPartTicked(t *testing.T) {
+	srv, st := site(t, true, web.Options{})
+	const id = 22
+	p := pieceOf(t, srv, id)
+	pl := plan.Make(p)
+	anew := slices.IndexFunc(pl.Passes, func(q pass.Pass) bool { return q.ID.Part == "second" })
+	reached, _ := st.Reached(t.Context(), id)
+	if _, err := st.Write(t.Context(), id, reached.ID, store.Entry{Kind: "knitted", Done: anew}); err != nil {
+		t.Fatal(err)
+	}
+	b := newTab(t, 1366, 650)
+	at := fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id)
+	done := `Number(document.getElementById("knit").dataset.done)`
+	for loaded := range 2 {
+		b.do(chromedp.Navigate(at))
+		b.until(`document.querySelectorAll('.tick[aria-pressed="true"]').length === ` + strconv.Itoa(4*loaded) + ` && document.querySelector(".tick.is-next")`)
+		for i := range 4 {
+			b.space()
+			b.until(`document.querySelectorAll('.tick[aria-pressed="true"]').length === ` + strconv.Itoa(4*loaded+i+1))
+		}
+	}
+	if n := ask[int](b, done); n != anew {
+		t.Errorf("ticking took %d passes", n-anew)
+	}
+	for range ask[int](b, `document.querySelectorAll('.tick[aria-pressed="false"]').length`) {
+		if !ask[bool](b, `(() => { const r = document.querySelector(".tick.is-next").getBoundingClientRect(); const k = document.querySelector(".knit-foot").getBoundingClientRect(); return r.bottom <= k.top + 3; })()`) {
+			t.Error("what comes next is out of sight")
+		}
+		b.space()
+	}
+	b.space()
+	b.until(done + ` === ` + strconv.Itoa(anew+1) + ` && !document.querySelector(".tick")`)
 }
 
 // TestProjects: pieces are put together, one is mirrored, edges meet, yarn is added up, the swatch is shared; what

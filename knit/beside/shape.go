@@ -230,3 +230,9 @@ func Waiting(pl *pass.Plan, i int) string {
 	}
 	return ""
 }
+
+// BeginsAnew reports whether a pass is the first of a second part: before it so much is done by hand that it is
+// ticked one by one, as before the first pass of all.
+func BeginsAnew(p *pass.Pass) bool {
+	return slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Return })
+}

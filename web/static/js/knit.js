@@ -67,7 +67,7 @@ function once(e) {
 }
 
 // first is what a key does before it presses a button: a held key does nothing more; what is
-// out of sight is scrolled to; what precedes the first pass is ticked.
+// out of sight is scrolled to; what precedes the first pass, or that of a second part, is ticked.
 function first(e) {
   if (!$("knit") || e.target.closest("input, textarea, select, dialog")) return;
   if (e.repeat && (e.key === " " || e.key === "Backspace" || e.key === "Enter" || e.key === "u")) return stop(e);
@@ -77,15 +77,11 @@ function first(e) {
   }
   if (e.key !== " " || $("ask-find")?.hidden === false) return;
   if (performance.now() - pressed < apart) return stop(e);
-  if ($("band-more")?.hidden === false) {
-    pressed = performance.now();
-    $("band").scrollBy({ top: $("band").clientHeight * 0.8 });
-    return stop(e);
-  }
-  const next = unticked()[0];
-  if (!next) return;
+  const next = unticked()[0]; // it is in sight
+  if (next) next.click();
+  else if ($("band-more")?.hidden === false) $("band").scrollBy({ top: $("band").clientHeight * 0.8 });
+  else return;
   pressed = performance.now();
-  next.click();
   stop(e);
 }
 
@@ -110,11 +106,11 @@ function asked(e) {
   fit();
 }
 
-// --- what precedes the first pass ----------------------------------------------------
+// --- what precedes the first pass of a piece or of its second part ----------------------
 
 const all = () => [...document.querySelectorAll(".tick")];
 const unticked = () => all().filter((t) => t.getAttribute("aria-pressed") !== "true");
-const name = () => `ticks:${$("knit").dataset.piece}:${all().length}`;
+const name = () => `ticks:${$("knit").dataset.piece}:${$("knit").dataset.done}:${all().length}`;
 
 function keep() {
   try {
