@@ -6,13 +6,16 @@ import (
 	"cmp"
 	"context"
 	"embed"
+	"encoding/json"
 	"fmt"
 	"io/fs"
 	"slices"
 	"strings"
 	"time"
 
+	"vindel/knit/edit"
 	"vindel/knit/plan"
+	"vindel/knit/project"
 	"vindel/knit/recipe"
 	"vindel/knit/technique"
 	"vindel/store"
@@ -47,6 +50,11 @@ func Fill(ctx context.Context, st *store.Store) error {
 	for i, e := range recipe.Examples[:6] { // Larkmoor's own, which ship to begin from
 		docs[e.Name], names = e.File, slices.Insert(names, later+i, e.Name)
 	}
+	back := int64(slices.Index(names, "pieces/15-mittenback.json") + 1)
+	if docs[palm], err = mirrored(docs[names[back-1]]); err != nil {
+		return err
+	}
+	names = append(names, palm)
 	for _, name := range names {
 		doc := docs[name]
 		p, err := technique.Read(doc)
@@ -60,7 +68,46 @@ func Fill(ctx context.Context, st *store.Store) error {
 		}
 		list = append(list, begun)
 	}
-	return st.Fill(ctx, list)
+	if err := st.Fill(ctx, list); err != nil {
+		return err
+	}
+	return mitten(ctx, st, back, int64(len(names)))
+}
+
+// palm is the name of the piece that is the mitten back's mirror image.
+const palm = "Mitten palm, falling feathers"
+
+func mirrored(of []byte) ([]byte, error) {
+	p, err := technique.Read(of)
+	if err != nil {
+		return nil, err
+	}
+	doc, err := edit.Parse(of)
+	if err != nil {
+		return nil, err
+	}
+	changes, err := edit.Mirrored(p, palm)
+	if err == nil {
+		_, err = doc.Apply(changes)
+	}
+	return doc.JSON(), err
+}
+
+// mitten puts a mitten's back and palm together as a project.
+func mitten(ctx context.Context, st *store.Store, back, palm int64) error {
+	seam := func(a, b, how string) project.Seam {
+		return project.Seam{A: project.End{Piece: back, Edge: a}, B: project.End{Piece: palm, Edge: b}, How: how}
+	}
+	p := project.Project{Name: "Ringer's mitten, back and palm",
+		Parts: []project.Part{{Piece: back}, {Piece: palm, MirrorOf: back}},
+		Seams: []project.Seam{seam("top", "top", "joined"), seam("left", "right", "sewn"), seam("right", "left", "sewn")},
+		Balls: []project.Ball{{Yarn: "straw", Grams: 25, Metres: 95, Have: 1}, {Yarn: "moss", Grams: 25, Metres: 95, Have: 1}}}
+	doc, err := json.Marshal(p)
+	if err != nil {
+		return err
+	}
+	_, err = st.AddProject(ctx, p.Name, doc)
+	return err
 }
 
 // place is the number that a piece's file begins with.

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -114,9 +115,11 @@ func (s *Server) pieceNames(c *gin.Context) map[int64]string {
 		return names
 	}
 	for i := range list {
-		if names[list[i].ID] = list[i].Name; list[i].Name == "" {
-			names[list[i].ID] = "Untitled piece"
+		sum := shelfSum{Name: list[i].Name}
+		if json.Unmarshal(list[i].Card, &sum) != nil || sum.Name == "" { // what is stored of it names it
+			sum.Name = cmp.Or(list[i].Name, "Untitled piece")
 		}
+		names[list[i].ID] = sum.Name
 	}
 	return names
 }

@@ -268,29 +268,33 @@ func TestSecondPartTicked(t *testing.T) {
 // is done to a project is undone.
 func TestProjects(t *testing.T) {
 	srv, _ := site(t, true, web.Options{})
+	get(t, srv.URL+"/") // what the shelf says of each is stored from now on
 	send(t, srv, "/projects", url.Values{"name": {"A pair"}})
 	do := func(form ...string) string {
 		v := url.Values{}
 		for i := 0; i < len(form); i += 2 {
 			v.Set(form[i], form[i+1])
 		}
-		return send(t, srv, "/projects/1", v)
+		return send(t, srv, "/projects/2", v)
 	}
 	do("do", "add", "piece", "21")
 	page := do("do", "mirror", "piece", "21")
 	if !strings.Contains(page, "the mirror image of Mitten back, falling feathers") {
 		t.Fatal("there is no mirror image")
 	}
-	one, other := pieceOf(t, srv, 21), pieceOf(t, srv, 23)
+	one, other := pieceOf(t, srv, 21), pieceOf(t, srv, 24)
 	if other.Name != one.Name+", mirrored" || other.From != -1-one.To || other.Sections[1].Areas[0].Transform[0] != "mirror" {
 		t.Errorf("the mirror image: %s from %v", other.Name, other.From)
 	}
-	do("do", "seam", "a", "21/left", "b", "23/right", "how", "sewn")
-	page = do("do", "seam", "a", "21/top", "b", "23/cast-on", "how", "joined")
+	do("do", "seam", "a", "21/left", "b", "24/right", "how", "sewn")
+	page = do("do", "seam", "a", "21/top", "b", "24/cast-on", "how", "joined")
 	for _, want := range []string{"213 mm, 68 rows", "sewn together", "12 stitches meet 30: two go together 18 times", "2586"} {
 		if !strings.Contains(page, want) {
 			t.Errorf("the project does not say %q", want)
 		}
+	}
+	if strings.Contains(page, "Untitled") {
+		t.Error("a piece has lost its name")
 	}
 	if page = do("do", "undo"); strings.Contains(page, "two go together") || !strings.Contains(page, "sewn together") {
 		t.Error("the last seam is not undone")
@@ -300,11 +304,11 @@ func TestProjects(t *testing.T) {
 	if g := pieceOf(t, srv, 1).Gauge; g != one.Gauge {
 		t.Errorf("the swatch of all is %v, not %v", g, one.Gauge)
 	}
-	send(t, srv, "/projects/1/away", url.Values{})
+	send(t, srv, "/projects/2/away", url.Values{})
 	if page := get(t, srv.URL+"/projects"); strings.Contains(page, ">A pair<") {
 		t.Error("it is put away and still there")
 	}
-	send(t, srv, "/projects/1/away", url.Values{"away": {"no"}})
+	send(t, srv, "/projects/2/away", url.Values{"away": {"no"}})
 	if page := get(t, srv.URL+"/projects"); !strings.Contains(page, ">A pair<") {
 		t.Error("it does not come back")
 	}

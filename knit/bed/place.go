@@ -64,7 +64,7 @@ func (s *Placed) InWork(r int) machine.Set {
 	if s.standing == nil {
 		return s.work
 	}
-	return s.at_(r).Work
+	return s.rowStanding(r).Work
 }
 
 // Wants is the needles that section row r asks to make the given stitch.

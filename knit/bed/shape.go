@@ -28,7 +28,7 @@ type Moves struct {
 var still Moves // nothing moves, and no second bed works
 
 // at_ is how the needles stand in a row; of a row that is not planned yet, as in the first.
-func (s *Placed) at_(r int) *Standing {
+func (s *Placed) rowStanding(r int) *Standing {
 	if r < 1 || r > len(s.standing) {
 		r = max(1, min(r, len(s.standing)))
 	}
@@ -43,7 +43,7 @@ func (s *Placed) Shaped(r int) *Standing {
 	if s.standing == nil {
 		return nil
 	}
-	return s.at_(r)
+	return s.rowStanding(r)
 }
 
 // Stood is how the needles stand in a row, nil where it is not known or no row of this part; of no section, nil.
@@ -59,7 +59,7 @@ func (s *Placed) Held(r int) machine.Set {
 	if s.standing == nil {
 		return machine.Set{}
 	}
-	return s.at_(r).Hold
+	return s.rowStanding(r).Hold
 }
 
 // Behind is the needles of the second bed at work in section row r, and those that wait there in hold.
@@ -67,7 +67,7 @@ func (s *Placed) Behind(r int) (work, hold machine.Set) {
 	if s.standing == nil {
 		return s.Second, machine.Set{}
 	}
-	st := s.at_(r)
+	st := s.rowStanding(r)
 	return st.Second, st.Behind
 }
 

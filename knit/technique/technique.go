@@ -61,8 +61,8 @@ type Technique struct {
 	// every two; not: a row has one.
 	PassLines bool
 	// Lines numbers the program lines of the section's passes, where they are not one a
-	// row, and says how many there are; nil: one a row.
-	// before is how many lines the rows below them take.
+	// row, and says how many there are; nil: one a row. before is how many lines the rows
+	// below them take, those of a second part being numbered from where the piece divides.
 	Lines func(m *machine.Profile, s *bed.Placed, passes []pass.Pass, before int) int
 
 	// Loops says that what it means is compared loop by loop, and not course by course.
