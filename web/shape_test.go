@@ -23,10 +23,10 @@ import (
 
 // knitter does what the page says, and nothing else: she knows which needles are at work, in hold, and waiting.
 type knitter struct {
-	t                 *testing.T
-	bed               machine.Bed
-	work, hold, waits machine.Set
-	rows              map[string]machine.Set // by row and part as the page names them: needles at work
+	t           *testing.T
+	bed         machine.Bed
+	work, waits machine.Set
+	rows        map[string]machine.Set // by row and part as the page names them: needles at work
 }
 
 var (

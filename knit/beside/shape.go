@@ -151,8 +151,7 @@ func edgeWords(p *pass.Pass, side machine.Side, comes, goes, waits, back, wrappe
 			tool = max(tool, st.Tool)
 		}
 	}
-	switch {
-	case !wrapped.Empty():
+	if !wrapped.Empty() {
 		parts = append(parts, "wrap "+wrapped.Words())
 	}
 	switch n := comes.Len(); {

@@ -96,14 +96,13 @@ func (c *carriage) step(p *pass.Pass, st *pass.Step) {
 	if c.looped.no > 0 && c.loopStep(p, st) {
 		return
 	}
-	b := &c.beds[st.Bed]
 	if st.Part {
 		return // of the machine, and no carriage
 	}
 	if c.shapeStep(p, st) {
 		return
 	}
-	b = &c.beds[machine.Main]
+	b := &c.beds[machine.Main]
 	switch st.Do {
 	case pass.Rack:
 		c.rack, c.pitch = st.Value, st.Pitch
