@@ -29,6 +29,7 @@ type prepareView struct {
 	Minutes  int
 	Passes   int
 	Machine  string
+	Shape    []beside.ShapeRow // the rows before which the shape changes
 }
 
 type cardView struct {
@@ -130,7 +131,7 @@ func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
-			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name}
+			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name, Shape: beside.ShapeRows(pl)}
 		room := space(mostSheetRows)
 		for _, no := range card.Sections(pl) {
 			name := p.Section(no).Title()

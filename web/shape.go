@@ -29,6 +29,7 @@ type shapeView struct {
 	Corners   []cornerView
 	Image     *outlineRow // where the fabric lies under the outline
 	Steps     []shapeStep
+	ByRow     []beside.ShapeRow
 	Begin     []piece.ShapeToBegin
 	Sizes     []sizeView
 	Shaped    bool
@@ -85,7 +86,7 @@ func signed(x float64) string {
 func (d *opened) shapeView(done int) *shapeView {
 	p, pl := d.piece, d.result.Plan
 	drawn := outline.Of(pl)
-	v := &shapeView{ID: d.stored.ID, Head: int64(d.stored.Head), Outline: drawOutline(drawn, pl, -1), Begin: piece.ShapesToBegin, Shaped: p.Shape != nil,
+	v := &shapeView{ID: d.stored.ID, Head: int64(d.stored.Head), Outline: drawOutline(drawn, pl, -1), Begin: piece.ShapesToBegin, Shaped: p.Shape != nil, ByRow: beside.ShapeRows(pl),
 		Rows: p.FirstRow(len(p.Sections)) - 1, Width: p.Work().Len(), Knitted: rowsKnitted(d, done)}
 	if p.Gauge.Stitches == 0 || p.Gauge.Rows == 0 {
 		v.ByNeedles = "No swatch is known: widths go by the needles' pitch, heights by a guess. Write what yours measured above, and everything is worked out again."

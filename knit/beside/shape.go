@@ -15,7 +15,8 @@ import (
 // stand before, and the stitches that the fingers move.
 type Edge struct {
 	Side    machine.Side
-	Text    string // what to do there
+	Text    string // what to do there, with the side
+	Does    string // without it
 	Needles []EdgeNeedle
 	Moves   [][2]int // from which to which of the needles, by index
 	Fill    int      // which is filled from below its neighbour, by index; -1: none
@@ -118,7 +119,8 @@ func edges(pl *pass.Plan, p *pass.Pass) (list []Edge) {
 				}
 			}
 		}
-		e.Text = edgeWords(p, side, comes.And(on), goes.And(on), waits.And(on), back.And(on), wrapped.And(on))
+		e.Does = edgeWords(p, comes.And(on), goes.And(on), waits.And(on), back.And(on), wrapped.And(on))
+		e.Text = words.Capital(side.String()) + ": " + e.Does
 		list = append(list, e)
 	}
 	return list
@@ -143,7 +145,7 @@ func shownBefore(pl *pass.Plan, p *pass.Pass, n machine.Needle) piece.YarnNo {
 	return 1
 }
 
-func edgeWords(p *pass.Pass, side machine.Side, comes, goes, waits, back, wrapped machine.Set) string {
+func edgeWords(p *pass.Pass, comes, goes, waits, back, wrapped machine.Set) string {
 	var parts []string
 	tool := 0
 	for i := range p.Before {
@@ -176,7 +178,52 @@ func edgeWords(p *pass.Pass, side machine.Side, comes, goes, waits, back, wrappe
 	if !back.Empty() {
 		parts = append(parts, "back to work: "+back.Words())
 	}
-	return words.Capital(side.String()) + ": " + strings.Join(parts, "; ")
+	return strings.Join(parts, "; ")
+}
+
+// ShapeRow is a row before which the shape changes: its number counted over all sections, the counter, what each
+// edge does ("": nothing), what divides or goes back, and how many needles are in work from it on.
+type ShapeRow struct {
+	Pass, Row, Counter int
+	Part               string
+	Left, Right, Parts string
+	Stitches           int
+}
+
+// ShapeRows lists the rows before which the shape changes, in the order in which they are knitted.
+func ShapeRows(pl *pass.Plan) (list []ShapeRow) {
+	if pl.Piece.Shape == nil {
+		return nil
+	}
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		r := ShapeRow{Pass: p.N, Part: p.ID.Part, Counter: Reading(pl, i), Stitches: p.Main().AtWork.Minus(p.Main().Hold).Len()}
+		for j := range p.Before {
+			switch st := &p.Before[j]; st.Do {
+			case pass.Mark:
+				r.Parts = fmt.Sprintf("it divides: %s wait", words.Stitches(st.Needles.Len()))
+			case pass.Return:
+				r.Parts = "back to where it divided"
+			}
+		}
+		for _, e := range edges(pl, p) {
+			if e.Side == machine.Left {
+				r.Left = e.Does
+			} else {
+				r.Right = e.Does
+			}
+		}
+		if r.Left == "" && r.Right == "" && r.Parts == "" || p.Section == 0 {
+			continue
+		}
+		j := i // a pass on the way to the row works none
+		for j+1 < len(pl.Passes) && pl.Passes[j].Row() == 0 && pl.Passes[j+1].Section > 0 {
+			j++
+		}
+		r.Row = pl.Piece.FirstRow(pl.Passes[j].Section-1) + max(1, pl.Passes[j].Row()) - 1
+		list = append(list, r)
+	}
+	return list
 }
 
 // Until is how many rows can be knitted from a pass on before anything happens, what the counter shows then, and

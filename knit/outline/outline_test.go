@@ -1,9 +1,11 @@
 package outline_test
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
+	"vindel/knit/beside"
 	"vindel/knit/edit"
 	"vindel/knit/outline"
 	"vindel/knit/piecetest"
@@ -20,7 +22,8 @@ func TestEdges(t *testing.T) {
 			map[string]any{"part": "first", "side": "left", "rows": []int{21, 24}, "stitches": -2},
 			map[string]any{"part": "second", "side": "left", "row": 31, "stitches": -4},
 		})[0])
-	o := outline.Of(plan.Make(p))
+	pl := plan.Make(p)
+	o := outline.Of(pl)
 	var got []string
 	for _, e := range o.Edges {
 		got = append(got, e.String())
@@ -46,6 +49,19 @@ func TestEdges(t *testing.T) {
 		"Middle, bound off, row 20: 2 stitches, 8 mm", "Top of the first part, row 40: 8 stitches, 32 mm", "Top of the second part, row 40: 9 stitches, 36 mm"} {
 		if !strings.Contains(strings.Join(got, "\n"), w) {
 			t.Errorf("no edge %q in\n%s", w, strings.Join(got, "\n"))
+		}
+	}
+	var rows []string
+	for _, r := range beside.ShapeRows(pl) {
+		rows = append(rows, fmt.Sprintf("%d at %d %s|%s|%s: %d", r.Row, r.Counter, r.Parts, r.Left, r.Right, r.Stitches))
+	}
+	for i, want := range []string{"5 at 5 |bring L11 to work|bring R11 to work: 22", "8 at 8 |bring L12 to work|bring R12 to work: 24",
+		"10 at 10 |bring L13 to work|bring R13 to work: 26", "12 at 12 |bring L14 to work|bring R14 to work: 28", "16 at 16 ||bind off 3: R12-R14: 25",
+		"20 at 20 it divides: 15 stitches wait||: 10", "22 at 22 |move R2 onto its neighbour|: 9", "24 at 24 |move R3 onto its neighbour|: 8",
+		"20 at 20 back to where it divided||: 13", "31 at 31 |bind off 4: L14-L11|: 9"} {
+		if i >= len(rows) || !strings.HasPrefix(rows[i], want) {
+			t.Errorf("row by row, %d: want %q\n%s", i, want, strings.Join(rows, "\n"))
+			break
 		}
 	}
 	if n := len(o.Polygon(0, 0)); n < 8 {
