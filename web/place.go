@@ -39,7 +39,8 @@ type placeView struct {
 	Bed      bedView
 	Sections []sectionView
 	Ends     []endsView
-	Sampler  bool // it is one: there is a page for what its samples measured
+	BySwatch string // the gauge that the swatch gives; what is typed as a gauge does not count beside it
+	Sampler  bool   // it is one: there is a page for what its samples measured
 	Widths   []widthOffer
 	Findings findingList
 	Options  []choice
@@ -161,6 +162,9 @@ func (s *Server) place(c *gin.Context) {
 			From:   p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1}
 		v.WidthCM = d.centimetres(v.Width)
 		v.Stitches, v.Rows = measured(p.Gauge.Stitches), measured(p.Gauge.Rows)
+		if g := p.Swatch.Gauge(); g.Stitches > 0 || g.Rows > 0 {
+			v.BySwatch = fmt.Sprintf("%s stitches and %s rows in 10 cm", orNone(p.Gauge.Stitches), orNone(p.Gauge.Rows))
+		}
 		v.Findings = d.listed()
 		low, high := p.Ends()
 		x := func(n machine.Needle) float64 { // the left edge of a needle's place

@@ -15,21 +15,22 @@ import (
 )
 
 type prepareView struct {
-	Page     Page
-	ID       int64
-	Head     int
-	HasCard  bool
-	Cards    []cardView
-	Cheats   []cheatView
-	Layings  []layingView
-	Programs []programView
-	Yarns    []yarnUse
-	Bobbins  []bobbinView
-	AtOnce   int
-	Minutes  int
-	Passes   int
-	Machine  string
-	Shape    []beside.ShapeRow // the rows before which the shape changes
+	Page      Page
+	ID        int64
+	Head      int
+	HasCard   bool
+	Cards     []cardView
+	Cheats    []cheatView
+	Layings   []layingView
+	Programs  []programView
+	Bobbins   []bobbinView
+	AtOnce    int
+	Minutes   int // of carriage; WithHands with what hands do between
+	WithHands int
+	Passes    int
+	Machine   string
+	Measure   *measureView
+	Shape     []beside.ShapeRow // the rows before which the shape changes
 }
 
 type cardView struct {
@@ -104,12 +105,6 @@ type bobbinView struct {
 	Metres   string
 }
 
-type yarnUse struct {
-	Yarn      yarnState
-	Stitches  int
-	Threading int
-}
-
 // mostCheatRows bounds the sheet of a section on the page, mostSheetRows those of all its
 // sections; the PDF has all rows.
 const (
@@ -131,7 +126,7 @@ func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
-			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name, Shape: beside.ShapeRows(pl)}
+			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name, Shape: beside.ShapeRows(pl), Measure: d.measureView()}
 		room := space(mostSheetRows)
 		for _, no := range card.Sections(pl) {
 			name := p.Section(no).Title()
@@ -152,7 +147,6 @@ func (s *Server) prepare(c *gin.Context) {
 				v.Cheats = append(v.Cheats, d.cheat(i+1, &room))
 			}
 		}
-		v.Yarns = d.yarnUse()
 		v.AtOnce = pl.Totals.BobbinsAtOnce
 		for _, b := range pl.Bobbins {
 			wind := fmt.Sprintf("%.1f m", b.Metres)
@@ -163,7 +157,7 @@ func (s *Server) prepare(c *gin.Context) {
 				yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour},
 				fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, wind})
 		}
-		v.Minutes, _ = beside.Minutes(pl)
+		v.Minutes, v.WithHands = beside.Minutes(pl)
 		s.render(c, "prepare", v)
 	})
 }
@@ -252,13 +246,4 @@ func (d *opened) program(section int, room *space) programView {
 	}
 	v.More = more
 	return v
-}
-
-func (d *opened) yarnUse() (list []yarnUse) {
-	for i, use := range beside.YarnUses(d.result.Plan) {
-		y := &d.piece.Yarns[i]
-		list = append(list, yarnUse{yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, use.Stitches,
-			use.Threadings})
-	}
-	return list
 }

@@ -26,23 +26,9 @@ type YarnUse struct{ Stitches, Threadings int }
 // them, and how often it is threaded; by its place in the piece's list, from 0.
 func YarnUses(pl *pass.Plan) []YarnUse {
 	use := make([]YarnUse, len(pl.Piece.Yarns))
-	add := func(y piece.YarnNo, n int) {
-		if y > 0 {
-			use[y-1].Stitches += n
-		}
-	}
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		for g := range p.Groups() {
-			if g.Action.Takes() {
-				add(g.Yarn, g.Needles.Len())
-			}
-		}
-		if half := p.Main(); !half.Setting.Lays {
-			for _, l := range p.Lays {
-				add(l.Yarn, half.AtWork.And(machine.Range(l.From, l.To)).Len())
-			}
-		}
+		Taken(p, func(y piece.YarnNo, n int) { use[y-1].Stitches += n })
 		for j := range p.Before {
 			if st := &p.Before[j]; st.Do == pass.Thread {
 				use[st.Yarn-1].Threadings++
@@ -50,4 +36,20 @@ func YarnUses(pl *pass.Plan) []YarnUse {
 		}
 	}
 	return use
+}
+
+// Taken adds, for each yarn that a pass lays, how many needles take it, of both beds, those under a weft among them.
+func Taken(p *pass.Pass, add func(y piece.YarnNo, needles int)) {
+	for g := range p.Groups() {
+		if g.Action.Takes() && g.Yarn > 0 {
+			add(g.Yarn, g.Needles.Len())
+		}
+	}
+	if half := p.Main(); !half.Setting.Lays {
+		for _, l := range p.Lays {
+			if l.Yarn > 0 {
+				add(l.Yarn, half.AtWork.And(machine.Range(l.From, l.To)).Len())
+			}
+		}
+	}
 }

@@ -56,6 +56,14 @@ func RecipeYarn(pl *pass.Plan, section int) (list []RecipeUse) {
 	return list
 }
 
+// Rounds is how many rounds the outermost repeat of the recipe of a section (from 1) has; 0: it has none.
+func Rounds(pl *pass.Plan, section int) int {
+	if r, _ := recipeOf(pl, section); r != nil {
+		return outermost(r)
+	}
+	return 0
+}
+
 // outermost is how many rounds the outermost repeat has that most of a recipe's acts are in.
 func outermost(r *pass.Recipe) (rounds int) {
 	acts, most := map[finding.Round]int{}, 0

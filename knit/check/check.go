@@ -22,7 +22,7 @@ type Result struct {
 
 // checks are what is looked for in every piece, one file each; what only the sections of one
 // technique can have is with the technique.
-var checks = []func(pl *pass.Plan, f *fabric.Fabric) []finding.Finding{differs, floats, tucks, racks, turns}
+var checks = []func(pl *pass.Plan, f *fabric.Fabric) []finding.Finding{differs, floats, tucks, racks, turns, measures}
 
 // Run plans the piece, knits it on the simulated bed and checks both.
 func Run(p *piece.Piece) *Result {

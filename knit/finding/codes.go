@@ -496,6 +496,24 @@ const (
 	//	/shape [{"side": "left", "row": 3, "stitches": -2}]
 	ShapeLater Code = "shape-later"
 
+	// SwatchOther occurs when what the piece is measured by was knitted in another technique.
+	//
+	// Example:
+	//	card-direct L6-R6 two-colour
+	//	##..
+	//	/swatch {"stitches": 40, "width_mm": 145, "technique": "tuck"}
+	SwatchOther Code = "swatch-other"
+
+	// YarnShort occurs when the balls in hand are fewer than the piece takes, with what is to be left over.
+	//
+	// Example:
+	//	card-direct L6-R6 two-colour
+	//	##..
+	//	/swatch {"stitches": 40, "width_mm": 145, "rows": 60, "height_mm": 152, "grams": 12}
+	//	/yarns/0/ball {"grams": 50}
+	//	/yarns/0/have 0
+	YarnShort Code = "yarn-short"
+
 	// SplitLace occurs when lace that shows every row is to divide between the two rows of a pair.
 	//
 	// Example:

@@ -1,6 +1,8 @@
 package piece
 
 import (
+	"encoding/json"
+
 	"vindel/knit/machine"
 )
 
@@ -9,7 +11,12 @@ type Options struct {
 	Lean, Selecting, Odd, Separation, Backing, Colours, Counter, EndNeedles, Transfer, Look string
 	// of two-pass rows; 0: whichever needs the fewest cuts
 	FirstYarn YarnNo
+	// Margin is what is added to the yarn worked out, as a share of it.
+	Margin float64
 }
+
+// DefaultMargin is the share of yarn that is added where nothing else is said.
+const DefaultMargin = 0.1
 
 // Word is a value of an option, and what it says to a knitter.
 type Word struct{ Value, Text string }
@@ -72,6 +79,7 @@ func DefaultOptions() (o Options) {
 	for i := range OptionTable {
 		*OptionTable[i].at(&o) = OptionTable[i].Default()
 	}
+	o.Margin = DefaultMargin
 	return o
 }
 
@@ -92,7 +100,7 @@ func optionKeys() (keys []string) {
 	for i := range OptionTable {
 		keys = append(keys, OptionTable[i].Key)
 	}
-	return append(keys, "first_yarn")
+	return append(keys, "first_yarn", "margin")
 }
 
 // options reads options over a base: from a member that holds them all, and, where also is
@@ -118,6 +126,15 @@ func (r *reader) options(n node, base Options, also func(string) node) Options {
 	}
 	if v := get("first_yarn"); !v.missing() {
 		o.FirstYarn = r.yarnAt(v)
+	}
+	if v := get("margin"); !v.missing() {
+		if num, ok := v.value.(json.Number); !ok || num.String() != "0" {
+			if o.Margin = v.number(); o.Margin > 1 {
+				v.fail("%s: a share from 0 to 1", v.quoted())
+			}
+		} else {
+			o.Margin = 0
+		}
 	}
 	return o
 }

@@ -14,7 +14,12 @@ type Yarn struct {
 	ID     byte
 	Name   string
 	Colour string
+	Ball   Ball
+	Have   int // whole balls in hand; -1: not said
 }
+
+// Ball is what a ball of yarn weighs, and how long its yarn is; 0: not known.
+type Ball struct{ Grams, Metres float64 }
 
 // Piece is a whole piece to be knitted.
 type Piece struct {

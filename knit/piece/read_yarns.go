@@ -11,7 +11,7 @@ var hexColour = regexp.MustCompile(`^#[0-9a-fA-F]{6}$`)
 func (r *reader) yarns(n node) {
 	for i := range n.list() {
 		y := n.index(i)
-		if !y.object("id", "name", "colour") {
+		if !y.object("id", "name", "colour", "ball", "have") {
 			continue
 		}
 		id, colour := y.at("id").text(), y.at("colour").text()
@@ -33,7 +33,7 @@ func (r *reader) yarns(n node) {
 		if colour == "" {
 			colour = "#b8b0a0"
 		}
-		r.p.Yarns = append(r.p.Yarns, Yarn{id[0], name, strings.ToLower(colour)})
+		r.p.Yarns = append(r.p.Yarns, Yarn{ID: id[0], Name: name, Colour: strings.ToLower(colour), Ball: ball(y.at("ball")), Have: have(y.at("have"))})
 	}
 	if len(r.p.Yarns) == 0 && len(*n.errs) == 0 {
 		n.fail("missing; a piece has at least one yarn")
@@ -63,4 +63,31 @@ func (r *reader) id(y YarnNo) byte {
 		return 0
 	}
 	return r.p.Yarns[y-1].ID
+}
+
+// ball reads what a ball weighs and measures.
+func ball(n node) (b Ball) {
+	if n.missing() || !n.object("grams", "metres") {
+		return b
+	}
+	amount := func(key string, most float64) float64 {
+		at := n.at(key)
+		if at.missing() {
+			return 0
+		}
+		v := at.number()
+		if v > most {
+			at.fail("%s: at most %.0f", at.quoted(), most)
+		}
+		return v
+	}
+	return Ball{amount("grams", 10000), amount("metres", 100000)}
+}
+
+// have reads how many balls are in hand, -1 where that is not said.
+func have(n node) int {
+	if n.missing() {
+		return -1
+	}
+	return n.whole(0, 10000)
 }

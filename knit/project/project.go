@@ -6,7 +6,7 @@ import (
 	"slices"
 	"strings"
 
-	"vindel/knit/beside"
+	"vindel/knit/measure"
 	"vindel/knit/outline"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -172,18 +172,11 @@ type Need struct {
 	Balls, Short int     // Balls 0: the ball is not known
 }
 
-// margin is what is added to the yarn worked out, as a piece does where it says nothing else.
-const margin = 0.1
-
-// Yarns adds up what planned pieces take of each yarn, by its name; balls are those known.
+// Yarns adds up what planned pieces take of each yarn, by its name and by the measure of each; balls are those known.
 func Yarns(plans []*pass.Plan, balls []Ball) (list []Need) {
 	for _, pl := range plans {
-		each, _ := pl.Piece.Swatch.StitchGrams()
-		for i, use := range beside.YarnUses(pl) {
-			y := pl.Piece.Yarns[i]
-			if use.Stitches == 0 {
-				continue
-			}
+		for _, use := range measure.Of(pl).Yarns {
+			y := pl.Piece.Yarns[use.No-1]
 			at := slices.IndexFunc(list, func(n Need) bool { return n.Yarn == y.Name })
 			if at < 0 {
 				at = len(list)
@@ -191,15 +184,15 @@ func Yarns(plans []*pass.Plan, balls []Ball) (list []Need) {
 			}
 			n := &list[at]
 			n.Stitches += use.Stitches
-			n.Grams += float64(use.Stitches) * each
-			n.Unknown = n.Unknown || each == 0
+			n.Grams += use.Grams
+			n.Unknown = n.Unknown || !use.Weighed
 		}
 	}
 	for i := range list {
 		n := &list[i]
 		at := slices.IndexFunc(balls, func(b Ball) bool { return b.Yarn == n.Yarn })
 		if at >= 0 && balls[at].Grams > 0 && n.Grams > 0 && !n.Unknown {
-			n.Balls = int(math.Ceil(n.Grams * (1 + margin) / balls[at].Grams))
+			n.Balls = int(math.Ceil(n.Grams * (1 + piece.DefaultMargin) / balls[at].Grams))
 			n.Short = max(0, n.Balls-balls[at].Have)
 		}
 	}

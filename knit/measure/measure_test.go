@@ -1,0 +1,149 @@
+package measure_test
+
+import (
+	"encoding/json"
+	"strings"
+	"testing"
+
+	"vindel/knit/check"
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/measure"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+)
+
+var swatch = map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10, "technique": "two-colour"}
+
+// TestMeasure: size, stitches, grams and balls of pieces that are worked out by hand: 4 mm a stitch, 2 mm a row, 5 mg a
+// stitch.
+func TestMeasure(t *testing.T) {
+	set := func(path string, v any) edit.Change { return edit.Set(edit.Path(path), v)[0] }
+	ball := func(grams, metres float64) map[string]any {
+		b := map[string]any{"grams": grams}
+		if metres > 0 {
+			b["metres"] = metres
+		}
+		return b
+	}
+	for _, c := range []struct {
+		what, profile string
+		rows          []string
+		changes       []edit.Change
+		want          string
+	}{
+		// 40 stitches × 100 rows, half of them in each yarn: 2000 × 5 mg.
+		{"by the swatch", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch)},
+			`160×200 mm 40 st 100 rows swatch; A 2000 10g; B 2000 10g`},
+		{"by a gauge written by hand", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/gauge", map[string]any{"stitches": 20, "rows": 40})},
+			`200×250 mm 40 st 100 rows gauge; A 2000; B 2000`},
+		{"on the needles", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/gauge", map[string]any{"rows": 50})},
+			`180×200 mm 40 st 100 rows pitch; A 2000; B 2000`},
+		// 10 g and a tenth are 11 g: one ball of 11 g, two of 10.99 g. 210 m of 50 g: 4.2 m a gram.
+		{"just one ball", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch), set("/yarns/0/ball", ball(11, 46.2)), set("/yarns/1/ball", ball(10.99, 46.2))},
+			`160×200 mm 40 st 100 rows swatch; A 2000 10g 42m 1 ball; B 2000 10g 42.04m 2 ball`},
+		{"another margin", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch), set("/options", map[string]any{"margin": 0}), set("/yarns/0/ball", ball(10, 0)), set("/yarns/1/ball", ball(9.99, 0))},
+			`160×200 mm 40 st 100 rows swatch; A 2000 10g 1 ball; B 2000 10g 2 ball`},
+		{"balls in hand", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch), set("/yarns/0/ball", ball(2, 0)), set("/yarns/0/have", 5), set("/yarns/1/ball", ball(2, 0)), set("/yarns/1/have", 6)},
+			`160×200 mm 40 st 100 rows swatch; A 2000 10g 6 ball 1 short; B 2000 10g 6 ball`},
+		// Slipped needles take nothing: of two rows of A half the needles.
+		{"slipped", "card-direct", []string{"#."}, []edit.Change{set("/charts/c/legend", map[string]any{"#": map[string]any{"stitch": "slip"}, ".": map[string]any{"stitch": "knit"}}), set("/sections", []any{map[string]any{"technique": "slip", "rows": 10, "areas": []any{map[string]any{"chart": "c"}}}}), set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10})},
+			`160×20 mm 40 st 10 rows swatch; A 200 1g`},
+		// A chart row of lace is two rows of the fabric.
+		{"lace", "card-direct", []string{"........"}, []edit.Change{set("/sections", []any{map[string]any{"technique": "lace", "rows": 10, "areas": []any{map[string]any{"chart": "c"}}}}), set("/charts/c", map[string]any{"rows": []string{"...o/...", "........"}}), set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10})},
+			`160×40 mm 40 st 10 rows swatch; A 800 4g`},
+		// A section's own swatch counts for it; width by the widest; waste yarn and what ends it are left out.
+		{"sections", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch),
+			set("/sections/-", map[string]any{"technique": "plain", "rows": 10, "swatch": map[string]any{"stitches": 20, "width_mm": 100, "rows": 20, "height_mm": 50, "grams": 2}}),
+			set("/begin", map[string]any{"way": "waste", "yarn": "B", "rows": 8}), set("/end", map[string]any{"way": "latch"})},
+			`200×225 mm 40 st 110 rows swatch; A 2400 12g; B 2000 10g`},
+		// Ten stitches are cast on before row 12: 40 × 11 + 50 × 9.
+		{"shaped", "card-direct", []string{"."}, []edit.Change{set("/sections", []any{map[string]any{"technique": "plain", "rows": 20}}), set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10}),
+			set("/shape", []any{map[string]any{"side": "left", "row": 12, "stitches": 10}})},
+			`200×40 mm 50 st 20 rows swatch; A 890 4.45g`},
+	} {
+		p := piecetest.New(t, c.profile, "L20", "R20", c.rows, c.changes...)
+		m := measure.Of(plan.Make(p))
+		if got := said(t, m.JSON(p)); got != c.want {
+			t.Errorf("%s:\n got %s\nwant %s", c.what, got, c.want)
+		}
+	}
+}
+
+// said is what the command line prints, in one line.
+func said(t *testing.T, v any) string {
+	data, err := json.Marshal(v)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var m struct {
+		W, H                            float64
+		Stitches, Rows, Passes, Minutes int
+		Basis                           string
+		Yarns                           []struct {
+			ID            string
+			Stitches      int
+			Metres, Grams *float64
+			Balls         *int
+			Short         int
+		}
+	}
+	if err := json.Unmarshal([]byte(strings.NewReplacer("width_mm", "w", "height_mm", "h").Replace(string(data))), &m); err != nil {
+		t.Fatal(err)
+	}
+	var b strings.Builder
+	say := func(x any, unit string) { data, _ := json.Marshal(x); b.WriteString(" " + string(data) + unit) }
+	say(m.W, "×")
+	data, _ = json.Marshal(m.H)
+	b.Write(data)
+	b.WriteString(" mm")
+	say(m.Stitches, " st")
+	say(m.Rows, " rows")
+	b.WriteString(" " + m.Basis)
+	for _, y := range m.Yarns {
+		b.WriteString("; " + y.ID)
+		say(y.Stitches, "")
+		if y.Grams != nil {
+			say(*y.Grams, "g")
+		}
+		if y.Metres != nil {
+			say(*y.Metres, "m")
+		}
+		if y.Balls != nil {
+			say(*y.Balls, " ball")
+		}
+		if y.Short > 0 {
+			say(y.Short, " short")
+		}
+	}
+	if m.Passes == 0 || m.Minutes == 0 {
+		t.Error("no passes, or no minutes")
+	}
+	return strings.TrimSpace(b.String())
+}
+
+// TestYarnShort: a ball too few is told with the row in which the yarn is used up, and one enough is not; a swatch of
+// another technique is told.
+func TestYarnShort(t *testing.T) {
+	run := func(have int, technique string) map[finding.Code]finding.Finding {
+		p := piecetest.New(t, "card-direct", "L20", "R20", []string{"##..", "..##"}, edit.Set("/sections/0/rows", 100)[0],
+			edit.Set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10, "technique": technique})[0],
+			edit.Set("/options", map[string]any{"margin": 0.25})[0], edit.Set("/yarns/1/ball", map[string]any{"grams": 2.5})[0], edit.Set("/yarns/1/have", have)[0])
+		found := map[finding.Code]finding.Finding{}
+		for _, f := range check.Run(p).Findings {
+			found[f.Code] = f
+		}
+		return found
+	}
+	// 12.5 g are five balls. Four are 10 g, of which 8 may be used: 1600 stitches, 20 in a row.
+	f, short := run(4, "two-colour")[finding.YarnShort]
+	if !short || f.Rows != [2]int{81, 81} || f.Section != 1 || !strings.Contains(f.Text, "5 balls; 4 in hand, 1 missing") || !strings.Contains(f.Text, "repeat is 40 of 50") {
+		t.Errorf("four balls: %+v", f)
+	}
+	if found := run(5, "two-colour"); len(found) > 0 && found[finding.YarnShort].Text != "" || found[finding.SwatchOther].Text != "" {
+		t.Errorf("five balls: %v", found)
+	}
+	if f := run(5, "slip")[finding.SwatchOther]; f.Severity != finding.Warn || f.Section != 1 {
+		t.Errorf("a swatch of another technique: %+v", f)
+	}
+}
