@@ -1,6 +1,8 @@
 package web
 
 import (
+	"bytes"
+	"encoding/json"
 	"fmt"
 	"io"
 	"log/slog"
@@ -12,6 +14,7 @@ import (
 
 	"vindel/knit/card"
 	"vindel/knit/chart"
+	"vindel/knit/machine"
 	"vindel/knit/technique"
 	"vindel/paper"
 	"vindel/store"
@@ -120,6 +123,37 @@ func (s *Server) card(c *gin.Context) {
 		default:
 			s.fail(c, store.ErrNone)
 		}
+	})
+}
+
+// program is a section's program as a file: the same as `vindel program` prints.
+func (s *Server) program(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		n, kind := file(c)
+		if n < 1 || n > len(d.piece.Sections) || d.piece.Machine.Program != machine.Electronic || d.result.Plan.LinesOf(n) == 0 {
+			s.fail(c, store.ErrNone)
+			return
+		}
+		w := card.MakeProgram(d.result.Plan, n)
+		var data []byte
+		var err error
+		switch kind {
+		case "txt":
+			data = []byte(w.Text())
+		case "csv":
+			var b bytes.Buffer
+			err = w.WriteCSV(&b)
+			data = b.Bytes()
+		case "json":
+			data, err = json.MarshalIndent(w.JSON(), "", " ")
+		case "png":
+			data, err = paper.ProgramPNG(w)
+		case "pdf":
+			data, err = paper.ProgramPDF(d.result.Plan, n)
+		default:
+			err = store.ErrNone
+		}
+		s.send(c, kind, data, err)
 	})
 }
 

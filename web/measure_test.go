@@ -1,12 +1,56 @@
 package web_test
 
 import (
+	"net/http"
 	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 
+	"vindel/knit/card"
+	"vindel/knit/plan"
 	"vindel/web"
 )
+
+// TestProgramSheet: the program is on the page to its last line, in either order, which is kept; its files are what the
+// command line prints.
+func TestProgramSheet(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	at := srv.URL + "/pieces/22"
+	lines := func(query string) (list []string) {
+		for _, m := range regexp.MustCompile(`(?s)<td class="num cheat-counter">(\d+)</td>\s*<td>.*?<span class="program-typed">([^<]*)<`).FindAllStringSubmatch(get(t, at+"/prepare"+query), -1) {
+			list = append(list, m[1]+" "+m[2])
+		}
+		return list
+	}
+	if got := lines(""); len(got) != 60 || !strings.HasPrefix(got[0], "1 ") || !strings.HasPrefix(got[59], "60 ") {
+		t.Errorf("line 1 first: %d lines, %q", len(got), got[0])
+	}
+	if page := get(t, at+"/prepare"); !strings.Contains(page, "10 of 70 lines more") {
+		t.Error("it does not say that there are more")
+	}
+	all := lines("?all=2")
+	if len(all) != 70 || all[2] != "3 all empty" || all[3] != "4 as line 3" {
+		t.Errorf("all: %d lines, %q", len(all), all[:4])
+	}
+	if top := lines("?lines=top&all=2"); len(top) != 70 || top[0] != all[69] || top[69] != all[0] {
+		t.Errorf("the top line first: %q … %q", top[0], top[len(top)-1])
+	}
+	w := card.MakeProgram(plan.Make(pieceOf(t, srv, 22)), 2)
+	if got := get(t, at+"/program/2.txt"); got != w.Text() {
+		t.Error("the text is not the program's")
+	}
+	for kind, begins := range map[string]string{"pdf": "%PDF-", "csv": "line,bits,memo,runs\n70,", "png": "\x89PNG", "json": "{\n"} {
+		if got := get(t, at+"/program/2."+kind); !strings.HasPrefix(got, begins) {
+			t.Errorf("%s: %.20q", kind, got)
+		}
+	}
+	for _, path := range []string{"/pieces/22/program/1.pdf", "/pieces/22/program/2.doc", "/pieces/21/program/2.pdf", "/pieces/22/program/9.txt"} {
+		if res, err := http.Get(srv.URL + path); err != nil || res.StatusCode != http.StatusNotFound {
+			t.Errorf("%s: %v %v", path, res.Status, err)
+		}
+	}
+}
 
 // TestMeasurePage: the Prepare page says what a piece measures and takes, as typed swatch and balls have it; what a
 // swatch gives is not typed over on Place.

@@ -2,6 +2,7 @@ package web
 
 import (
 	"fmt"
+	"net/http"
 	"slices"
 	"strings"
 
@@ -85,16 +86,25 @@ type layField struct {
 }
 
 type programView struct {
+	ID      int64
 	Section int
 	Name    string
 	KeyIn   []string
-	Rows    []programLine // the top first
+	Rows    []programLine
 	More    int
+	Lines   int
+	TopDown bool // the top line stands first, as on the chart
+	Width   int
+	Wide    int    // in pixels, at most
+	Tens    []int  // columns after which a line is ruled
+	Ruled   string // the lines between the cells
 }
 
+// programLine is a line of a program as it is keyed; Cells draws its filled cells, one unit each.
 type programLine struct {
-	Line       int
-	Runs, Memo string
+	Line        int
+	Typed, Memo string
+	Cells       string
 }
 
 type bobbinView struct {
@@ -128,6 +138,7 @@ func (s *Server) prepare(c *gin.Context) {
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
 			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name, Shape: beside.ShapeRows(pl), Measure: d.measureView()}
 		room := space(mostSheetRows)
+		topDown := s.topDown(c)
 		for _, no := range card.Sections(pl) {
 			name := p.Section(no).Title()
 			if v.HasCard {
@@ -135,7 +146,7 @@ func (s *Server) prepare(c *gin.Context) {
 				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, p.Section(no).Joined, name,
 					p.Machine.School.String(), p.Machine.Loop})
 			} else {
-				v.Programs = append(v.Programs, d.program(no, &room))
+				v.Programs = append(v.Programs, d.program(no, &room, topDown, number(c.Query("all"), 0) == no))
 			}
 		}
 		for i, sec := range p.Sections {
@@ -236,14 +247,56 @@ func (d *opened) laying(section int, room *space) layingView {
 	return v
 }
 
-// program is what an electronic machine is told: the key-in sheet, and each line as runs.
-func (d *opened) program(section int, room *space) programView {
+// widestDrawn is the widest program whose cells are drawn beside its lines.
+const widestDrawn = 100
+
+// program is what an electronic machine is told: the key-in sheet, and each line as it is keyed; all of them where
+// they are asked for.
+func (d *opened) program(section int, room *space, topDown, all bool) programView {
 	w := card.MakeProgram(d.result.Plan, section)
-	v := programView{Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn}
+	v := programView{ID: d.stored.ID, Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn, Lines: w.Bits.H, TopDown: topDown}
 	shown, more := room.take(w.Bits.H)
-	for l := shown; l >= 1; l-- {
-		v.Rows = append(v.Rows, programLine{l, w.Runs(l), w.Memos[l-1]})
+	if all {
+		shown, more = w.Bits.H, 0
+	}
+	if w.Bits.W <= widestDrawn {
+		v.Width, v.Wide = w.Bits.W, 13*w.Bits.W
+		for x := 1; x < w.Bits.W; x++ {
+			v.Ruled += fmt.Sprintf("M%d 0v1", x)
+		}
+		for x := 10; x < w.Bits.W; x += 10 {
+			v.Tens = append(v.Tens, x)
+		}
+	}
+	for k := range shown {
+		l := k + 1
+		if topDown {
+			l = w.Bits.H - k
+		}
+		one := programLine{Line: l, Typed: w.Typed(l), Memo: w.Memos[l-1]}
+		if v.Width > 0 {
+			var b strings.Builder
+			for x, bit := range w.Bits.Row(l - 1) {
+				if bit == 1 {
+					fmt.Fprintf(&b, "M%d 0h1v1h-1z", x)
+				}
+			}
+			one.Cells = b.String()
+		}
+		v.Rows = append(v.Rows, one)
 	}
 	v.More = more
 	return v
+}
+
+// topDown is whether programs are shown with the top line first: as she chose last, line 1 first where she never did.
+func (s *Server) topDown(c *gin.Context) bool {
+	const name = "lines"
+	order := c.Query(name)
+	if order == "" {
+		order, _ = c.Cookie(name)
+	} else {
+		http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: order, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+	}
+	return order == "top"
 }

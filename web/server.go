@@ -160,6 +160,7 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/fabric/:file", s.fabric)
 	p.GET("/card/:file", s.card)
 	p.GET("/cheat/:file", s.cheat)
+	p.GET("/program/:file", s.program)
 	p.GET("/plan/:file", s.planFile)
 	p.GET("/piece.vindel.json", s.pieceFile)
 	guarded := http.NewCrossOriginProtection().Handler(e)

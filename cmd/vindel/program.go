@@ -7,16 +7,15 @@ import (
 	"github.com/spf13/cobra"
 
 	"vindel/knit/card"
-	"vindel/knit/chart"
 	"vindel/knit/check"
 	"vindel/knit/machine"
-	"vindel/knit/piece"
+	"vindel/paper"
 )
 
 func programCommand() *cobra.Command {
 	var section int
 	cmd := pieceCommand("program", "Print the electronic program of a section and its key-in sheet",
-		[]string{"text", "json", "csv", "png"},
+		[]string{"text", "json", "csv", "png", "pdf"},
 		func(c *cobra.Command, r *check.Result, format string) error {
 			if m := &r.Plan.Piece.Machine; m.Program != machine.Electronic {
 				return fmt.Errorf("machine.profile: %q has no electronic program", m.ID)
@@ -33,12 +32,14 @@ func programCommand() *cobra.Command {
 				return enc.Encode(w.JSON())
 			case "csv":
 				return w.WriteCSV(out)
-			case "png":
-				data, err := (&chart.Chart{Keys: []rune(".#"), Grid: w.Bits}).PNG(piece.DefaultPalette(2))
-				if err != nil {
-					return err
+			case "png", "pdf":
+				data, err := paper.ProgramPNG(w)
+				if format == "pdf" {
+					data, err = paper.ProgramPDF(r.Plan, at)
 				}
-				_, err = out.Write(data)
+				if err == nil {
+					_, err = out.Write(data)
+				}
 				return err
 			}
 			_, err = fmt.Fprint(out, w.Text())

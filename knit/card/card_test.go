@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"vindel/knit/card"
+	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piecetest"
@@ -158,6 +159,24 @@ func TestProgram(t *testing.T) {
 		set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "R3", "to": "R6", "first": "R3"}))), 1)
 	if got := two.Line(1); got != "#.#.....#.#." {
 		t.Errorf("two areas, over the whole of the work: %s", got)
+	}
+}
+
+// TestTyped: a line is keyed as its runs, with what is empty at its end left to "rest empty", or as one below it
+// that is alike.
+func TestTyped(t *testing.T) {
+	lines := []string{"............", "##..#.......", "############", "##..#.......", "............", "#..........#"} // line 1 first
+	w := &card.Program{Bits: chart.NewMat[uint8](12, len(lines))}
+	for l, line := range lines {
+		for x := range line {
+			w.Bits.Set(x, l, uint8(strings.IndexByte(".#", line[x])))
+		}
+	}
+	want := []string{"all empty", "2 filled, 2 empty, 1 filled, rest empty", "all filled", "as line 2", "as line 1", "1 filled, 10 empty, 1 filled"}
+	for l, words := range want {
+		if got := w.Typed(l + 1); got != words {
+			t.Errorf("line %d: %q, not %q", l+1, got, words)
+		}
 	}
 }
 

@@ -173,6 +173,33 @@ func (w *Program) Runs(l int) string {
 	return strings.Join(words, ", ")
 }
 
+// Typed is line l (from 1) as it is keyed after those below it: its runs, what is empty at its end left to
+// "rest empty", or the line that it is like.
+func (w *Program) Typed(l int) string {
+	row := w.Bits.Row(l - 1)
+	for k := range l - 1 {
+		if slices.Equal(w.Bits.Row(k), row) {
+			return fmt.Sprintf("as line %d", k+1)
+		}
+	}
+	var words []string
+	at := 0
+	for bit, n := range chart.Runs(row) {
+		at += n
+		switch whole := n == len(row); {
+		case bit == 0 && at == len(row) && whole:
+			words = append(words, "all empty")
+		case whole:
+			words = append(words, "all filled")
+		case bit == 0 && at == len(row):
+			words = append(words, "rest empty")
+		default:
+			words = append(words, fmt.Sprintf("%d %s", n, [...]string{"empty", "filled"}[bit]))
+		}
+	}
+	return strings.Join(words, ", ")
+}
+
 // Line is line l (from 1) as text, `#` filled and `.` empty, column 1 at the left.
 func (w *Program) Line(l int) string {
 	row := w.Bits.Row(l - 1)
