@@ -161,6 +161,8 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/card/:file", s.card)
 	p.GET("/cheat/:file", s.cheat)
 	p.GET("/program/:file", s.program)
+	p.GET("/lines/:section", s.lines)
+	p.POST("/lines/:section", s.keyLine)
 	p.GET("/plan/:file", s.planFile)
 	p.GET("/piece.vindel.json", s.pieceFile)
 	guarded := http.NewCrossOriginProtection().Handler(e)

@@ -29,10 +29,22 @@ document.addEventListener("keydown", (e) => {
     return;
   }
   if (document.querySelector("dialog[open]")) return;
+  if (e.repeat && (e.key === " " || e.key === "Backspace") && document.querySelector("[data-held]")) return e.preventDefault();
   if (e.target.closest("button, a, summary") && (e.key === " " || e.key === "Enter") && !e.target.closest(".knit"))
     return;
   if (press(keyOf(e))) e.preventDefault();
 });
+
+// say reads words out, with a voice of this machine's own.
+function say(words) {
+  const voices = window.speechSynthesis;
+  if (!voices) {
+    document.getElementById("refusal").textContent = "This browser cannot read aloud.";
+    return;
+  }
+  voices.cancel();
+  voices.speak(new SpeechSynthesisUtterance(words));
+}
 
 function press(key) {
   const all = [...document.querySelectorAll("[data-key]")].filter(
@@ -54,6 +66,7 @@ document.addEventListener("click", (e) => {
   if (el?.dataset.do === "theme") setTheme();
   if (el?.dataset.do === "print") window.print();
   if (el?.dataset.do === "keys") showKeys();
+  if (el?.dataset.do === "say") say(el.dataset.say);
 });
 
 // What is refused, since another page has overtaken this one or for another reason, is said,
