@@ -17,6 +17,7 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/fabric"
+	"vindel/knit/machine"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -195,6 +196,40 @@ func TestStitchesInPictures(t *testing.T) {
 		left, right := bright(img, at, 1, 3, -0.1, 0.03, -0.3, 0.3), bright(img, at, 1, 3, 0.97, 1.1, -0.3, 0.3)
 		if (left > right) != leans {
 			t.Errorf("%s: %d bright pixels left of its foot, %d right; it is to lean right: %v", mark, left, right, leans)
+		}
+	}
+}
+
+// TestStripReadBack: the strip's needles lie as far apart as the machine's, to a tenth of a millimetre, from the first
+// that is shown to the last, on every shipped machine; a piece of it begins where the one before ends.
+func TestStripReadBack(t *testing.T) {
+	for _, id := range machine.IDs() {
+		pl := plan.Make(piecetest.New(t, id, "L26", "R26", []string{"#.....", "##...."}))
+		pdf, err := paper.StripPDF(pl, 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		pitch := pl.Piece.Machine.PitchMM
+		byRow := map[float64][]float64{}
+		n := 0
+		for _, c := range pdfCircles(t, pdf) {
+			y := math.Round(c.y)
+			byRow[y] = append(byRow[y], c.x)
+			n++
+		}
+		if n != 60 { // the work, and four needles beyond each of its ends
+			t.Errorf("%s: %d needles on the strip", id, n)
+		}
+		for _, xs := range byRow {
+			slices.Sort(xs)
+			for i, x := range xs {
+				if off := x - xs[0] - float64(i)*pitch; math.Abs(off) > 0.1 || x > 297-10 {
+					t.Errorf("%s: needle %d of a piece lies %.2f mm off, at %.1f", id, i+1, off, x)
+				}
+			}
+		}
+		if each := 269 / pitch; float64(len(byRow)) < 60/each {
+			t.Errorf("%s: %d pieces", id, len(byRow))
 		}
 	}
 }

@@ -157,6 +157,19 @@ func (s *Server) program(c *gin.Context) {
 	})
 }
 
+// strip is what is laid on the bed below the needles, with the columns of a section, or of none.
+func (s *Server) strip(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		n, kind := file(c)
+		if n < 0 || n > len(d.piece.Sections) || kind != "pdf" {
+			s.fail(c, store.ErrNone)
+			return
+		}
+		data, err := paper.StripPDF(d.result.Plan, n)
+		s.send(c, kind, data, err)
+	})
+}
+
 func (s *Server) cheat(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		n, kind := file(c)

@@ -30,6 +30,7 @@ type prepareView struct {
 	WithHands int
 	Passes    int
 	Machine   string
+	Strips    []int // sections whose columns a strip for the bed can show
 	Measure   *measureView
 	Shape     []beside.ShapeRow // the rows before which the shape changes
 }
@@ -147,6 +148,11 @@ func (s *Server) prepare(c *gin.Context) {
 					p.Machine.School.String(), p.Machine.Loop})
 			} else {
 				v.Programs = append(v.Programs, d.program(no, &room, topDown, number(c.Query("all"), 0) == no))
+			}
+		}
+		for i := range p.Sections {
+			if len(p.Sections[i].Areas) > 0 {
+				v.Strips = append(v.Strips, i+1)
 			}
 		}
 		for i, sec := range p.Sections {

@@ -161,6 +161,7 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/card/:file", s.card)
 	p.GET("/cheat/:file", s.cheat)
 	p.GET("/program/:file", s.program)
+	p.GET("/strip/:file", s.strip)
 	p.GET("/lines/:section", s.lines)
 	p.POST("/lines/:section", s.keyLine)
 	p.GET("/plan/:file", s.planFile)

@@ -38,7 +38,7 @@ func choice(pl *pass.Plan, p *pass.Pass) *Choice {
 		return nil
 	}
 	a := &s.Section.Areas[0]
-	first, k := standsFrom(pl, s)
+	first, k := StandsFrom(pl, s.No)
 	if k > widestChoice {
 		return nil
 	}

@@ -5,7 +5,6 @@ import (
 	"slices"
 	"strings"
 
-	"vindel/knit/bed"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -87,13 +86,14 @@ func Stands(pl *pass.Plan, section int) string {
 	if len(s.Section.Areas) != 1 {
 		return ""
 	}
-	first, k := standsFrom(pl, s)
+	first, k := StandsFrom(pl, section)
 	return fmt.Sprintf("columns 1 to %d stand on %v to %v: mark them", k, first, first+machine.Needle(k-1))
 }
 
-// standsFrom is the needle under column 1 of the repeat that is marked, and how many columns
-// it has: the comb's, where the repeat suits it.
-func standsFrom(pl *pass.Plan, s *bed.Placed) (first machine.Needle, k int) {
+// StandsFrom is the needle under column 1 of the repeat that is marked, and how many columns
+// it has: the comb's, where the repeat suits it. The section (from 1) has an area.
+func StandsFrom(pl *pass.Plan, section int) (first machine.Needle, k int) {
+	s := pl.Section(section)
 	a := &s.Section.Areas[0]
 	if k = s.Wide[0]; pl.Piece.Machine.Comb > 0 && pl.Piece.Machine.Comb%k == 0 {
 		k = pl.Piece.Machine.Comb
