@@ -196,7 +196,14 @@ func (s *Server) planFile(c *gin.Context) {
 		_, kind := file(c)
 		pl := d.result.Plan
 		write := map[string]func(io.Writer) error{"csv": pl.WriteCSV, "txt": pl.WriteText,
-			"json": func(w io.Writer) error { return pl.WriteJSON(w, d.result.Findings) }}[kind]
+			"json": func(w io.Writer) error { return pl.WriteJSON(w, d.result.Findings) },
+			"pdf": func(w io.Writer) error {
+				data, err := paper.PlanPDF(pl)
+				if err == nil {
+					_, err = w.Write(data)
+				}
+				return err
+			}}[kind]
 		switch n := len(pl.Passes); {
 		case write == nil:
 			s.fail(c, store.ErrNone)
