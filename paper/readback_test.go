@@ -39,7 +39,13 @@ func svgCircles(svg string) (list []circle) {
 
 // pdfCircles reads the circles of a PDF's first page, whose unit is a 72nd of an inch,
 // upwards.
-func pdfCircles(t *testing.T, pdf []byte) (list []circle) {
+func pdfCircles(t *testing.T, pdf []byte) []circle {
+	t.Helper()
+	return slices.Concat(pdfSheets(t, pdf)...)
+}
+
+// pdfSheets reads the circles of a PDF, sheet by sheet.
+func pdfSheets(t *testing.T, pdf []byte) (sheets [][]circle) {
 	t.Helper()
 	page := regexp.MustCompile(`/MediaBox \[0 0 [\d.]+ ([\d.]+)\]`).FindSubmatch(pdf)
 	if page == nil {
@@ -49,7 +55,7 @@ func pdfCircles(t *testing.T, pdf []byte) (list []circle) {
 	for rest := pdf; ; {
 		_, after, ok := bytes.Cut(rest, []byte("stream\n"))
 		if !ok {
-			return list
+			return sheets
 		}
 		rest = after
 		z, err := zlib.NewReader(bytes.NewReader(after))
@@ -59,6 +65,7 @@ func pdfCircles(t *testing.T, pdf []byte) (list []circle) {
 		text, _ := io.ReadAll(z)
 		var at []float64
 		var start []float64
+		var list []circle
 		for _, word := range strings.Fields(string(text)) {
 			if v, err := strconv.ParseFloat(word, 64); err == nil {
 				at = append(at, v)
@@ -72,6 +79,9 @@ func pdfCircles(t *testing.T, pdf []byte) (list []circle) {
 				start = nil
 			}
 			at = nil
+		}
+		if list != nil {
+			sheets = append(sheets, list)
 		}
 	}
 }
@@ -230,6 +240,78 @@ func TestStripReadBack(t *testing.T) {
 		}
 		if each := 269 / pitch; float64(len(byRow)) < 60/each {
 			t.Errorf("%s: %d pieces", id, len(byRow))
+		}
+	}
+}
+
+// TestCardOnSheets: a long card, and a wide one, are printed whole over several sheets, every hole in its place to a
+// tenth of a millimetre once the crosses lie on each other; a card that goes on one sheet takes one and has no crosses.
+func TestCardOnSheets(t *testing.T) {
+	for _, c := range []struct {
+		profile      string
+		rows, across int
+		up           [2]int // sheets on A4, on Letter
+	}{{"card-direct", 20, 1, [2]int{1, 1}}, {"card-preselect", 120, 1, [2]int{3, 3}}, {"two-bed-pairs", 100, 2, [2]int{3, 3}}} {
+		rows := make([]string, c.rows)
+		for i := range rows {
+			rows[i] = []string{"#...#...", ".##...#.", "..#.#..."}[i%3]
+		}
+		pl := plan.Make(piecetest.New(t, c.profile, "L20", "R20", rows))
+		made, _ := card.Make(pl, 1)
+		m := &pl.Piece.Machine
+		one, err := paper.CardPDF(made, m, "Reeds")
+		if err != nil {
+			t.Fatal(err)
+		}
+		whole := pdfCircles(t, one)
+		for k, on := range paper.Sheets {
+			pdf, err := paper.CardSheetsPDF(made, m, "Reeds", on)
+			if err != nil {
+				t.Fatal(err)
+			}
+			sheets := pdfSheets(t, pdf)
+			if len(sheets) != c.across*c.up[k] {
+				t.Errorf("%s on %s: %d sheets", c.profile, on.Label, len(sheets))
+				continue
+			}
+			shown := 0
+			seen := make([]bool, len(whole))
+			at := [][2]float64{{0, 0}} // where each sheet lies once it is joined, by the first cross that it shares
+			for n, list := range sheets {
+				holes, crosses := list[:len(whole)], list[len(whole):]
+				if len(sheets) == 1 && len(crosses) > 0 {
+					t.Errorf("%s on %s: crosses on a single sheet", c.profile, on.Label)
+				}
+				if n > 0 { // its crosses lie where those of a sheet before it do
+					found := false
+					for before := 0; before < n && !found; before++ {
+						for _, a := range sheets[before][len(whole):] {
+							for _, b := range crosses {
+								d := [2]float64{at[before][0] + a.x - b.x, at[before][1] + a.y - b.y}
+								want := [2]float64{whole[0].x - holes[0].x, whole[0].y - holes[0].y}
+								if home := [2]float64{whole[0].x - sheets[0][0].x, whole[0].y - sheets[0][0].y}; math.Abs(d[0]+home[0]-want[0]) < 0.1 && math.Abs(d[1]+home[1]-want[1]) < 0.1 && !found {
+									found, at = true, append(at, d)
+								}
+							}
+						}
+					}
+					if !found {
+						t.Fatalf("%s on %s: no cross of sheet %d lies on one before it", c.profile, on.Label, n+1)
+					}
+				}
+				for i, h := range holes {
+					if r := h.width / 2; h.x-r > 6 && h.y-r > 6 && h.x+r < on.Width-6 && h.y+r < on.Height-6 && !seen[i] {
+						seen[i] = true
+						shown++
+						if x := at[n][0] + h.x - sheets[0][0].x + whole[0].x; math.Abs(x-whole[i].x) > 0.1 {
+							t.Errorf("%s on %s, sheet %d: a hole lies %.2f mm off", c.profile, on.Label, n+1, x-whole[i].x)
+						}
+					}
+				}
+			}
+			if shown != len(whole) {
+				t.Errorf("%s on %s: %d of %d holes are on some sheet", c.profile, on.Label, shown, len(whole))
+			}
 		}
 	}
 }

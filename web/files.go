@@ -7,6 +7,7 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -117,6 +118,9 @@ func (s *Server) card(c *gin.Context) {
 			s.send(c, kind, paper.CardSVG(made, m, title), nil)
 		case "pdf":
 			data, err := paper.CardPDF(made, m, title)
+			if i := slices.IndexFunc(paper.Sheets, func(on paper.Sheet) bool { return on.Name == c.Query("on") }); i >= 0 {
+				data, err = paper.CardSheetsPDF(made, m, title, paper.Sheets[i])
+			}
 			s.send(c, kind, data, err)
 		case "txt":
 			s.send(c, kind, []byte(made.Text()), nil)
