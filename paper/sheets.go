@@ -19,7 +19,7 @@ type Sheet struct {
 var Sheets = []Sheet{{"a4", "A4", 210, 297}, {"letter", "Letter", 215.9, 279.4}}
 
 const (
-	sheetEdge    = 6.0 // what a printer cannot reach, in mm
+	sheetEdge    = 6.0  // what a printer cannot reach, in mm
 	sheetOverlap = 14.0 // that two sheets share, with the marks that are laid on each other
 )
 

@@ -78,6 +78,7 @@ func TestMeasurePage(t *testing.T) {
 	set("/swatch/grams", "20") // a hundredth of a gram a stitch
 	shows("/prepare", "296 × 135 mm , by the swatch", "It gives 25 stitches and 40 rows in 10 cm", "35.5 g", "4.5 g")
 	shows("/place", "By the swatch, 25 stitches and 40 rows in 10 cm. Measure anew")
+	shows("/place?wide=30&tall=20", "What comes near", "74 whole (9 repeats, and two seam stitches), 29.6 cm, 4 mm less", "46 rows (4 repeats &#43; 6), 20.0 cm, as asked", "50 rows (5 repeats), 21.0 cm, 10 mm more")
 	set("/yarns/0/ball/grams", "25")
 	set("/yarns/0/ball/metres", "100")
 	send(t, srv, at+"/field", url.Values{"path": {"/yarns/0/have"}, "value": {"1"}, "kind": {"number"}})

@@ -14,9 +14,11 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
+	"vindel/knit/measure"
 	"vindel/knit/outline"
 	"vindel/knit/piece"
 	"vindel/knit/technique"
+	"vindel/knit/words"
 )
 
 type placeView struct {
@@ -39,6 +41,8 @@ type placeView struct {
 	Bed      bedView
 	Sections []sectionView
 	Ends     []endsView
+	Wish     wishView
+	Shaped   bool
 	BySwatch string // the gauge that the swatch gives; what is typed as a gauge does not count beside it
 	Sampler  bool   // it is one: there is a page for what its samples measured
 	Widths   []widthOffer
@@ -203,6 +207,11 @@ func (s *Server) place(c *gin.Context) {
 			}
 		}
 		v.Widths, v.Ends = d.widths(), d.ends()
+		if v.Wish, err = d.wish(strings.TrimSpace(c.Query("wide")), strings.TrimSpace(c.Query("tall"))); err != nil {
+			s.fail(c, err)
+			return
+		}
+		v.Shaped = p.Shape != nil
 		v.Sampler = len(edit.Samples(p)) > 0
 		v.Options, v.Limits = options(p), limits(p)
 		v.Shape = d.shapeView(s.doneOf(c, d))
@@ -398,6 +407,72 @@ func (d *opened) widths() (list []widthOffer) {
 		return list
 	}
 	return nil
+}
+
+// wishView is what comes near a size that is wished for.
+type wishView struct {
+	Wide, Tall string // as typed, cm
+	Widths     []widthOffer
+	Heights    []rowsOffer
+	Says       string // why there is nothing
+}
+
+// rowsOffer is a number of rows of a section; Path is where that is written.
+type rowsOffer struct {
+	Path edit.Path
+	N    int
+	Text string
+	Mine bool
+}
+
+// wish offers stitches and rows for the size that is asked for in centimetres.
+func (d *opened) wish(wide, tall string) (v wishView, err error) {
+	v = wishView{Wide: wide, Tall: tall}
+	pl := d.result.Plan
+	read := func(typed string) float64 {
+		if typed == "" || err != nil {
+			return 0
+		}
+		cm, bad := strconv.ParseFloat(strings.Replace(typed, ",", ".", 1), 64)
+		if bad != nil || !(cm > 0) || cm > 1000 {
+			err = inputError{fmt.Errorf("%q: a size in centimetres, above 0 and up to 1000", typed)}
+		}
+		return 10 * cm
+	}
+	w, h := read(wide), read(tall)
+	if err != nil || w == 0 && h == 0 {
+		return v, err
+	}
+	off := func(mm float64) string {
+		if mm = math.Round(mm); mm == 0 {
+			return "as asked"
+		}
+		return fmt.Sprintf("%.0f mm %s", math.Abs(mm), map[bool]string{true: "more", false: "less"}[mm > 0])
+	}
+	if w > 0 {
+		for _, o := range measure.Widths(pl, w) {
+			say := "whole"
+			if o.More > 0 {
+				say = "alike edges, or for a seam"
+			}
+			figures := words.Count(o.Repeats, "repeat", "repeats") + plus(o.More)
+			if o.Seam > 0 {
+				figures += ", and two seam stitches"
+			}
+			v.Widths = append(v.Widths, widthOffer{o.N, o.Column, fmt.Sprintf("%s (%s), %.1f cm, %s", say, figures, o.MM/10, off(o.Off)),
+				o.N == d.piece.Work().Len()})
+		}
+	}
+	if h > 0 {
+		for _, o := range measure.Heights(pl, h) {
+			v.Heights = append(v.Heights, rowsOffer{edit.Section(o.Section).To("rows"), o.Rows, fmt.Sprintf("rows (%s%s), %.1f cm, %s", words.Count(o.Repeats, "repeat", "repeats"), plus(o.More), o.MM/10, off(o.Off)),
+				o.Rows == d.piece.RowsOf(d.piece.Section(o.Section))})
+		}
+	}
+	if len(v.Widths)+len(v.Heights) == 0 {
+		v.Says = "No section has a single pattern to repeat, and none of this bed is that wide."
+	}
+	return v, nil
 }
 
 func plus(k int) string {

@@ -2,6 +2,7 @@ package measure_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -145,5 +146,32 @@ func TestYarnShort(t *testing.T) {
 	}
 	if f := run(5, "slip")[finding.SwatchOther]; f.Severity != finding.Warn || f.Section != 1 {
 		t.Errorf("a swatch of another technique: %+v", f)
+	}
+}
+
+// TestWish: stitches and rows for a width and a height that are wished for, in repeats, with what each measures.
+func TestWish(t *testing.T) {
+	// 4 mm a stitch, 2 mm a row; a hem of 10 rows below; the repeat is 6 × 4.
+	p := piecetest.New(t, "card-direct", "L20", "R20", []string{"#.....", "##....", "###...", "#....."}, edit.Set("/swatch", swatch)[0],
+		piecetest.Before(10, "A"), edit.Set("/sections/1/rows", 20)[0])
+	pl := plan.Make(p)
+	for mm, want := range map[float64]string{200: "48 192 -8 54 216 16", 192: "48 192 0 42 168 -24"} {
+		got := ""
+		for _, w := range measure.Widths(pl, mm)[:2] {
+			got += fmt.Sprintf(" %d %g %g", w.N, w.MM, w.Off)
+		}
+		if strings.TrimSpace(got) != want {
+			t.Errorf("%g mm wide:%s, not %s", mm, got, want)
+		}
+	}
+	// 20 mm of hem; 100 mm leaves 40 rows: ten repeats. 103 leaves 41.5: 42 rows, or 40, or 44.
+	for mm, want := range map[float64]string{100: "40=10+0 100 0, 44=11+0 108 8", 103: "42=10+2 104 1, 40=10+0 100 -3, 44=11+0 108 5", 21: "1=0+1 22 1, 4=1+0 28 7", 5: "4=1+0 28 23"} {
+		var got []string
+		for _, h := range measure.Heights(pl, mm) {
+			got = append(got, fmt.Sprintf("%d=%d+%d %g %g", h.Rows, h.Repeats, h.More, h.MM, h.Off))
+		}
+		if strings.Join(got, ", ") != want {
+			t.Errorf("%g mm tall: %s, not %s", mm, strings.Join(got, ", "), want)
+		}
 	}
 }
