@@ -93,6 +93,7 @@ type programView struct {
 	KeyIn   []string
 	Rows    []programLine
 	More    int
+	All     bool // as many as are shown at most
 	Lines   int
 	TopDown bool // the top line stands first, as on the chart
 	Width   int
@@ -253,6 +254,9 @@ func (d *opened) laying(section int, room *space) layingView {
 	return v
 }
 
+// mostLinesShown bounds a program on the page where all of it is asked for; its files have all lines.
+const mostLinesShown = 2000
+
 // widestDrawn is the widest program whose cells are drawn beside its lines.
 const widestDrawn = 100
 
@@ -263,7 +267,8 @@ func (d *opened) program(section int, room *space, topDown, all bool) programVie
 	v := programView{ID: d.stored.ID, Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn, Lines: w.Bits.H, TopDown: topDown}
 	shown, more := room.take(w.Bits.H)
 	if all {
-		shown, more = w.Bits.H, 0
+		shown = min(w.Bits.H, mostLinesShown)
+		more = w.Bits.H - shown
 	}
 	if w.Bits.W <= widestDrawn {
 		v.Width, v.Wide = w.Bits.W, 13*w.Bits.W
@@ -291,7 +296,7 @@ func (d *opened) program(section int, room *space, topDown, all bool) programVie
 		}
 		v.Rows = append(v.Rows, one)
 	}
-	v.More = more
+	v.More, v.All = more, all
 	return v
 }
 
@@ -301,7 +306,7 @@ func (s *Server) topDown(c *gin.Context) bool {
 	order := c.Query(name)
 	if order == "" {
 		order, _ = c.Cookie(name)
-	} else {
+	} else if order == "top" || order == "first" {
 		http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: order, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
 	}
 	return order == "top"

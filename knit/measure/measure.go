@@ -106,7 +106,11 @@ func widest(pl *pass.Plan, i int) (n int) {
 			if s == nil {
 				continue
 			}
-			if st := s.Stood(r); st != nil {
+			st := s.Stood(r)
+			if st == nil && pl.Parts != nil && s.Section.Technique.OwnRows {
+				st = s.Stood(1) // its width is one
+			}
+			if st != nil {
 				in += st.Work.Or(st.Hold).Len()
 			} else if pl.Parts == nil {
 				in += s.InWork(r).Len()
