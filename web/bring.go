@@ -26,6 +26,8 @@ import (
 type brought struct {
 	edit.Brought
 	worded *sketch.Worded
+	repeat [2]int // the smallest part that it is several times; as large as it is where it is not
+	whole  [2]int // its size before one part was kept
 }
 
 // picture replaces a chart with one brought in: a picture sampled to a width and a number
@@ -73,6 +75,10 @@ func (s *Server) sample(c *gin.Context) {
 	lace := in.worded != nil || chart.IsLace(in.Chart)
 	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "lace": lace, "w": in.Chart.W, "h": in.Chart.H,
 		"notes": []string{}}
+	if in.repeat != in.whole {
+		out["repeat"] = fmt.Sprintf("%d × %d", in.repeat[0], in.repeat[1])
+		out["times"] = in.whole[0] / in.repeat[0] * in.whole[1] / in.repeat[1]
+	}
 	if in.worded != nil {
 		out["notes"] = in.worded.Notes
 	}
@@ -82,6 +88,28 @@ func (s *Server) sample(c *gin.Context) {
 // readChart reads the chart that a form brings: a file, or text. "as" says what text is:
 // a chart, or rows written for hand knitting.
 func (s *Server) readChart(c *gin.Context) (*brought, error) {
+	in, err := s.readWhole(c)
+	if err != nil || in.Chart == nil {
+		return in, err
+	}
+	in.whole = [2]int{in.Chart.W, in.Chart.H}
+	w, h := in.Chart.Repeat()
+	if in.Chart.All && h%2 == 1 { // rows of such lace go in pairs
+		if h *= 2; in.Chart.H%h != 0 {
+			h = in.Chart.H
+		}
+	}
+	in.repeat = [2]int{w, h}
+	if c.PostForm("one") != "" && in.repeat != in.whole {
+		kept := *in.Chart
+		kept.Grid = in.Chart.Corner(in.repeat[0], in.repeat[1])
+		in.Chart = &kept
+	}
+	return in, nil
+}
+
+// readWhole reads all of the chart.
+func (s *Server) readWhole(c *gin.Context) (*brought, error) {
 	file, header, err := c.Request.FormFile("file")
 	if err != nil {
 		text := c.PostForm("text")
@@ -135,7 +163,7 @@ func readWorded(text string) (*brought, error) {
 		return nil, err
 	}
 	drawn.All = w.All
-	return &brought{edit.Brought{Chart: drawn, Worded: true}, w}, nil
+	return &brought{Brought: edit.Brought{Chart: drawn, Worded: true}, worded: w}, nil
 }
 
 // readPicture samples a picture; a small PNG for which no width is asked is a chart of

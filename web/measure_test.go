@@ -52,6 +52,26 @@ func TestProgramSheet(t *testing.T) {
 	}
 }
 
+// TestBringOne: a chart that is drawn several times is told when it is brought in, and one of it is kept where that is
+// asked for.
+func TestBringOne(t *testing.T) {
+	srv, _ := site(t, false, web.Options{})
+	begin(t, srv, "program-preselect", "two-colour", 8, 6, 2)
+	chart := pieceOf(t, srv, 1).Sections[0].Areas[0].Chart.Name
+	form := url.Values{"chart": {chart}, "as": {"chart"}, "text": {"#..#..\n.#..#.\n#..#..\n.#..#."}}
+	if got := send(t, srv, "/pieces/1/sample", form); !strings.Contains(got, `"repeat":"3 × 2"`) || !strings.Contains(got, `"times":4`) || !strings.Contains(got, `"w":6`) {
+		t.Errorf("what would come in: %s", got)
+	}
+	form.Set("one", "yes")
+	if got := send(t, srv, "/pieces/1/sample", form); !strings.Contains(got, `"w":3`) || !strings.Contains(got, `"times":4`) {
+		t.Errorf("with one kept: %s", got)
+	}
+	send(t, srv, "/pieces/1/picture", form)
+	if c := pieceOf(t, srv, 1).Charts[chart]; c.W != 3 || c.H != 2 {
+		t.Errorf("brought in: %d × %d", c.W, c.H)
+	}
+}
+
 // TestMeasurePage: the Prepare page says what a piece measures and takes, as typed swatch and balls have it; what a
 // swatch gives is not typed over on Place.
 func TestMeasurePage(t *testing.T) {

@@ -5,6 +5,7 @@ import (
 	"image"
 	"image/color"
 	"image/png"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -165,4 +166,54 @@ func FuzzPNG(f *testing.F) {
 			t.Errorf("a chart of %d × %d with %d keys and %d colours", c.W, c.H, len(c.Keys), len(cols))
 		}
 	})
+}
+
+// TestRepeat: of what is drawn several times one part is found, the smallest, and only one that goes into the whole.
+func TestRepeat(t *testing.T) {
+	for _, c := range []struct {
+		rows []string
+		w, h int
+	}{
+		{[]string{"#..#..", ".#..#.", "#..#..", ".#..#."}, 3, 2},
+		{[]string{"#.#.#", "#.#.#"}, 5, 1}, // two and a half times
+		{[]string{"##..##..", "##..##.."}, 4, 1},
+		{[]string{"####"}, 1, 1},
+		{[]string{"#..", ".#.", "..#"}, 3, 3},
+		{[]string{"#.#.", ".#.#", "#.#.", ".#.."}, 4, 4},
+	} {
+		ch, err := chart.FromRows(c.rows)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if w, h := ch.Repeat(); w != c.w || h != c.h {
+			t.Errorf("%v: %d × %d", c.rows, w, h)
+		} else if one := ch.Corner(w, h); one.W != w || one.At(0, 0) != ch.At(0, 0) || one.At(w-1, h-1) != ch.At(w-1, h-1) {
+			t.Errorf("%v: the corner is %v", c.rows, one)
+		}
+	}
+	// Any drawing laid side by side and one on another comes back as a part of itself.
+	rng := rand.New(rand.NewPCG(3, 1))
+	for range 300 {
+		part := chart.NewMat[uint8](1+rng.IntN(6), 1+rng.IntN(6))
+		for i := range part.Cells {
+			part.Cells[i] = uint8(rng.IntN(2))
+		}
+		whole := chart.NewMat[uint8](part.W*(1+rng.IntN(4)), part.H*(1+rng.IntN(4)))
+		for y := range whole.H {
+			for x := range whole.W {
+				whole.Set(x, y, part.At(x%part.W, y%part.H))
+			}
+		}
+		w, h := whole.Repeat()
+		if part.W%w != 0 || part.H%h != 0 {
+			t.Errorf("%v laid to %d × %d: %d × %d", part, whole.W, whole.H, w, h)
+		}
+		for y := range whole.H {
+			for x := range whole.W {
+				if whole.At(x, y) != whole.At(x%w, y%h) {
+					t.Fatalf("%v: not a repeat of %d × %d", part, w, h)
+				}
+			}
+		}
+	}
 }

@@ -189,6 +189,8 @@ async function preview() {
       : [got.crowded ? `${got.crowded} rows have more than two colours` : "no row has more than two colours"]),
     ...(got.notes || []),
   ].join("; ");
+  $("bring-one").hidden = !got.repeat;
+  $("bring-one").querySelector("span").textContent = got.repeat ? `This is ${got.repeat}, ${got.times} times: keep one` : "";
   says.classList.toggle("is-bad", got.crowded > 0 && !got.lace);
   const canvas = $("bring-canvas"),
     c = canvas.getContext("2d");
