@@ -104,7 +104,7 @@ func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 	part := f.Plan.Passes[i].ID.Part
 	for j := range f.Plan.Passes[i].Before {
 		if st := &f.Plan.Passes[i].Before[j]; st.Shape && st.Yarn == y && (st.Do == pass.BindOff || st.Do == pass.CastOn) {
-			return 0, false // it has just been knitted with, along the edge
+			return standsAt(st) // it has just been knitted with, along the edge
 		}
 	}
 	for i--; i >= 0; i-- {
@@ -122,6 +122,23 @@ func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 		if took := f.reach(i, feeder); !took.Empty() {
 			return last(took, p), true
 		}
+	}
+	return 0, false
+}
+
+// standsAt is where a yarn is once it has bound stitches off, in the stitch beside them, or cast some on, in the last of
+// them; nowhere where it was joined anew.
+func standsAt(st *pass.Step) (machine.Needle, bool) {
+	off := st.Do == pass.BindOff
+	switch {
+	case st.Side == machine.Right && off:
+		return st.Needles.First() - 1, true
+	case st.Side == machine.Left && off:
+		return st.Needles.Last() + 1, true
+	case st.Side == machine.Right:
+		return st.Needles.Last(), true
+	case st.Side == machine.Left:
+		return st.Needles.First(), true
 	}
 	return 0, false
 }
