@@ -28,6 +28,7 @@ type linesView struct {
 	Percent       int
 	Runs          []keyRun
 	Typed, Memo   string
+	Like          bool   // it is as an earlier one
 	Say           string // what is read out
 	Cells, Ruled  string
 	Width         int
@@ -147,6 +148,7 @@ func newLinesView(w *card.Program, punched bool, keyed store.Keyed) *linesView {
 		say = strings.NewReplacer("filled", "punched", "empty", "left", "as line", "as row").Replace
 	}
 	v.Typed, v.Memo = say(w.Typed(v.Line)), w.Memos[v.Done]
+	v.Like = strings.HasPrefix(v.Typed, "as ")
 	v.Say = fmt.Sprintf("%d. %s. %s", v.Line, v.Typed, v.Memo)
 	v.Width = w.Bits.W
 	var cells, ruled strings.Builder

@@ -193,6 +193,19 @@ func (n node) number() float64 {
 	return v
 }
 
+// amount is a member that is a number above 0 and at most so large; 0 where it is left out.
+func (n node) amount(key string, most float64) float64 {
+	at := n.at(key)
+	if at.missing() {
+		return 0
+	}
+	v := at.number()
+	if v > most {
+		at.fail("%s: at most %.0f", at.quoted(), most)
+	}
+	return v
+}
+
 func (n node) yes() bool {
 	b, ok := n.value.(bool)
 	if !ok {

@@ -57,20 +57,9 @@ func (r *reader) swatch(n node) (s Swatch) {
 	if n.missing() || !n.object("stitches", "width_mm", "rows", "rounds", "height_mm", "grams", "technique", "size", "yarn") {
 		return s
 	}
-	measure := func(key string, most float64) float64 {
-		at := n.at(key)
-		if at.missing() {
-			return 0
-		}
-		v := at.number()
-		if v > most {
-			at.fail("%s: at most %.0f", at.quoted(), most)
-		}
-		return v
-	}
-	s.Stitches, s.WidthMM = measure("stitches", 1000), measure("width_mm", 10000)
-	s.Rows, s.Rounds, s.HeightMM = measure("rows", 10000), measure("rounds", 10000), measure("height_mm", 10000)
-	s.Grams = measure("grams", 10000)
+	s.Stitches, s.WidthMM = n.amount("stitches", 1000), n.amount("width_mm", 10000)
+	s.Rows, s.Rounds, s.HeightMM = n.amount("rows", 10000), n.amount("rounds", 10000), n.amount("height_mm", 10000)
+	s.Grams = n.amount("grams", 10000)
 	if at := n.at("technique"); !at.missing() {
 		s.Technique = at.word(r.techniques.Names()...)
 	}

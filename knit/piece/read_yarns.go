@@ -70,18 +70,7 @@ func ball(n node) (b Ball) {
 	if n.missing() || !n.object("grams", "metres") {
 		return b
 	}
-	amount := func(key string, most float64) float64 {
-		at := n.at(key)
-		if at.missing() {
-			return 0
-		}
-		v := at.number()
-		if v > most {
-			at.fail("%s: at most %.0f", at.quoted(), most)
-		}
-		return v
-	}
-	return Ball{amount("grams", 10000), amount("metres", 100000)}
+	return Ball{n.amount("grams", 10000), n.amount("metres", 100000)}
 }
 
 // have reads how many balls are in hand, -1 where that is not said.

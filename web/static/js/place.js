@@ -3,7 +3,15 @@
 
 let held = null;
 
+// middle shows the middle of the bed, where the work lies, on a page that is narrower than the bed.
+function middle() {
+  const wide = document.querySelector(".bed-wide");
+  if (wide) wide.scrollLeft = (wide.scrollWidth - wide.clientWidth) / 2;
+}
+
 export function startPlace() {
+  middle();
+  document.addEventListener("htmx:afterSwap", middle);
   document.addEventListener("pointerdown", down);
   document.addEventListener("pointermove", move);
   document.addEventListener("pointerup", up);
