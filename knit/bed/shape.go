@@ -27,6 +27,9 @@ type Moves struct {
 
 var still Moves // nothing moves, and no second bed works
 
+// Moved says that something is done before the row, or that a second bed works in it.
+func (s *Standing) Moved() bool { return s.Moves != &still }
+
 // at_ is how the needles stand in a row; of a row that is not planned yet, as in the first.
 func (s *Placed) rowStanding(r int) *Standing {
 	if r < 1 || r > len(s.standing) {

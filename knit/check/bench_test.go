@@ -10,6 +10,7 @@ import (
 	"image/png"
 	"io"
 	"math/rand/v2"
+	"runtime/debug"
 	"testing"
 
 	"vindel/knit/check"
@@ -47,13 +48,15 @@ func fullSize(rows int, shape ...any) *piece.Piece {
 }
 
 // BenchmarkShaped plans, knits and checks 200 needles × 600 rows: as a rectangle, with edges that move some
-// two hundred times, and divided besides.
+// two hundred times, and divided besides. The collector is given room, as beside pieces that a program keeps: with
+// the smallest heap it comes after every plan of the one and after every second of the other.
 func BenchmarkShaped(b *testing.B) {
 	edges := []any{map[string]any{"side": "both", "rows": []int{21, 300}, "stitches": -50},
 		map[string]any{"side": "both", "rows": []int{301, 400}, "stitches": 40, "fashion": 3},
 		map[string]any{"side": "left", "row": 420, "stitches": -8}, map[string]any{"side": "right", "row": 421, "stitches": -8}}
 	split := []any{map[string]any{"split": 480, "left": "L7", "right": "R7"},
 		map[string]any{"part": "first", "side": "left", "rows": []int{490, 540}, "stitches": -20}}
+	defer debug.SetGCPercent(debug.SetGCPercent(800))
 	for name, shape := range map[string][]any{"rectangle": nil, "edges": edges, "divided": append(edges[:len(edges):len(edges)], split...)} {
 		b.Run(name, func(b *testing.B) {
 			p := fullSize(600, shape...)

@@ -46,6 +46,9 @@ func (f *Fabric) Wraps(asked func(section, row int) machine.Set) {
 			continue
 		}
 		want := asked(c.Section, c.Row)
+		if got == want {
+			continue
+		}
 		f.each(c, got.Minus(want), "is wrapped, and is not to be")
 		f.each(c, want.Minus(got), "is to be wrapped, and is not")
 	}

@@ -1,6 +1,10 @@
 package pass
 
-import "vindel/knit/machine"
+import (
+	"slices"
+
+	"vindel/knit/machine"
+)
 
 // Move is a stitch that the fingers move as an edge moves: onto another needle; or Fill, a new loop that is
 // taken from below another needle's.
@@ -20,6 +24,7 @@ func (st *Step) Moves(active machine.Set) (moves []Move) {
 	if st.Do != Increase && st.Do != Decrease {
 		return nil
 	}
+	moves = make([]Move, 0, st.Needles.Len()*(st.Tool+1))
 	for n := range st.Needles.All() {
 		out := machine.Needle(1)
 		if st.Side == machine.Left || st.Side == 0 && n == st.Needles.First() { // of both edges one each
@@ -34,23 +39,22 @@ func (st *Step) Moves(active machine.Set) (moves []Move) {
 		if st.Do == Increase {
 			at := n
 			for range st.Tool {
-				moves = append(moves, Move{inner(at), at, false})
-				at = inner(at)
+				from := inner(at)
+				moves = append(moves, Move{from, at, false})
+				at = from
 			}
 			if st.Tool > 0 {
 				moves = append(moves, Move{inner(at), at, true})
 			}
 			continue
 		}
-		at := n
-		var list []Move
+		at, from := n, len(moves)
 		for range max(st.Tool, 1) {
-			list = append(list, Move{at, inner(at), false})
-			at = inner(at)
+			to := inner(at)
+			moves = append(moves, Move{at, to, false})
+			at = to
 		}
-		for i := len(list) - 1; i >= 0; i-- { // the innermost first
-			moves = append(moves, list[i])
-		}
+		slices.Reverse(moves[from:]) // the innermost first
 	}
 	return moves
 }

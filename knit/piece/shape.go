@@ -193,6 +193,7 @@ type Walk struct {
 	against *Walk         // of the second part: the first, whose needles it may not come to in the same row
 	rows    []machine.Set // of the first part: its needles by row
 	from    int           // its first row
+	stood   ShapeRow      // the row of the last Next
 }
 
 // Walk begins at the cast-on.
@@ -224,6 +225,12 @@ func (w *Walk) Row() int { return w.row }
 // cannot, the trouble says why.
 func (w *Walk) Next(starts machine.Side) (r ShapeRow, t *Trouble) {
 	w.row++
+	if r = w.stood; len(w.late) == 0 && (len(w.steps) == 0 || w.steps[0].Row > w.row) && !r.Work.Empty() && r.Wrap.Empty() && w.wrap.Empty() &&
+		w.part == Whole {
+		r.Edges = nil // as the row before
+		return r, nil
+	}
+	defer func() { w.stood = r }()
 	made := len(w.edges)
 	late := w.late
 	w.late = nil

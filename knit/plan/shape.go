@@ -220,8 +220,10 @@ func (k *planner) needRows(at int, walk *piece.Walk, side *machine.Side, global 
 		if s.Section.Lace() && r == s.FromRow {
 			s.TouchedToo(r, k.shape.doubled)
 		}
-		if k.shape.doubled = k.shape.doubled.Or(st.Touched).Or(st.Fresh); t.Drawn != piece.InStitches {
+		if t.Drawn != piece.InStitches {
 			k.shape.doubled = machine.Set{} // every needle knits
+		} else if st.Moved() {
+			k.shape.doubled = k.shape.doubled.Or(st.Touched).Or(st.Fresh)
 		}
 		return true
 	}
@@ -412,18 +414,22 @@ func (k *planner) refuse(t *piece.Trouble) {
 // divides, the place marked and what waits left.
 func (k *planner) shapeRow(s *section, r int) {
 	l := k.loom
-	key := rowOf{k.indexOf(s), r}
+	divides := s.divides && s.Part == piece.FirstPart && r == s.FromRow
+	thought, asked := k.shape.thought[rowOf{k.indexOf(s), r}]
+	if !asked && !divides && len(k.Passes) > 0 && !s.Shaped(r).Moved() {
+		return
+	}
 	course := l.Course()
 	l.BeforeRow(func() {
-		if thought, asked := k.shape.thought[key]; asked && thought != l.Stands(machine.KnitCarriage) {
+		if asked && thought != l.Stands(machine.KnitCarriage) {
 			k.shape.seen = maps.Clone(k.shape.starts)
 			if k.shape.seen == nil {
 				k.shape.seen = map[rowOf]machine.Side{}
 			}
-			k.shape.seen[key] = l.Stands(machine.KnitCarriage)
+			k.shape.seen[rowOf{k.indexOf(s), r}] = l.Stands(machine.KnitCarriage)
 		}
 		l.Wraps(s.Placed, r)
-		if s.divides && s.Part == piece.FirstPart && r == s.FromRow {
+		if divides {
 			l.Divide(s.Placed, r, course, k.shape.stays, k.shape.middle, k.waitsOff())
 		}
 		l.Edges(s.Placed, r)

@@ -44,7 +44,10 @@ func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabr
 		all := st.Work.Or(st.Hold)
 		if part == int(piece.Whole) {
 			w = t.Asks(pl.Piece, s, c)
-			if *doubled = doubled.Or(st.Touched).Or(st.Fresh); !doubled.Empty() {
+			if st.Moved() {
+				*doubled = doubled.Or(st.Touched).Or(st.Fresh)
+			}
+			if !doubled.Empty() {
 				w.Loosen(*doubled, c)
 			}
 			expected, hold = all, st.Hold
