@@ -24,7 +24,10 @@ type linesView struct {
 	Title         string
 	Card          bool
 	Done, Lines   int
-	Line          int // that comes next; 0: all are done
+	Line          int // that comes next, counted over all drawings; 0: all are done
+	Number, Of    int // of its drawing
+	Drawing       int // where there are several
+	Drawings      int
 	Percent       int
 	Runs          []keyRun
 	Typed, Memo   string
@@ -49,11 +52,19 @@ type keyRun struct {
 	Word    string
 }
 
-// keyedLines is a section's program or card as lines to key or to punch, the first at the bottom.
-func (d *opened) keyedLines(section int) (w *card.Program, punched bool) {
+// keyable is what of a section is keyed or punched, drawing after drawing, line 1 of each first; memos are of the
+// lines of the only one.
+type keyable struct {
+	parts   []card.Drawing
+	memos   []string
+	punched bool
+}
+
+// keyedLines is a section's program or card as lines to key or to punch; nil: it has none.
+func (d *opened) keyedLines(section int) *keyable {
 	pl := d.result.Plan
 	if section < 1 || section > len(d.piece.Sections) || pl.LinesOf(section) == 0 {
-		return nil, false
+		return nil
 	}
 	if d.piece.Machine.HasCard() {
 		made, _ := card.Make(pl, section)
@@ -66,12 +77,42 @@ func (d *opened) keyedLines(section int) (w *card.Program, punched bool) {
 				memos[i] = strings.TrimPrefix(memos[i]+"; "+made.Marks[i], "; ")
 			}
 		}
-		return &card.Program{Section: section, Bits: made.Holes, Memos: memos}, true
+		return &keyable{[]card.Drawing{{No: 1, Cells: card.Cells{Bits: made.Holes}}}, memos, true}
 	}
 	if d.piece.Machine.Program != machine.Electronic {
-		return nil, false
+		return nil
 	}
-	return card.MakeProgram(pl, section), false
+	w := card.MakeProgram(pl, section)
+	return &keyable{w.Keyed(), w.Memos, false}
+}
+
+// lines is how many there are in all.
+func (k *keyable) lines() (n int) {
+	for i := range k.parts {
+		n += k.parts[i].Bits.H
+	}
+	return n
+}
+
+// at is the drawing in which line i (from 0) of all stands, and its line there, from 1.
+func (k *keyable) at(i int) (d *card.Drawing, line int) {
+	for p := range k.parts {
+		if d = &k.parts[p]; i < d.Bits.H {
+			break
+		}
+		i -= d.Bits.H
+	}
+	return d, i + 1
+}
+
+func (k *keyable) row(i int) []uint8 { d, l := k.at(i); return d.Bits.Row(l - 1) }
+
+// memo is what is done at line i (from 0), where it is a line of the program.
+func (k *keyable) memo(i int) string {
+	if len(k.parts) > 1 || i >= len(k.memos) || k.lines() != len(k.memos) {
+		return ""
+	}
+	return k.memos[i]
 }
 
 // lineMark is by what a line that has changed is known.
@@ -82,11 +123,11 @@ func lineMark(row []uint8) string {
 }
 
 // marks are those of so many lines: as they were keyed, those that were not as they are.
-func marks(w *card.Program, keyed string, done int) string {
+func marks(w *keyable, keyed string, done int) string {
 	list := strings.Fields(keyed)
 	list = list[:min(len(list), done)]
 	for l := len(list); l < done; l++ {
-		list = append(list, lineMark(w.Bits.Row(l)))
+		list = append(list, lineMark(w.row(l)))
 	}
 	return strings.Join(list, " ")
 }
@@ -95,7 +136,7 @@ func marks(w *card.Program, keyed string, done int) string {
 func (s *Server) lines(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		section := number(c.Param("section"), 0)
-		w, punched := d.keyedLines(section)
+		w := d.keyedLines(section)
 		if w == nil {
 			s.fail(c, store.ErrNone)
 			return
@@ -105,7 +146,7 @@ func (s *Server) lines(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		v := newLinesView(w, punched, keyed)
+		v := newLinesView(w, keyed)
 		v.Page, v.ID, v.Section = s.piecePage(c, d, "prepare"), d.stored.ID, section
 		v.Title = fmt.Sprintf("section %d, %s", section, d.piece.Section(section).Title())
 		if v.Check = c.Query("check"); v.Check != "" {
@@ -116,14 +157,15 @@ func (s *Server) lines(c *gin.Context) {
 	})
 }
 
-func newLinesView(w *card.Program, punched bool, keyed store.Keyed) *linesView {
-	v := &linesView{Card: punched, Lines: w.Bits.H, Done: min(keyed.Done, w.Bits.H), Verb: "Keyed", Undoing: "Key this line again"}
+func newLinesView(w *keyable, keyed store.Keyed) *linesView {
+	punched, all := w.punched, w.lines()
+	v := &linesView{Card: punched, Lines: all, Done: min(keyed.Done, all), Verb: "Keyed", Undoing: "Key this line again"}
 	if punched {
 		v.Verb, v.Undoing = "Punched", "Look at this row again"
 	}
 	v.Percent = 100 * v.Done / v.Lines
 	for l, m := range strings.Fields(keyed.Marks) {
-		if l < v.Done && lineMark(w.Bits.Row(l)) != m {
+		if l < v.Done && lineMark(w.row(l)) != m {
 			v.Changed = append(v.Changed, l+1)
 		}
 	}
@@ -133,29 +175,30 @@ func newLinesView(w *card.Program, punched bool, keyed store.Keyed) *linesView {
 	}
 	v.Line = v.Done + 1
 	v.CheckLine = v.Line
-	row := w.Bits.Row(v.Done)
+	d, at := w.at(v.Done)
+	row := w.row(v.Done)
+	if v.Number, v.Of = at, d.Bits.H; len(w.parts) > 1 {
+		v.Drawing, v.Drawings = d.No, len(w.parts)
+	}
 	word := map[bool]string{true: "filled", false: "empty"}
 	if punched {
 		word = map[bool]string{true: "punched", false: "left"}
 	}
-	at := 0
+	upto := 0
 	for bit, n := range chart.Runs(row) {
-		at += n
-		v.Runs = append(v.Runs, keyRun{n, at, bit == 1, word[bit == 1]})
+		upto += n
+		v.Runs = append(v.Runs, keyRun{n, upto, bit == 1, word[bit == 1]})
 	}
 	say := func(typed string) string { return typed }
 	if punched {
 		say = strings.NewReplacer("filled", "punched", "empty", "left", "as line", "as row").Replace
 	}
-	v.Typed, v.Memo = say(w.Typed(v.Line)), w.Memos[v.Done]
+	v.Typed, v.Memo = say(d.Typed(at)), w.memo(v.Done)
 	v.Like = strings.HasPrefix(v.Typed, "as ")
-	v.Say = fmt.Sprintf("%d. %s. %s", v.Line, v.Typed, v.Memo)
-	v.Width = w.Bits.W
-	var cells, ruled strings.Builder
-	for x, bit := range row {
-		if bit == 1 {
-			fmt.Fprintf(&cells, "M%d 0h1v1h-1z", x)
-		}
+	v.Say = fmt.Sprintf("%d. %s. %s", v.Number, v.Typed, v.Memo)
+	v.Width = d.Bits.W
+	var ruled strings.Builder
+	for x := range row {
 		if x > 0 {
 			fmt.Fprintf(&ruled, "M%d 0v1", x)
 		}
@@ -163,16 +206,17 @@ func newLinesView(w *card.Program, punched bool, keyed store.Keyed) *linesView {
 			v.Tens = append(v.Tens, x)
 		}
 	}
-	v.Cells, v.Ruled = cells.String(), ruled.String()
+	v.Cells, v.Ruled = filledCells(row), ruled.String()
 	for l := v.Line + 1; l <= min(v.Line+3, v.Lines); l++ {
-		v.Coming = append(v.Coming, programLine{Line: l, Typed: say(w.Typed(l)), Memo: w.Memos[l-1]})
+		d, at := w.at(l - 1)
+		v.Coming = append(v.Coming, programLine{Line: at, Typed: say(d.Typed(at)), Memo: w.memo(l - 1)})
 	}
 	return v
 }
 
 // compareLine compares what a panel shows, typed as runs (3. 5# rest), with a line.
-func compareLine(w *card.Program, line int, typed string) (says string, right bool) {
-	got, err := sketch.ParseRuns(typed, w.Bits.W, '.')
+func compareLine(w *keyable, line int, typed string) (says string, right bool) {
+	got, err := sketch.ParseRuns(typed, len(w.row(line-1)), '.')
 	if err != nil {
 		return err.Error(), false
 	}
@@ -180,7 +224,7 @@ func compareLine(w *card.Program, line int, typed string) (says string, right bo
 		return fmt.Sprintf("Cell %d: %q is neither # (filled) nor . (empty)", i+1, got[i]), false
 	}
 	differ := 0
-	for x, bit := range w.Bits.Row(line - 1) {
+	for x, bit := range w.row(line - 1) {
 		if (got[x] == '#') != (bit == 1) {
 			if differ++; differ == 1 {
 				says = fmt.Sprintf("Line %d differs first at cell %d: it should be %s", line, x+1, [...]string{"empty", "filled"}[bit])
@@ -200,7 +244,7 @@ func compareLine(w *card.Program, line int, typed string) (says string, right bo
 func (s *Server) keyLine(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		section := number(c.Param("section"), 0)
-		w, _ := d.keyedLines(section)
+		w := d.keyedLines(section)
 		if w == nil {
 			s.fail(c, store.ErrNone)
 			return
@@ -212,15 +256,15 @@ func (s *Server) keyLine(c *gin.Context) {
 		case "back":
 			to = from - 1
 		case "go":
-			if to = number(c.PostForm("to"), 0) - 1; to < 0 || to >= w.Bits.H {
-				s.fail(c, inputError{fmt.Errorf("line %q: 1 to %d", c.PostForm("to"), w.Bits.H)})
+			if to = number(c.PostForm("to"), 0) - 1; to < 0 || to >= w.lines() {
+				s.fail(c, inputError{fmt.Errorf("line %q: 1 to %d", c.PostForm("to"), w.lines())})
 				return
 			}
 		default:
 			s.fail(c, inputError{fmt.Errorf("%q: keyed, back or go", do)})
 			return
 		}
-		to = min(max(to, 0), w.Bits.H)
+		to = min(max(to, 0), w.lines())
 		keyed, err := s.store.Keyed(c.Request.Context(), d.stored.ID, section)
 		if err == nil && keyed.Done == from { // else the press was made on another state, and is not counted
 			err = s.store.Key(c.Request.Context(), d.stored.ID, section, from, store.Keyed{Done: to, Marks: marks(w, keyed.Marks, to)})

@@ -11,6 +11,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/technique"
+	"vindel/knit/words"
 
 	"github.com/gin-gonic/gin"
 )
@@ -87,19 +88,33 @@ type layField struct {
 }
 
 type programView struct {
-	ID      int64
-	Section int
-	Name    string
-	KeyIn   []string
-	Rows    []programLine
-	More    int
-	All     bool // as many as are shown at most
-	Lines   int
-	TopDown bool // the top line stands first, as on the chart
-	Width   int
-	Wide    int    // in pixels, at most
-	Tens    []int  // columns after which a line is ruled
-	Ruled   string // the lines between the cells
+	ID       int64
+	Section  int
+	Name     string
+	Whole    string     // why one drawing serves for all; "": the drawings are those of the piece
+	Columns  []string   // what of an area the panel asks for, in its order and words
+	Areas    [][]string // and what it is told
+	Area     string     // her word
+	Switch   string     // on for all
+	Notes    []string
+	Drawings []drawingView
+	Memos    []programLine // where they are not beside the lines
+	More     int
+	All      bool // as many as are shown at most
+	Lines    int
+	TopDown  bool // the top line stands first, as on the chart
+}
+
+// drawingView is what is keyed once.
+type drawingView struct {
+	About string
+	Lines int
+	Rows  []programLine
+	Width int
+	Wide  int    // in pixels, at most
+	Tens  []int  // columns after which a line is ruled
+	Ruled string // the lines between the cells
+	Memos bool   // something is done at its lines
 }
 
 // programLine is a line of a program as it is keyed; Cells draws its filled cells, one unit each.
@@ -263,41 +278,81 @@ const widestDrawn = 100
 // program is what an electronic machine is told: the key-in sheet, and each line as it is keyed; all of them where
 // they are asked for.
 func (d *opened) program(section int, room *space, topDown, all bool) programView {
+	m := &d.piece.Machine
 	w := card.MakeProgram(d.result.Plan, section)
-	v := programView{ID: d.stored.ID, Section: section, Name: d.piece.Section(section).Title(), KeyIn: w.KeyIn, Lines: w.Bits.H, TopDown: topDown}
-	shown, more := room.take(w.Bits.H)
+	v := programView{ID: d.stored.ID, Section: section, Name: d.piece.Section(section).Title(), Notes: w.Notes, TopDown: topDown, All: all, Whole: w.Whole}
+	if p := w.Panel; p != nil {
+		for _, key := range card.PanelColumns(m) {
+			v.Columns = append(v.Columns, words.Capital(card.PanelWord(m, key)))
+		}
+		for i := range p.Areas {
+			v.Areas = append(v.Areas, p.Areas[i].Row(m))
+		}
+		v.Switch, v.Area = p.SwitchedOn(m), words.Capital(card.PanelWord(m, "area"))
+	} else {
+		v.Notes = w.KeyIn
+	}
+	k := keyable{parts: w.Keyed(), memos: w.Memos}
+	v.Lines = k.lines()
+	most := v.Lines
 	if all {
-		shown = min(w.Bits.H, mostLinesShown)
-		more = w.Bits.H - shown
+		most = min(most, mostLinesShown)
+	} else {
+		most, _ = room.take(v.Lines)
 	}
-	if w.Bits.W <= widestDrawn {
-		v.Width, v.Wide = w.Bits.W, 13*w.Bits.W
-		for x := 1; x < w.Bits.W; x++ {
-			v.Ruled += fmt.Sprintf("M%d 0v1", x)
+	v.More = v.Lines - most
+	at := 0
+	for i := range k.parts {
+		part := &k.parts[i]
+		one := drawingView{Lines: part.Bits.H}
+		if w.Panel != nil {
+			one.About = words.Capital(part.About())
 		}
-		for x := 10; x < w.Bits.W; x += 10 {
-			v.Tens = append(v.Tens, x)
-		}
-	}
-	for k := range shown {
-		l := k + 1
-		if topDown {
-			l = w.Bits.H - k
-		}
-		one := programLine{Line: l, Typed: w.Typed(l), Memo: w.Memos[l-1]}
-		if v.Width > 0 {
-			var b strings.Builder
-			for x, bit := range w.Bits.Row(l - 1) {
-				if bit == 1 {
-					fmt.Fprintf(&b, "M%d 0h1v1h-1z", x)
-				}
+		if part.Bits.W <= widestDrawn {
+			one.Width, one.Wide = part.Bits.W, 13*part.Bits.W
+			for x := 1; x < part.Bits.W; x++ {
+				one.Ruled += fmt.Sprintf("M%d 0v1", x)
 			}
-			one.Cells = b.String()
+			for x := 10; x < part.Bits.W; x += 10 {
+				one.Tens = append(one.Tens, x)
+			}
 		}
-		v.Rows = append(v.Rows, one)
+		for y := range min(part.Bits.H, most) {
+			l := y + 1
+			if topDown {
+				l = part.Bits.H - y
+			}
+			line := programLine{Line: l, Typed: part.Typed(l), Memo: k.memo(at + l - 1)}
+			if one.Width > 0 {
+				line.Cells = filledCells(part.Bits.Row(l - 1))
+			}
+			one.Memos = one.Memos || line.Memo != ""
+			one.Rows = append(one.Rows, line)
+		}
+		most -= len(one.Rows)
+		at += part.Bits.H
+		v.Drawings = append(v.Drawings, one)
 	}
-	v.More, v.All = more, all
+	if len(w.Memos) > 0 && k.memo(0) == "" && !slices.ContainsFunc(v.Drawings, func(d drawingView) bool { return d.Memos }) {
+		for l, memo := range w.Memos {
+			if memo != "" {
+				v.Memos = append(v.Memos, programLine{Line: l + 1, Memo: memo})
+			}
+		}
+		v.Memos = v.Memos[:min(len(v.Memos), mostLinesShown)]
+	}
 	return v
+}
+
+// filledCells draws the filled cells of a line, one unit each.
+func filledCells(row []uint8) string {
+	var b strings.Builder
+	for x, bit := range row {
+		if bit == 1 {
+			fmt.Fprintf(&b, "M%d 0h1v1h-1z", x)
+		}
+	}
+	return b.String()
 }
 
 // topDown is whether programs are shown with the top line first: as she chose last, line 1 first where she never did.

@@ -60,7 +60,7 @@ func TestContract(t *testing.T) {
 		{"card ../../demo/pieces/2-cap.json", "", 2, "", `machine.profile: "hand-mid" has no punch card`},
 		{"program " + cushion, "", 2, "", `machine.profile: "card-preselect" has no electronic program`},
 		{"program ../../demo/pieces/5-mitten.json", "", 0,
-			"6 columns, 8 lines, from line 1 at the bottom\narea 1: needles L24 to R24, column 1 on L24; feathers, columns 1 to 6, rows 1 to 8\n", ""},
+			"drawing 1: feathers, 6 columns, 8 lines; mirrored already, which the panel does not do for it\narea 1: above repeat, anchor L24, columns 1 to 6, drawing 1, from L24, rows 1 to 8, switches none, to R24\n", ""},
 		{"program --format csv ../../demo/pieces/5-mitten.json", "", 0, "line,bits,memo,runs\n8,", ""},
 		{"program --format png ../../demo/pieces/5-mitten.json", "", 0, "\x89PNG", ""},
 		{"serve --addr 0.0.0.0:0 --data " + t.TempDir(), "", 2, "",

@@ -59,6 +59,24 @@ func (s *Placed) YarnRow(r int) []piece.YarnNo {
 	return s.Yarn[y*s.W : (y+1)*s.W]
 }
 
+// Again is the rows after which all that is asked of the needles comes again: at most Whole, and fewer where the
+// drawings are their own repeats.
+func (s *Placed) Again() int {
+	if s.Cycle < s.Whole {
+		return s.Whole
+	}
+	for n := 1; n < s.Whole; n++ {
+		again := s.Whole%n == 0
+		for r := n + 1; again && r <= s.Whole; r++ {
+			again = slices.Equal(s.YarnRow(r), s.YarnRow(r-n)) && slices.Equal(s.StitchRow(r), s.StitchRow(r-n)) && s.Section.RowYarn(r) == s.Section.RowYarn(r-n)
+		}
+		if again {
+			return n
+		}
+	}
+	return s.Whole
+}
+
 // InWork is the needles at work in section row r (from 1), without those that wait in hold.
 func (s *Placed) InWork(r int) machine.Set {
 	if s.standing == nil {

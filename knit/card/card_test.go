@@ -124,7 +124,7 @@ func TestMemory(t *testing.T) {
 		{[]string{"#.", ".#"}, []edit.Change{set("/machine/stitches_max", 4),
 			set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "L1", "to": "R1", "first": "L1"})}, ""},
 		{[]string{"#.", ".#"}, []edit.Change{set("/machine/stitches_max", 4), set("/machine/panel", "flat"),
-			set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "L1", "to": "R1", "first": "L1"})},
+			set("/sections/0/areas/-", map[string]any{"chart": "c", "from": "L1", "to": "R1", "first": "R1"})},
 			"memory-stitches"},
 	} {
 		found := card.Findings(plan.Make(piecetest.New(t, "program-small", "L25", "R25", c.rows, c.edits...)))
@@ -166,7 +166,7 @@ func TestProgram(t *testing.T) {
 // that is alike.
 func TestTyped(t *testing.T) {
 	lines := []string{"............", "##..#.......", "############", "##..#.......", "............", "#..........#"} // line 1 first
-	w := &card.Program{Bits: chart.NewMat[uint8](12, len(lines))}
+	w := card.Cells{Bits: chart.NewMat[uint8](12, len(lines))}
 	for l, line := range lines {
 		for x := range line {
 			w.Bits.Set(x, l, uint8(strings.IndexByte(".#", line[x])))

@@ -22,7 +22,7 @@ func Findings(pl *pass.Plan) (out []finding.Finding) {
 
 // memory checks a section's program against what the machine can keep: lines, stitches, width
 // and areas. A console that places areas itself is told each drawing once, where its rows are
-// the program's lines; else every line of every area is keyed (formats, Findings).
+// the program's lines; else every line is keyed (formats, Findings).
 func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	report := func(code finding.Code, format string, a ...any) {
@@ -30,21 +30,11 @@ func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 			Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
 	}
 	n, stitches, widest := pl.LinesOf(section), 0, 0
-	places, keyed := !m.Flat && n <= s.Height && !s.Section.Lace(), map[string]bool{}
-	for i := range s.Section.Areas {
-		a, w := &s.Section.Areas[i], s.Wide[i]
-		widest = max(widest, w)
-		if drawing := fmt.Sprint(a.Chart.Name, a.Columns, a.Rows, a.Order()); !places {
-			stitches += w * n
-		} else if !keyed[drawing] {
-			keyed[drawing] = true
-			_, h := a.Size()
-			stitches += w * h
+	if low, high := pl.Piece.Ends(); m.Program == machine.Electronic && (int(high-low)+1 > m.Columns || (int(high-low)+1)*n > m.Stitches) {
+		w := MakeProgram(pl, section) // else any would fit
+		if stitches, widest = len(w.Bits.Cells), w.Bits.W; w.Panel != nil {
+			stitches, widest = w.Panel.Stitches(), w.Panel.Widest()
 		}
-	}
-	if s.Section.Technique.OwnRows {
-		widest = narrowest(pl.Programs[section-1], pl.Piece.From, pl.Piece.To)
-		stitches = widest * n
 	}
 	if m.RowsMax > 0 && n > m.RowsMax {
 		text := fmt.Sprintf("The program has %d lines; the machine keeps %d.", n, m.RowsMax)

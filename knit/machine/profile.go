@@ -70,6 +70,11 @@ type Profile struct {
 	AreasMax   int    // 0: no limit
 	Flat       bool   // a console that does not place areas itself: every line of the bed is keyed
 
+	PanelOrder []string          // of PanelKeys: what it asks for first, of an area
+	PanelWords map[string]string // her words for PanelKeys, transforms, and area, drawing, repeat, blank, none
+	PanelDoes  []string          // the transforms that it does itself
+	PanelAll   bool              // and does for all areas together, not for each
+
 	HolePitchMM  float64 // between holes of a card, across
 	RowPitchMM   float64 // between rows of a card
 	HoleMM       float64 // a hole's diameter
@@ -90,6 +95,9 @@ type Profile struct {
 	MirrorSwitch bool
 	Words        map[string]string // the user's own, by the keys of plainWords; others are kept
 }
+
+// PanelKeys is what a console that places areas is told of one, by the alphabet.
+var PanelKeys = []string{"above", "anchor", "columns", "drawing", "from", "rows", "switches", "to"}
 
 // Reads says that a carriage advances the program by a line in lace.
 func (p *Profile) Reads(c Carriage) bool {

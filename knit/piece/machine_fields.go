@@ -1,9 +1,12 @@
 package piece
 
 import (
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
+	"vindel/knit/chart"
 	"vindel/knit/machine"
 )
 
@@ -29,6 +32,7 @@ func byProgram(m *machine.Profile) bool  { return m.Program == machine.Electroni
 func selects(m *machine.Profile) bool    { return m.Selects() }
 func purls(m *machine.Profile) bool      { return m.PurlCarriage }
 func lays(m *machine.Profile) bool       { return m.Intarsia }
+func places(m *machine.Profile) bool     { return byProgram(m) && !m.Flat }
 func programmed(m *machine.Profile) bool { return m.Program != machine.NoProgram }
 
 // MachineFields is the table by which machines are read and their pages made, in the order
@@ -131,6 +135,39 @@ var MachineFields = []MachineField{
 		{"flat", "wants every line of the bed"}}, For: byProgram, typed: text,
 		Value: func(m *machine.Profile) string { return map[bool]string{false: "places", true: "flat"}[m.Flat] },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.Flat = n.word("places", "flat") == "flat" }},
+	{Key: "panel_order", Label: "It asks, of an area, for", For: places, typed: listed,
+		Value: func(m *machine.Profile) string { return strings.Join(m.PanelOrder, ", ") },
+		read:  func(_ *reader, n node, m *machine.Profile) { m.PanelOrder = n.words(machine.PanelKeys...) }},
+	{Key: "panel_words", Label: "Its words for ours, such as anchor = start", For: places, typed: paired,
+		Value: func(m *machine.Profile) string {
+			var list []string
+			for _, k := range slices.Sorted(maps.Keys(m.PanelWords)) {
+				list = append(list, k+" = "+m.PanelWords[k])
+			}
+			return strings.Join(list, ", ")
+		},
+		read: func(_ *reader, n node, m *machine.Profile) {
+			if !n.object(panelWords...) {
+				return
+			}
+			m.PanelWords = map[string]string{}
+			for _, k := range n.members() {
+				m.PanelWords[k] = n.at(k).short()
+			}
+		}},
+	{Key: "panel_does", Label: "It turns drawings itself by", For: places, typed: listed,
+		Value: func(m *machine.Profile) string { return strings.Join(m.PanelDoes, ", ") },
+		read:  func(_ *reader, n node, m *machine.Profile) { m.PanelDoes = n.words(chart.Transforms...) }},
+	{Key: "panel_each", Label: "It does so for", Words: []Word{{"true", "each area"}, {"false", "all areas together"}}, For: places,
+		typed: func(s string) any { return s == "true" },
+		Value: func(m *machine.Profile) string { return strconv.FormatBool(!m.PanelAll) },
+		read: func(_ *reader, n node, m *machine.Profile) {
+			if _, word := n.value.(string); word {
+				m.PanelAll = n.word("area", "all") == "all"
+			} else {
+				m.PanelAll = !n.yes()
+			}
+		}},
 	yes("mirror_switch", "Has a switch that mirrors", func(m *machine.Profile) *bool { return &m.MirrorSwitch },
 		byProgram),
 	{Key: "advances", typed: text, Value: func(m *machine.Profile) string { return strings.Join(m.Advances, " ") },
@@ -143,6 +180,32 @@ var MachineFields = []MachineField{
 }
 
 func text(s string) any { return s }
+
+// panelWords is what of a panel its owner may have a word of her own for.
+var panelWords = slices.Concat(machine.PanelKeys, chart.Transforms, []string{"area", "blank", "none", "repeat"})
+
+// listed is words typed with commas between them.
+func listed(s string) any {
+	list := []any{}
+	for _, w := range strings.Split(s, ",") {
+		if w = strings.TrimSpace(w); w != "" {
+			list = append(list, w)
+		}
+	}
+	return list
+}
+
+// paired is pairs typed as "ours = hers", with commas between them; what has no = is refused by the reader.
+func paired(s string) any {
+	pairs := map[string]any{}
+	for _, w := range strings.Split(s, ",") {
+		ours, hers, _ := strings.Cut(w, "=")
+		if ours = strings.TrimSpace(ours); ours != "" {
+			pairs[ours] = strings.TrimSpace(hers)
+		}
+	}
+	return pairs
+}
 
 // number is a number as typed, which may have a comma; what is none stays text, and is
 // refused by the reader.

@@ -144,6 +144,18 @@ func (n node) word(words ...string) string {
 	return s
 }
 
+// words is a list of words, each at most once.
+func (n node) words(of ...string) (list []string) {
+	for i := range n.list() {
+		if w := n.index(i).word(of...); slices.Contains(list, w) {
+			n.index(i).fail("%q stands there twice", w)
+		} else {
+			list = append(list, w)
+		}
+	}
+	return list
+}
+
 // whole is a whole number from least to most.
 func (n node) whole(least, most int) int {
 	if n.missing() {

@@ -22,12 +22,15 @@ func (k *planner) programLines() {
 			continue
 		}
 		lines := s.Whole
+		if k.m.Flat && k.Piece.Shape == nil && s.Section.Shift() == 0 { // the smallest program (rules 5.5, Smallest program)
+			lines = s.Again()
+		}
 		if k.Piece.Shape != nil {
 			lines = k.shapedLines(s)
 		} else {
 			yarns := k.yarns[s.at : s.at+s.rows]
-			for lines < s.rows && !periodic(yarns, lines) {
-				lines += s.Whole
+			for begun := lines; lines < s.rows && !periodic(yarns, lines); {
+				lines += begun
 			}
 		}
 		if s.Section.Shift() == 0 { // else the card is whole, though its first lines are not knitted

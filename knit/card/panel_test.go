@@ -1,0 +1,309 @@
+package card_test
+
+import (
+	"encoding/json"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/card"
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/machine"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+// sheet is what a knitter reads from a key-in sheet, and nothing else.
+type sheet struct {
+	Panel, First, Mirrored string
+	Width                  int
+	Lines                  []string
+	Drawings               []struct{ Lines []string }
+	Areas                  []struct {
+		Drawing          int
+		Columns, Rows    [2]int
+		Anchor, From, To string
+		Above            string
+		Switches         []string
+	}
+	All []string
+}
+
+func read(t *testing.T, w *card.Program) (s sheet) {
+	t.Helper()
+	data, err := json.Marshal(w.JSON())
+	if err == nil {
+		err = json.Unmarshal(data, &s)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+func reversed(s string) string {
+	b := []byte(s)
+	slices.Reverse(b)
+	return string(b)
+}
+
+// each makes lines of others, one by one.
+func each(lines []string, f func(string) []string) (out []string) {
+	for _, l := range lines {
+		out = append(out, f(l)...)
+	}
+	return out
+}
+
+// switched is a drawing, its top line first, as a panel shows it when a switch is on.
+func switched(lines []string, by string) []string {
+	column := func(x int) string {
+		return strings.Join(each(lines, func(l string) []string { return []string{l[x : x+1]} }), "")
+	}
+	var out []string
+	switch by {
+	case "turn": // the right edge becomes the top
+		for x := len(lines[0]) - 1; x >= 0; x-- {
+			out = append(out, column(x))
+		}
+	case "turn-right":
+		for x := range lines[0] {
+			out = append(out, reversed(column(x)))
+		}
+	case "mirror":
+		return each(lines, func(l string) []string { return []string{reversed(l)} })
+	case "upside-down":
+		out = slices.Clone(lines)
+		slices.Reverse(out)
+	case "bounce":
+		for i := 1; i < len(lines)-1; i++ { // above the top, the way back: the second from the bottom ends up on top
+			out = append(out, lines[len(lines)-1-i])
+		}
+		out = append(out, lines...)
+	case "double-width":
+		return each(lines, func(l string) []string {
+			return []string{strings.NewReplacer("#", "##", ".", "..").Replace(l)}
+		})
+	case "double-length":
+		return each(lines, func(l string) []string { return []string{l, l} })
+	case "invert":
+		return each(lines, func(l string) []string { return []string{strings.NewReplacer("#", ".", ".", "#").Replace(l)} })
+	}
+	return out
+}
+
+var switchOrder = []string{"turn", "turn-right", "mirror", "upside-down", "bounce", "double-width", "double-length", "invert"}
+
+// panel is a small model of a console: it knows what is keyed, and says which needles it brings forward the k-th time
+// (from 1) that it reads.
+func (s *sheet) panel(t *testing.T, bed machine.Bed, k int) (on machine.Set) {
+	label := func(text string) machine.Needle {
+		n, err := machine.ParseNeedle(text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	phase := func(a, n int) int { return ((a % n) + n) % n }
+	if s.Panel == "flat" {
+		line := s.Lines[len(s.Lines)-1-(k-1)%len(s.Lines)]
+		if s.Mirrored == "switch" {
+			line = reversed(line)
+		}
+		for n := -bed / 2; n < bed/2; n++ {
+			if line[phase(int(machine.Needle(n)-label(s.First)), s.Width)] == '#' {
+				on.Add(machine.Needle(n))
+			}
+		}
+		return on
+	}
+	var lies [][]string
+	tall := 0
+	for _, a := range s.Areas {
+		d := s.Drawings[a.Drawing-1].Lines
+		var cut []string
+		for r := a.Rows[1]; r >= a.Rows[0]; r-- {
+			cut = append(cut, d[len(d)-r][a.Columns[0]-1:a.Columns[1]])
+		}
+		for _, by := range switchOrder {
+			if slices.Contains(a.Switches, by) || slices.Contains(s.All, by) {
+				cut = switched(cut, by)
+			}
+		}
+		lies = append(lies, cut)
+		tall = max(tall, len(cut))
+	}
+	for i, a := range s.Areas {
+		r := (k - 1) % tall
+		h := len(lies[i])
+		if a.Above == "repeat" {
+			r %= h
+		}
+		if r >= h {
+			continue
+		}
+		line := lies[i][h-1-r]
+		for n := label(a.From); n <= label(a.To); n++ {
+			on.Remove(n)
+			if line[phase(int(n-label(a.Anchor)), len(line))] == '#' {
+				on.Add(n)
+			}
+		}
+	}
+	return on
+}
+
+// TestPanelModel: whoever follows only the key-in sheet on a console, of either kind, gets the plan's selections,
+// whatever is placed and whatever the console does itself; each drawing is keyed once.
+func TestPanelModel(t *testing.T) {
+	rng := rand.New(rand.NewPCG(14, 1))
+	some := func(from []string, most int) []any {
+		list := []any{}
+		for _, w := range from {
+			if rng.IntN(len(from)) < most {
+				list = append(list, w)
+			}
+		}
+		return list
+	}
+	placed, whole, flat := 0, 0, 0
+	for range 4000 {
+		w, h := 1+rng.IntN(7), 1+rng.IntN(6)
+		rows := make([]string, h)
+		keys := ".#"
+		if rng.IntN(4) == 0 {
+			keys = ".#+"
+		}
+		for y := range rows {
+			two := []byte(keys)
+			rng.Shuffle(len(two), func(i, j int) { two[i], two[j] = two[j], two[i] })
+			for range w {
+				rows[y] += string(two[rng.IntN(2)])
+			}
+		}
+		part := func(n int) (int, int) { a := 1 + rng.IntN(n); return a, a + rng.IntN(n-a+1) }
+		needle := func(from, to machine.Needle) machine.Needle { return from + machine.Needle(rng.IntN(int(to-from)+1)) }
+		var areas []any
+		for range 1 + rng.IntN(3) {
+			a := map[string]any{"chart": "c"}
+			if rng.IntN(2) == 0 {
+				c1, c2 := part(w)
+				r1, r2 := part(h)
+				a["columns"], a["rows"] = []int{c1, c2}, []int{r1, r2}
+			}
+			if rng.IntN(3) > 0 {
+				from := needle(machine.L(12), machine.R(6))
+				a["from"], a["to"] = from.String(), needle(from, machine.R(12)).String()
+			}
+			a["first"] = needle(machine.L(12), machine.R(12)).String()
+			turns := some(switchOrder, 2)
+			if keys != ".#" {
+				turns = slices.DeleteFunc(turns, func(t any) bool { return t == "invert" })
+			}
+			if len(turns) > 0 {
+				a["transform"] = turns
+			}
+			if rng.IntN(3) == 0 {
+				a["above"] = "blank"
+			}
+			if rng.IntN(12) == 0 {
+				a["drop"] = 1 + rng.IntN(2)
+			}
+			areas = append(areas, a)
+		}
+		section := map[string]any{"technique": "two-colour", "areas": areas, "rows": 1 + rng.IntN(16)}
+		if rng.IntN(4) == 0 {
+			section["technique"], section["yarn"] = []string{"separated", "weave", "tuck", "slip"}[rng.IntN(4)], "A"
+		}
+		doc := piecetest.Document(t, "program-preselect", "L12", "R12", rows, piecetest.Set("/sections", []any{section}),
+			piecetest.Set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
+			piecetest.Set("/machine/panel", []string{"places", "places", "flat"}[rng.IntN(3)]), piecetest.Set("/machine/panel_does", some(switchOrder, 5)),
+			piecetest.Set("/machine/panel_each", rng.IntN(3) > 0), piecetest.Set("/machine/mirror_switch", rng.IntN(3) == 0))
+		p, err := technique.Piece(doc)
+		if err != nil {
+			continue
+		}
+		pl := plan.Make(p)
+		if finding.Stops(pl.Findings) || pl.LinesOf(1) == 0 {
+			continue
+		}
+		prog := card.MakeProgram(pl, 1)
+		s := read(t, prog)
+		switch {
+		case s.Panel == "flat":
+			flat++
+		case prog.Whole != "":
+			whole++
+		default:
+			placed++
+			seen := map[string]bool{}
+			for _, d := range prog.Panel.Drawings {
+				key := d.Chart + strings.Join(d.Turned, " ")
+				if len(d.Turned) == 0 && seen[key] && d.At == [2]int{1, 1} && d.Bits.W == w && d.Bits.H == h {
+					t.Fatalf("a drawing is keyed twice: %s\n%s", key, doc.JSON())
+				}
+				seen[key] = true
+			}
+		}
+		k := 0
+		for i := range pl.Passes {
+			p := &pl.Passes[i]
+			if !p.Patterned {
+				continue
+			}
+			k++
+			if want, got := p.Main().Line.And(p.Main().AtWork), s.panel(t, pl.Piece.Machine.Bed, k).And(p.Main().AtWork); got != want {
+				t.Fatalf("reading %d: the panel brings %v forward, the plan %v\n%s\n%s", k, got, want, prog.Text(), doc.JSON())
+			}
+		}
+	}
+	t.Logf("%d placed, %d told as a whole, %d flat", placed, whole, flat)
+	if placed < 500 || whole < 200 || flat < 500 {
+		t.Errorf("%d placed, %d told as a whole, %d flat", placed, whole, flat)
+	}
+}
+
+// TestPanelWords: an area is told in the order and words of the owner's panel; ours follow by the alphabet. What a
+// panel is said to have is read strictly.
+func TestPanelWords(t *testing.T) {
+	p := piecetest.New(t, "program-small", "L6", "R6", []string{"#.."}, piecetest.Area("transform", []string{"mirror"}),
+		piecetest.Set("/machine/panel_order", []string{"to", "drawing"}), piecetest.Set("/machine/panel_does", []string{"mirror"}),
+		piecetest.Set("/machine/panel_words", map[string]any{"to": "end", "mirror": "flip", "repeat": "again", "area": "place"}))
+	w := card.MakeProgram(plan.Make(p), 1)
+	if got, want := strings.Join(w.KeyIn, "; "), "drawing 1: c, 3 columns, 1 line; numbered as the chart is; "+
+		"place 1: end R6, drawing 1, above again, anchor L6, columns 1 to 3, from L6, rows 1 to 1, switches flip"; got != want {
+		t.Errorf("%s\nnot %s", got, want)
+	}
+	for path, v := range map[string]any{"panel_order": []string{"to", "to"}, "panel_does": []string{"sideways"}, "panel_words": map[string]any{"needle": "x"},
+		"panel_each": "some"} {
+		_, err := technique.Piece(piecetest.Document(t, "program-small", "L6", "R6", []string{"#.."}, piecetest.Set(edit.Path("/machine/"+path), v)))
+		if err == nil || !strings.HasPrefix(err.Error(), "machine."+path) {
+			t.Errorf("%s %v: %v", path, v, err)
+		}
+	}
+}
+
+// TestSmallest: a console that wants every line of the bed is told the fewest columns and lines that come again, and
+// where none come again all of them.
+func TestSmallest(t *testing.T) {
+	twice := []string{"#..#..#..#..", ".#..#..#..#.", "#..#..#..#..", ".#..#..#..#."}
+	for _, c := range []struct {
+		panel string
+		edits []edit.Change
+		w, h  int
+	}{
+		{"flat", nil, 3, 2},
+		{"places", nil, 12, 4},
+		{"flat", []edit.Change{piecetest.Area("to", "R4")}, 24, 2},          // the last two stay at rest
+		{"flat", []edit.Change{piecetest.Set("/sections/0/rows", 3)}, 3, 3}, // it ends before it comes again
+	} {
+		w := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", twice,
+			append(c.edits, piecetest.Set("/machine/panel", c.panel))...)), 1)
+		if w.Bits.W != c.w || w.Bits.H != c.h {
+			t.Errorf("%s %v: %d × %d, not %d × %d", c.panel, c.edits, w.Bits.W, w.Bits.H, c.w, c.h)
+		}
+	}
+}
