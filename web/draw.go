@@ -27,6 +27,8 @@ type drawView struct {
 	Chart   string
 	Others  []string
 	Recipes []sectionLink
+	Lace    bool       // the machine has a lace carriage
+	Section int        // that knits the chart as lace; 0: none
 	Faces   []faceView // the worn side first
 	State   string     // JSON for the desk's script
 	Signs   string     // and how it marks stitches
@@ -259,6 +261,14 @@ func (s *Server) draw(c *gin.Context) {
 			c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/recipe", d.stored.ID))
 			return
 		}
+		name := c.Query("chart")
+		if names := chartNames(d.piece); name == "" && len(names) > 0 {
+			name = names[0]
+		}
+		if drawn := d.piece.Charts[name]; drawn != nil && drawn.IsLines() {
+			s.showLaced(c, d, http.StatusOK, name, "", "")
+			return
+		}
 		st, err := s.chartState(d, c.Query("chart"))
 		if err != nil {
 			s.fail(c, err)
@@ -275,7 +285,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		others := slices.DeleteFunc(slices.Clone(st.Charts), func(name string) bool { return name == st.Chart })
-		s.render(c, "draw", drawView{Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Recipes: recipeLinks(d.piece), Faces: proveFaces(d),
+		s.render(c, "draw", drawView{Lace: d.piece.Machine.Lace == "separate" || d.piece.Machine.Lace == "combined", Section: d.laceSection(st.Chart), Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Recipes: recipeLinks(d.piece), Faces: proveFaces(d),
 			State: string(b), Signs: signs, Listed: d.listed(),
 			Tools: drawTools, ViewBar: viewBar(st.Balance != nil), Bars: drawBars, More: moreChanges,
 			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors, Versions: s.versionViews(versions)})

@@ -123,6 +123,8 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/card", s.shelfCard)
 	p.GET("/draw", s.draw)
 	p.GET("/state", s.state)
+	p.GET("/laced", s.laced)
+	p.POST("/laced", s.setLaced)
 	p.POST("/undo", s.undo)
 	p.POST("/redo", s.redo)
 	p.POST("/fix", s.fix)

@@ -40,7 +40,7 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 			report(finding.AreaCut, finding.Note, on, "", "%s, %s: %s. From the left it shows %s.", name,
 				Sentence(a, g.W), cutWords(a, g.W, left, right), s.columnsShown(k))
 		}
-		if h := g.H; !a.Blank && h < s.Height && s.Rows%h != 0 {
+		if _, h := a.Size(); !a.Blank && h < s.Height && s.Rows%h != 0 {
 			report(finding.AreaCut, finding.Note, on, fmt.Sprintf("Knit %d rows, or leave it blank above its top",
 				s.Rows/h*h+h),
 				"%s is %d rows tall, and the section %d: its last repeat is cut after row %d.", name, h, s.Rows, s.Rows%h)

@@ -39,6 +39,10 @@ type Placed struct {
 	After    int  // rows of its charts that come before its first
 	Starts   bool // its first row follows neither a row of the section nor one of its part
 
+	// Of the lines of a lace carriage: by row to be knitted (from 1, at index 0), and after the last.
+	LaceRows []LaceRow
+	LaceRest LaceRow
+
 	// Of lace: Cut is the needles that knit plain in some row because their repeat is
 	// cut, and Refused what stops the plan at a row (from 1), by row of the cycle.
 	Cut     machine.Set
@@ -133,20 +137,21 @@ func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 		Height: 1, Whole: 1}
 	s.work, s.Second = p.Beds(sec)
 	grids := make([]chart.Grid, len(sec.Areas))
+	heights := make([]int, len(sec.Areas))
 	s.Wide = make([]int, len(sec.Areas))
 	for k := range sec.Areas {
 		a := &sec.Areas[k]
 		grids[k] = Lie(a)
 		s.Wide[k] = grids[k].W
-		s.Height = max(s.Height, grids[k].H)
+		_, heights[k] = a.Size()
+		s.Height = max(s.Height, heights[k])
 		s.Covered = s.Covered.Or(machine.Range(a.From, a.To))
 	}
 	s.Covered = s.Covered.And(s.work)
 	if s.Rows == 0 {
 		s.Rows = s.Height
 	}
-	for k, g := range grids {
-		h := g.H
+	for k, h := range heights {
 		if sec.Areas[k].Blank {
 			h = s.Height
 		}
@@ -165,6 +170,9 @@ func Place(p *piece.Piece, no int) (*Placed, []finding.Finding) {
 	}
 	s.fill(p, grids)
 	found := s.findings(p, grids)
+	if sec.IsLines() {
+		return s, append(found, s.readLines(p)...)
+	}
 	if sec.Lace() && p.Shape == nil {
 		found = append(found, s.lace(grids)...)
 	}
@@ -188,7 +196,7 @@ func Lie(a *piece.Area) chart.Grid {
 	if slices.Contains(a.Transform, "invert") {
 		g = chart.Invert(g)
 	}
-	if a.Lace {
+	if a.Lace && !a.Chart.IsLines() {
 		g, _ = closeUp(g, a.Chart)
 	}
 	return g
@@ -346,6 +354,10 @@ func (s *Placed) under(k int, n machine.Needle) (c, repeat int) {
 // of area k.
 func (s *Placed) drawnAt(k, c, y int) (column, row int) {
 	a := turned{&s.Section.Areas[k]}
+	if a.Chart.IsLines() {
+		rows, _ := a.LineRows()
+		return a.Columns[0] + c, a.Rows[0] + min(rows[y].From, a.Rows[1]-a.Rows[0])
+	}
 	if s.padded != nil && s.padded[k].W > 0 {
 		c = nthStitch(s.padded[k].Row(y), c, a.Chart)
 	}

@@ -6,6 +6,7 @@ import (
 
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/piece"
 )
 
 // laceLine is what a line of a lace card or program is for: which carriage reads it and
@@ -19,6 +20,25 @@ type laceLine struct {
 	byPurl   bool // by the purl carriage
 	own      bool // a line that the carriage which knits reads itself; the first has the count
 	yarns    []string
+	yarn     piece.YarnNo // of the first row
+	lever    string       // how the lace carriage is set at it, where that changes
+}
+
+// LaceRead is a line of a lace program: which carriage reads it, and how many rows are knitted after it, in which yarn.
+type LaceRead struct {
+	Carriage machine.Carriage
+	Knit     int
+	Yarn     piece.YarnNo // 0: none is knitted
+	Dir      machine.Side // the way it goes as it reads the line
+	Why      string       // what the line is for
+}
+
+// LaceReads are the lines of a lace section (from 1), line 1 first.
+func LaceReads(pl *pass.Plan, section int) (list []LaceRead) {
+	for _, l := range laceLines(pl, section) {
+		list = append(list, LaceRead{l.carriage, l.knit, l.yarn, l.dir, l.lace.Why})
+	}
+	return list
 }
 
 // laceLines describes the lines of a lace section (from 0), line 1 first.
@@ -26,6 +46,7 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 	list := make([]laceLine, pl.LinesOf(section))
 	cycle := pl.Section(section).Cycle
 	var now *laceLine
+	fine := false
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
 		if p.Section != section || p.Row() > cycle {
@@ -34,6 +55,16 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 		if p.Lace.InProgram {
 			line := &list[p.Line-1]
 			*line = laceLine{carriage: p.Carriage, dir: p.Dir, lace: p.Lace}
+			for j := range p.Before {
+				st := &p.Before[j]
+				if st.Do != pass.SetCams || !st.Setting.Moves {
+					continue
+				}
+				if st.Setting.Fine || fine { // open is how one begins
+					line.lever = map[bool]string{true: "fine", false: "open"}[st.Setting.Fine]
+				}
+				fine = st.Setting.Fine
+			}
 			if line.own = p.Carriage != machine.LaceCarriage; !line.own || now == nil || !now.own {
 				now = line
 			}
@@ -41,7 +72,9 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 		if now == nil || p.Carriage == machine.LaceCarriage {
 			continue
 		}
-		now.knit++
+		if now.knit++; now.knit == 1 {
+			now.yarn = p.Yarn(1)
+		}
 		now.byPurl = p.Carriage == machine.PurlCarriage
 		for j := range p.Before {
 			if st := &p.Before[j]; st.Do == pass.Thread {
@@ -55,7 +88,11 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 // words is the line's memo: the carriage, and where to leave it and knit. A carriage that
 // reads the lines of its rows itself has the memo on the first of them.
 func (l *laceLine) words() string {
-	out := append([]string{l.carriage.String()}, l.yarns...)
+	out := []string{l.carriage.String()}
+	if l.lever != "" {
+		out = append(out, l.lever)
+	}
+	out = append(out, l.yarns...)
 	if l.knit > 0 {
 		knit := fmt.Sprintf("knit %d", l.knit)
 		if l.byPurl && !l.own {

@@ -22,6 +22,16 @@ func LaceMark(r rune) (Stitch, bool) {
 	return Knit, false
 }
 
+// Mark is the character that stands for a stitch of lace.
+func (s Stitch) Mark() rune {
+	for _, r := range ".-o/\\^x" {
+		if st, _ := LaceMark(r); st == s {
+			return r
+		}
+	}
+	return '.'
+}
+
 // Uses is how many stitches of the row below the stitch is made of.
 func (s Stitch) Uses() int {
 	switch s {

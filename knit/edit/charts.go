@@ -172,3 +172,42 @@ func laceMarks(c *piece.Chart) []Change {
 	}
 	return changes
 }
+
+// BlankLine puts a blank line on top of line no (from 1) of a chart that is lines of a lace carriage: what was knitted
+// after that line is knitted after the blank one. Areas that take lines of it take as many as before, and this one.
+func BlankLine(p *piece.Piece, c *piece.Chart, no int) []Change {
+	at := Chart(c.Name).To("lines").At(c.H - no)
+	memo, below, was := map[string]any{}, map[string]any{}, c.Lines[no-1]
+	if was.Knit > 0 {
+		memo["knit"] = was.Knit
+	}
+	if was.Yarn > 0 {
+		memo["yarn"] = p.YarnID(was.Yarn)
+	}
+	if was.Lever != "" {
+		below["lever"] = was.Lever
+	}
+	changes := append(Set(at, map[string]any{"row": strings.Repeat(".", c.W), "memo": memo}),
+		Set(Chart(c.Name).To("lines").At(c.H-no+1).To("memo"), below)...)
+	for i := range p.Sections {
+		for k := range p.Sections[i].Areas {
+			if a := &p.Sections[i].Areas[k]; a.Chart == c && a.Rows != [2]int{1, c.H} && a.Rows[1] >= no {
+				changes = append(changes, Set(Area(i+1, k+1).To("rows"), []int{a.Rows[0], a.Rows[1] + 1})...)
+			}
+		}
+	}
+	return changes
+}
+
+// LaceLines gives a chart that is lines of a lace carriage other lines, as the file has them. Areas take all of them.
+func LaceLines(p *piece.Piece, c *piece.Chart, lines []any) []Change {
+	changes := Put(Chart(c.Name).To("lines"), lines)
+	for i := range p.Sections {
+		for k := range p.Sections[i].Areas {
+			if a := &p.Sections[i].Areas[k]; a.Chart == c && a.Rows[1] > len(lines) {
+				changes = append(changes, Set(Area(i+1, k+1).To("rows"), []int{min(a.Rows[0], len(lines)), len(lines)})...)
+			}
+		}
+	}
+	return changes
+}

@@ -93,6 +93,7 @@ type Comb struct {
 type Lace struct {
 	Drawn      machine.Set // what the line of this pass selects, in all parts of a divided piece
 	Reads      machine.Set // what the line read now selects, for this pass or for the next
+	Left       machine.Set // what it selects, of lines that are given, and no pass of the lace carriage moves
 	Why        string      // what that line is for, or why it is blank
 	Blank      bool        // nothing is selected by it
 	ForPurl    bool        // what it selects is for the purl carriage

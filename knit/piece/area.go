@@ -23,6 +23,10 @@ func (a *Area) Order() (names []string) {
 // Size is the area's width in stitches and its height in rows, as it lies on the bed.
 func (a *Area) Size() (w, h int) {
 	w, h = a.Columns[1]-a.Columns[0]+1, a.Rows[1]-a.Rows[0]+1
+	if a.Chart.IsLines() {
+		rows, _ := a.LineRows()
+		h = len(rows)
+	}
 	for _, name := range a.Order() {
 		w, h = chart.Grown(name, w, h)
 	}

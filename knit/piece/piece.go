@@ -50,7 +50,8 @@ type Chart struct {
 	Means   []chart.Meaning
 	Legend  map[rune]chart.Meaning // as the file has it
 	Unknown []rune
-	Shows   bool // the file says which rows it shows
+	Shows   bool       // the file says which rows it shows
+	Lines   []LaceLine // of the lines of a lace carriage: their memos, line 1 first; nil: a drawing
 }
 
 // Section is a stretch of rows in one technique. Rows is 0 where the file leaves it
@@ -99,6 +100,9 @@ func (s *Section) Title() string {
 
 // Lace says that the section's charts are drawn in the marks of lace.
 func (s *Section) Lace() bool { return s.Technique.Drawn == InLace }
+
+// IsLines says that the section's charts are lines of a lace carriage.
+func (s *Section) IsLines() bool { return len(s.Areas) > 0 && s.Areas[0].Chart.IsLines() }
 
 // Area places a rectangle of a chart on needles (rules 2). A rectangle's
 // columns and rows count from 1 at the bottom left, both ends included.

@@ -89,7 +89,7 @@ func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
 			transforms.index(i).fail("%q: %s can only be %s", t, technique.Name, technique.Changed)
 		}
 	}
-	a.Away = (c.Face == chart.KnitSide) != r.p.Machine.Near
+	a.Away = (c.Face == chart.KnitSide) != r.p.Machine.Near && !c.IsLines()
 	a.Blank = n.at("above").word("repeat", "blank") == "blank"
 	a.Drop = n.at("drop").whole(-MaxRows, MaxRows)
 	return a, len(*n.errs) == before

@@ -8,7 +8,15 @@ import (
 )
 
 func (r *reader) chart(name string, n node) {
-	if !n.object("side", "legend", "rows", "shows") {
+	if !n.object("side", "legend", "rows", "shows", "lines") {
+		return
+	}
+	if lines := n.at("lines"); !lines.missing() {
+		if !n.at("rows").missing() {
+			lines.fail("a chart has rows or lines, not both")
+			return
+		}
+		r.lines(name, n)
 		return
 	}
 	rows := n.at("rows")

@@ -168,6 +168,7 @@ func (r *reader) sectionSense(n node, s *Section) {
 		})
 	}
 	r.lineSense(n, s)
+	r.lineAreas(n, s)
 	if s.Rows == 0 && n.at("rows").missing() && n.at("areas").list() == 0 && !t.OwnRows {
 		n.at("rows").fail("missing; without a chart a section says how many rows it has")
 	}

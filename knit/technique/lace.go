@@ -30,6 +30,8 @@ var Lace = Technique{
 		switch {
 		case m.Lace == "":
 			return "a lace carriage, or needles whose stitches are moved by hand"
+		case s.IsLines() && m.Lace == "hand":
+			return "a lace carriage, whose lines these are"
 		case s.Options.Transfer == "fine" && m.Lace == "hand":
 			return "a lace carriage with a setting for fine transfer"
 		}
@@ -37,13 +39,16 @@ var Lace = Technique{
 	},
 	Knitter: laceKnitter,
 	Courses: func(_ *machine.Profile, s *piece.Section) int {
-		if len(s.Areas) > 0 && s.Areas[0].Chart.All {
+		if s.IsLines() || len(s.Areas) > 0 && s.Areas[0].Chart.All {
 			return 1
 		}
 		return 2
 	},
 	Yarns: func(_ *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
 		n := loom.Only(s.Section.RowYarn(row))
+		if s.Section.IsLines() {
+			return loom.Only(s.YarnRow(row)[0]), nil
+		}
 		n.Twice = s.Refused[row] == nil && !showsAll(s)
 		return n, s.Refused[row]
 	},
@@ -77,7 +82,7 @@ func laceSense(p *piece.Piece, s *piece.Section, fault func(path, format string,
 
 // showsAll says that the section's charts show every knitted row, not only right-side rows.
 func showsAll(s *bed.Placed) bool {
-	return len(s.Section.Areas) > 0 && s.Section.Areas[0].Chart.All
+	return s.Section.IsLines() || len(s.Section.Areas) > 0 && s.Section.Areas[0].Chart.All
 }
 
 // laceKnitter: a purl carriage knits where any row holds purl stitches.
@@ -107,14 +112,19 @@ func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
 	}
 	s, row := w.Placed, w.Row
 	transfers := moves(s.StitchRow(row))
+	if s.Section.IsLines() {
+		transfers = len(s.LaceRows[row-1].Lines) > 0
+	}
 	f := &finding.Finding{Code: finding.LaceSecondRow, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}}
 	switch {
-	case showsAll(s) && row%2 == 0 && transfers:
+	case s.Section.IsLines() && !transfers:
+		return nil
+	case !s.Section.IsLines() && showsAll(s) && row%2 == 0 && transfers:
 		f.Needles = s.Wants(row, chart.YarnOver)
 		f.Text = fmt.Sprintf("Row %d has transfers, but it is the second of a pair: this machine knits two rows between transfers.", row)
 		f.Fix = "Move the transfers a row, or insert a row without any before them"
 		return f
-	case showsAll(s) && row == s.Rows && s.Rows%2 == 1:
+	case !s.Section.IsLines() && showsAll(s) && row == s.Rows && s.Rows%2 == 1:
 		f.Needles = w.InWork()
 		f.Text = fmt.Sprintf("%d rows are shown, an odd number: this machine knits them in pairs.", s.Rows)
 		f.Fix, f.Mend = evenRows(s)
@@ -148,6 +158,10 @@ func laceRow(l *loom.Loom, w loom.Work) {
 	marks := s.StitchRow(w.Row)
 	var leans machine.Set
 	var byHand []pass.Step
+	if s.Section.IsLines() {
+		lineRow(l, w)
+		return
+	}
 	if moves(marks) {
 		t := newTransfers(marks, s.From, exactLeans(s))
 		if !t.exact {
@@ -156,9 +170,9 @@ func laceRow(l *loom.Loom, w loom.Work) {
 		lifeline(l)
 		switch m.Lace {
 		case "separate":
-			laceCarriage(l, w, t.separate(), true)
+			laceCarriage(l, w, set(t.separate(), s), true)
 		case "combined":
-			laceCarriage(l, w, t.combined(), false)
+			laceCarriage(l, w, set(t.combined(), s), false)
 		default:
 			t = newTransfers(masked(s, w), s.From, exactLeans(s))
 			shifts, tools := t.byHand()
@@ -173,6 +187,58 @@ func laceRow(l *loom.Loom, w loom.Work) {
 	if !showsAll(s) {
 		knitLace(l, w, plainRow, machine.Set{}, func(*pass.Pass) {})
 	}
+}
+
+// set gives shifts the section's setting of the lace carriage.
+func set(shifts []shift, s *bed.Placed) []shift {
+	for i := range shifts {
+		shifts[i].fine = s.Section.Options.Transfer == "fine"
+	}
+	return shifts
+}
+
+// lineRow reads the lines that come before a row as they stand, and knits it; after the last, those that are left.
+func lineRow(l *loom.Loom, w loom.Work) {
+	s := w.Placed
+	row := &s.LaceRows[w.Row-1]
+	if len(row.Lines) > 0 {
+		lifeline(l)
+	}
+	readLines(l, w, row.Lines)
+	knitLace(l, w, drawnRow, machine.Set{}, func(*pass.Pass) {})
+	if w.Row%s.Height == 0 {
+		readLines(l, w, s.LaceRest.Lines)
+	}
+}
+
+// readLines runs the lace carriage over lines. One that transfers what it selected on the pass before moves a line
+// on the pass after it; what the last of them selects it does not move, unless it goes on at once.
+func readLines(l *loom.Loom, w loom.Work, lines []bed.LaceLine) {
+	if len(lines) == 0 {
+		return
+	}
+	dirs := [2]machine.Side{machine.Right, machine.Left}
+	if l.Machine.Lace == "combined" {
+		shifts := make([]shift, len(lines))
+		for i, line := range lines {
+			shifts[i] = shift{line.Needles, dirs[i%2], line.Fine}
+		}
+		laceCarriage(l, w, shifts, false)
+		return
+	}
+	var shifts []shift
+	for i, line := range lines[:len(lines)-1] {
+		shifts = append(shifts, shift{line.Needles, dirs[(i+1)%2], line.Fine})
+	}
+	first := machine.Set{} // selected at the end of the lines before, where the lace carriage goes on
+	if last := l.Last(); last != nil && last.Carriage == machine.LaceCarriage && last.Section == w.Placed.No {
+		first = last.Lace.Left
+	}
+	from := len(l.Plan.Passes)
+	laceCarriage(l, w, shifts, true)
+	p := &l.Plan.Passes[from]
+	p.Main().Select, p.Lace.Drawn = first, first
+	l.Last().Lace.Left = lines[len(lines)-1].Needles
 }
 
 // masked is a row's marks on the needles of its part alone; hands leave the others be.
@@ -223,6 +289,10 @@ func knitLace(l *loom.Loom, w loom.Work, part int, purl machine.Set, more func(p
 // needles that it takes from.
 func laceAsks(_ *piece.Piece, s *bed.Placed, c *fabric.Course) (w fabric.Want) {
 	w.Yarns = s.YarnRow(c.Row)
+	if s.Section.IsLines() {
+		asLines(&w, &s.LaceRows[c.Row-1])
+		return w
+	}
 	var eyelets, right, left, doubled, purl machine.Set
 	if c.Part != plainRow {
 		eyelets, right, left = s.Wants(c.Row, chart.YarnOver), s.Wants(c.Row, chart.LeanRight),
@@ -240,4 +310,38 @@ func laceAsks(_ *piece.Piece, s *bed.Placed, c *fabric.Course) (w fabric.Want) {
 	w.Ask(fabric.Purled, purl)
 	w.Said = c.Shape().OtherLeans
 	return w
+}
+
+// asLines asks a course for what the lines before it have made of its stitches.
+func asLines(w *fabric.Want, row *bed.LaceRow) {
+	w.Ask(fabric.Eyelet, row.Eyelets)
+	w.Ask(fabric.Merged, row.Merged)
+	w.Ask(fabric.LeanRight, row.LeanR)
+	w.Ask(fabric.LeanLeft, row.LeanL)
+	w.Ask(fabric.Purled, machine.Set{})
+}
+
+// afterLines asks the course after a section that ends in transfers for what they have left on its needles.
+func afterLines(f *fabric.Fabric, c *fabric.Course, w *fabric.Want) {
+	if c.Section < 2 {
+		return
+	}
+	rest := &f.Plan.Section(c.Section - 1).LaceRest
+	if len(rest.Lines) == 0 {
+		return
+	}
+	for first := range f.Section(c.Section) {
+		if first != c {
+			return
+		}
+		break
+	}
+	for d, on := range map[fabric.Deed]machine.Set{fabric.Eyelet: rest.Eyelets, fabric.Merged: rest.Merged, fabric.LeanRight: rest.LeanR,
+		fabric.LeanLeft: rest.LeanL} {
+		if w.Asks[d] { // more lace: both together are not worked out
+			w.Asks[d] = false
+		} else {
+			w.Ask(d, on.And(c.Knitted))
+		}
+	}
 }

@@ -38,18 +38,21 @@ func lifeline(l *loom.Loom) {
 func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 	if ahead {
 		shifts = append([]shift{{dir: machine.Right}}, shifts...)
-	}
-	setting, fine := machine.Transfer, w.Placed.Section.Options.Transfer == "fine"
-	if fine {
-		setting = machine.FineTransfer
+		if len(shifts) > 1 {
+			shifts[0].fine = shifts[1].fine
+		}
 	}
 	st := loom.State[laceState](l)
-	if !st.set || fine != st.fine {
-		l.Later(pass.SettingStep(setting, 0))
-	}
-	st.set, st.fine = true, fine
-	look := newLook(w, fine)
+	look := newLook(w)
 	for i, s := range shifts {
+		setting := machine.Transfer
+		if s.fine {
+			setting = machine.FineTransfer
+		}
+		if !st.set || s.fine != st.fine {
+			l.Later(pass.SettingStep(setting, 0))
+		}
+		st.set, st.fine = true, s.fine
 		p := l.New(w, setting)
 		p.Carriage, p.Free = machine.LaceCarriage, true
 		half := p.Main()
@@ -62,7 +65,7 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 		}
 		p.Lace.Why, p.Lace.Blank = why(shifts, i, ahead)
 		l.Go(p)
-		if look.shift(shift{half.Select, s.dir}) {
+		if look.shift(shift{half.Select, s.dir, s.fine}) {
 			l.Later(pass.InspectStep(look.empty, look.doubled))
 		}
 	}
@@ -71,13 +74,13 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 // look follows which needles the moves of a row leave empty and which doubled, for a
 // section that asks to look after each moving pass.
 type look struct {
-	on, fine       bool
+	on             bool
 	loops          [machine.MaxBed]int
 	empty, doubled machine.Set
 }
 
-func newLook(w loom.Work, fine bool) *look {
-	k := &look{on: w.Placed.Section.Options.Look == "on", fine: fine}
+func newLook(w loom.Work) *look {
+	k := &look{on: w.Placed.Section.Options.Look == "on"}
 	for n := range w.InWork().All() {
 		k.loops[n+machine.MaxBed/2] = 1
 	}
@@ -96,7 +99,7 @@ func (k *look) shift(s shift) bool {
 	for n := range s.needles.All() {
 		from, to := n+machine.MaxBed/2, n+way+machine.MaxBed/2
 		k.loops[to] += k.loops[from]
-		if !k.fine {
+		if !s.fine {
 			k.loops[from] = 0
 		}
 		for _, at := range []machine.Needle{n, n + way} {

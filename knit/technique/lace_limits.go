@@ -105,8 +105,11 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 	report(finding.LaceWideHole, finding.Note, l.holes, nil,
 		"Draw a stitch between the two yarn-overs, or help by hand",
 		"%v: neighbours stand empty together, first in row %d. They make one wide hole: after the next row see that both hold the yarn, and twist one of the two loops by hand.", l.holes.needles, l.holes.rows[0])
-	report(finding.LaceEdge, finding.Warn, l.edge,
-		finding.Always(keepEnds(l.pl, l.section)),
+	keep := finding.Always(keepEnds(l.pl, l.section))
+	if s.Section.IsLines() {
+		keep = nil
+	}
+	report(finding.LaceEdge, finding.Warn, l.edge, keep,
 		"Keep the end needles out of the transfers",
 		"The end needle %v is transferred, first in row %d; the selvedge opens there.", l.edge.needles,
 		l.edge.rows[0])
@@ -174,9 +177,12 @@ func lacePasses(m *machine.Profile, marks []chart.Stitch, exact bool) int {
 }
 
 // mirror compares the section with its mirror image: of a mesh and its image one goes with
-// the carriage and the other against it.
+// the carriage and the other against it. Lines that are given stay as they are.
 func (l *laceCheck) mirror() (as, image int) {
 	s, m := l.pl.Section(l.section), &l.pl.Piece.Machine
+	if s.Section.IsLines() {
+		return 0, 0
+	}
 	for r := 1; r <= s.Rows; r++ {
 		marks := s.StitchRow(r)
 		as += lacePasses(m, marks, exactLeans(s))

@@ -47,6 +47,8 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass, from int) 
 			p.Lace.Reads = machine.Set{}
 			if i+1 < len(passes) && m.Reads(passes[i+1].Carriage) && !now(passes[i+1].Carriage) {
 				p.Lace.Reads = drawn(&passes[i+1])
+			} else {
+				p.Lace.Reads = p.Lace.Left
 			}
 			half.Sets = p.Lace.Reads
 			// Where no reading pass comes before it, fingers set what it needs.

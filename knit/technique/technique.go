@@ -209,7 +209,9 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 		if shaped != nil {
 			return shapedAsks(pl, f, shaped[c.Section-1], asks[c.Section-1], c, &doubled)
 		}
-		return asks[c.Section-1].Asks(pl.Piece, pl.Section(c.Section), c)
+		w := asks[c.Section-1].Asks(pl.Piece, pl.Section(c.Section), c)
+		afterLines(f, c, &w)
+		return w
 	})
 	if shaped != nil {
 		f.Wraps(func(section, row int) machine.Set { return wraps(shaped[section-1], row) })

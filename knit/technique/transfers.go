@@ -38,6 +38,7 @@ type transfers struct {
 type shift struct {
 	needles machine.Set
 	dir     machine.Side
+	fine    bool
 }
 
 // newTransfers begins a row; marks[0] lies on needle from. The marks must use as many
@@ -171,7 +172,7 @@ func (t *transfers) combined() (shifts []shift) { return t.byTurns(machine.Right
 
 func (t *transfers) byTurns(dir, last machine.Side) (shifts []shift) {
 	for !t.done() || len(shifts) > 0 && shifts[len(shifts)-1].dir != last {
-		shifts = append(shifts, shift{t.sweep(dir), dir})
+		shifts = append(shifts, shift{t.sweep(dir), dir, false})
 		dir = dir.Other()
 	}
 	return shifts

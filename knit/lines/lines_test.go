@@ -1,0 +1,256 @@
+package lines_test
+
+import (
+	"encoding/json"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"vindel/knit/check"
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/lines"
+	"vindel/knit/machine"
+	"vindel/knit/technique"
+)
+
+// document is a piece of 24 needles with a lace section of a chart, between two plain rows and two more.
+func document(t *testing.T, profile string, drawing map[string]any, section map[string]any) *edit.Document {
+	t.Helper()
+	sec := map[string]any{"technique": "lace", "yarn": "A", "areas": []any{map[string]any{"chart": "c"}}}
+	for k, v := range section {
+		sec[k] = v
+	}
+	plain := map[string]any{"technique": "plain", "rows": 2, "yarn": "A"}
+	data, err := json.Marshal(map[string]any{"vindel": 1, "name": "lines", "machine": map[string]any{"profile": profile},
+		"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}}, "charts": map[string]any{"c": drawing},
+		"needles": map[string]any{"from": "L12", "to": "R12"}, "sections": []any{plain, sec, plain}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, err := edit.Parse(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return d
+}
+
+func run(t *testing.T, d *edit.Document) *check.Result {
+	t.Helper()
+	p, err := technique.Piece(d)
+	if err != nil {
+		t.Fatalf("%v\n%s", err, d.JSON())
+	}
+	return check.Run(p)
+}
+
+// typed is a chart of lines as they are typed.
+func typed(t *testing.T, text string) map[string]any {
+	t.Helper()
+	list, err := lines.Parse(text)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return map[string]any{"lines": lines.Doc(list)}
+}
+
+// TestLinesAsTheyStand: the example of the rules, and what lines do that no chart draws: fine and open by turns, more
+// rows than two, a yarn of their own, and an end in transfers, which the next section knits off.
+func TestLinesAsTheyStand(t *testing.T) {
+	for _, c := range []struct{ name, profile, text, passes, stops string }{
+		{"the rules' example", "program-preselect", ".....  knit 2\n.#...", "K< K> L> L<:L11,L6,L1,R5,R10 K< K> K< K>", ""},
+		{"selected and moved at once", "card-direct", "...... knit 2\n.#....", "K< K> L>:L11,L5,R2,R8 L< K< K> K< K>", ""},
+		{"fine, then open", "program-preselect", "...... knit 2\n.#.... open\n...... knit 4\n...#.. fine", "K< K> L> L<:L9!,L3!,R4!,R10! K< K> K< K> L> L<:L11,L5,R2,R8 K< K> K< K>", ""},
+		{"to the right: the first line is blank", "program-preselect", "..... knit 2\n.....\n.#...\n.....", "K< K> L> L< L>:L11,L6,L1,R5,R10 L< K< K> K< K>", ""},
+		{"rows without a memo: two", "program-preselect", ".....\n.#...", "K< K> L> L<:L11,L6,L1,R5,R10 K< K> K< K>", ""},
+		{"it ends in transfers", "program-preselect", ".....\n.#...\n..... knit 2\n.....", "K< K> L> L< K< K> L> L<:L11,L6,L1,R5,R10 K< K>", ""},
+		{"an odd number", "program-preselect", "..... knit 2\n.....\n.#...", "", "carriage-side"},
+		{"neighbours", "program-preselect", "..... knit 2\n.##..", "", "stitch-dropped"},
+		{"off the end", "program-preselect", "..... knit 2\n#....", "", "transfer-off"},
+		{"no lace carriage", "hand-mid", "..... knit 2\n.#...", "", "technique-machine"},
+	} {
+		r := run(t, document(t, c.profile, typed(t, c.text), nil))
+		var got []string
+		for i := range r.Plan.Passes {
+			p := &r.Plan.Passes[i]
+			word := map[machine.Carriage]string{machine.KnitCarriage: "K", machine.LaceCarriage: "L"}[p.Carriage] +
+				map[machine.Side]string{machine.Left: "<", machine.Right: ">"}[p.Dir]
+			if on := p.Main().Select; p.Carriage == machine.LaceCarriage && !on.Empty() {
+				mark := ""
+				if p.Main().Setting.Fine {
+					mark = "!"
+				}
+				word += ":" + strings.ReplaceAll(on.String(), ",", mark+",") + mark
+			}
+			got = append(got, word)
+		}
+		stops := ""
+		for _, f := range r.Findings {
+			if f.Severity == finding.Stop {
+				stops = string(f.Code)
+				break
+			}
+		}
+		if stops != c.stops || c.stops == "" && (strings.Join(got, " ") != c.passes || !r.Fabric.Matches()) {
+			t.Errorf("%s: %s, stops %q, %s %v", c.name, strings.Join(got, " "), stops, r.Fabric.First, r.Fabric.Faults)
+		}
+	}
+	fabric := run(t, document(t, "program-preselect", typed(t, ".....\n.#...\n..... knit 2\n....."), nil)).Fabric
+	if fabric.Eyelets != 5 || fabric.Doubled != 5 {
+		t.Errorf("transfers at the end: %d eyelets, %d doubled", fabric.Eyelets, fabric.Doubled)
+	}
+	yarns := run(t, document(t, "program-preselect", typed(t, "..... knit 2 yarn B\n.#...\n..... knit 2\n.#..."), nil)).Plan
+	var order string
+	for i := range yarns.Passes {
+		if p := &yarns.Passes[i]; p.Carriage == machine.KnitCarriage {
+			order += yarns.Piece.YarnID(p.Yarn(1))
+		}
+	}
+	if order != "AAAABBAA" {
+		t.Errorf("yarns by the memo: %s", order)
+	}
+}
+
+// TestRandomLines: whatever lines are given, what they are said to make is what the simulated carriage makes, or a
+// finding says what stands in the way.
+func TestRandomLines(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 5))
+	done := 0
+	for range 5000 {
+		w := 3 + rng.IntN(5)
+		var list []lines.Line
+		for range 2 + rng.IntN(6) {
+			row := []byte(strings.Repeat(".", w))
+			if rng.IntN(3) > 0 {
+				row[rng.IntN(w)] = '#'
+			}
+			list = append(list, lines.Line{Row: string(row), Knit: []int{0, 0, 1, 2, 2, 4}[rng.IntN(6)], Lever: []string{"", "", "open", "fine"}[rng.IntN(4)]})
+		}
+		section := map[string]any{}
+		if rng.IntN(2) == 0 {
+			section["rows"] = 1 + rng.IntN(12)
+		}
+		section["areas"] = []any{map[string]any{"chart": "c", "first": "L10", "from": "L11", "to": "R11"}}
+		d := document(t, []string{"program-preselect", "card-direct"}[rng.IntN(2)], map[string]any{"lines": lines.Doc(list)}, section)
+		r := run(t, d)
+		if r.Stops() {
+			continue
+		}
+		if done++; !r.Fabric.Matches() {
+			t.Fatalf("%s %v\n%s", r.Fabric.First, r.Fabric.Faults, lines.Text(list))
+		}
+		if again, err := lines.Parse(lines.Text(list)); err != nil || lines.Text(again) != lines.Text(list) {
+			t.Fatalf("%v: %s\nread again %s", err, lines.Text(list), lines.Text(again))
+		}
+	}
+	if done < 300 {
+		t.Errorf("only %d were knitted", done)
+	}
+}
+
+// TestToLinesAndBack: marks become the lines that their plan reads, with the same passes; and lines the marks from
+// which the same fabric is knitted.
+func TestToLinesAndBack(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 6))
+	units := []string{"o/", "\\o", "o^o", "/o", "o\\", "o./", "\\.o", ".", "..."}
+	back := 0
+	for i := range 1500 {
+		w := 4 + rng.IntN(8)
+		rows := make([]string, 1+rng.IntN(3))
+		for y := range rows {
+			for len(rows[y]) < w {
+				if u := units[rng.IntN(len(units))]; len(rows[y])+len(u) <= w {
+					rows[y] += u
+				}
+			}
+		}
+		profile := []string{"program-preselect", "card-direct"}[rng.IntN(2)]
+		options := map[string]any{}
+		if rng.IntN(4) == 0 {
+			options["lean"] = "exact"
+		}
+		d := document(t, profile, map[string]any{"rows": rows, "side": []string{"knit", "purl"}[rng.IntN(2)]}, map[string]any{"options": options})
+		was := run(t, d)
+		if was.Stops() || !was.Fabric.Matches() {
+			continue
+		}
+		changes, err := lines.ToLines(d, 2)
+		if err != nil {
+			if err.Error() == "nothing is moved in the section" {
+				continue
+			}
+			t.Fatal(err)
+		}
+		if _, err := d.Apply(changes); err != nil {
+			t.Fatal(err)
+		}
+		now := run(t, d)
+		a, b := passes(was), passes(now)
+		if a != b && strings.Trim(rows[len(rows)-1], ".") != "" || !now.Fabric.Matches() || now.Fabric.Eyelets != was.Fabric.Eyelets || now.Fabric.Doubled != was.Fabric.Doubled {
+			t.Fatalf("case %d %v: %s\n%s\n%s\n%s", i, rows, now.Fabric.First, a, b, d.JSON())
+		}
+		if changes, err = lines.ToMarks(d, 2); err != nil {
+			continue // leans that no mark draws in this order
+		}
+		if _, err := d.Apply(changes); err != nil {
+			t.Fatal(err)
+		}
+		again := run(t, d)
+		if !again.Fabric.Matches() || again.Fabric.Eyelets != was.Fabric.Eyelets || again.Fabric.Doubled != was.Fabric.Doubled {
+			t.Fatalf("case %d %v, as marks again: %s\n%s", i, rows, again.Fabric.First, d.JSON())
+		}
+		back++
+	}
+	if back < 500 {
+		t.Errorf("%d came back", back)
+	}
+}
+
+func passes(r *check.Result) string {
+	var b strings.Builder
+	for i := range r.Plan.Passes {
+		p := &r.Plan.Passes[i]
+		b.WriteString(p.Carriage.String()[:1] + p.Dir.String()[:1] + p.Main().Select.String() + " ")
+	}
+	return b.String()
+}
+
+// TestLinesRead: bad lines name their place, typed and in a file.
+func TestLinesRead(t *testing.T) {
+	for text, want := range map[string]string{"": "no line", "#..\n##": "line 2 from the top: it has 2", "#x.": "line 1 from the top: \"#x.\"",
+		"#.. knit": "knit : a number", "#.. knit 2 knit 2": `"knit"`, "#.. loose": `"loose"`} {
+		if _, err := lines.Parse(text); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%q: %v", text, err)
+		}
+	}
+	one := func(v any) map[string]any { return map[string]any{"lines": []any{v}} }
+	for want, c := range map[string]struct{ drawing, section map[string]any }{
+		"charts.c.lines: a chart has rows or lines":    {map[string]any{"rows": []string{"#"}, "lines": []any{}}, nil},
+		"charts.c.lines: a chart has at least":         {map[string]any{"lines": []any{}}, nil},
+		"charts.c.lines[0].row: \"#o\"":                {one(map[string]any{"row": "#o"}), nil},
+		"charts.c.lines[1].row: \"#\" is 1 wide":       {map[string]any{"lines": []any{map[string]any{"row": "#."}, map[string]any{"row": "#"}}}, nil},
+		"charts.c.lines[0].memo.lever":                 {one(map[string]any{"row": "#.", "memo": map[string]any{"lever": "half"}}), nil},
+		"charts.c.lines[0].memo.yarn":                  {one(map[string]any{"row": "#.", "memo": map[string]any{"yarn": "Z"}}), nil},
+		"charts.c.lines[0].memo: unknown key \"note\"": {one(map[string]any{"row": "#.", "memo": map[string]any{"note": "Z"}}), nil},
+		"sections[1].areas[0].transform":               {one(map[string]any{"row": "#."}), map[string]any{"areas": []any{map[string]any{"chart": "c", "transform": []string{"mirror"}}}}},
+		"sections[1].areas[0].chart: \"c\": its lines": {one(map[string]any{"row": "#."}), map[string]any{"technique": "two-colour"}},
+	} {
+		_, err := technique.Piece(document(t, "program-preselect", c.drawing, c.section))
+		if err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("%v, want %s", err, want)
+		}
+	}
+}
+
+func FuzzLines(f *testing.F) {
+	f.Add("#.... fine\n..... knit 2 yarn A\n; remark")
+	f.Fuzz(func(t *testing.T, text string) {
+		list, err := lines.Parse(text)
+		if err != nil {
+			return
+		}
+		if again, err := lines.Parse(lines.Text(list)); err != nil || lines.Text(again) != lines.Text(list) {
+			t.Errorf("%q: read again %v", text, err)
+		}
+	})
+}
