@@ -209,6 +209,11 @@ func Read(p *piece.Piece, section int) (list []Line, first machine.Needle, err e
 // replaced gives a section one area, of a new chart.
 func replaced(p *piece.Piece, section int, drawing, area map[string]any, rows int) []edit.Change {
 	base := p.Section(section).Areas[0].Chart.Name
+	if words := strings.Fields(base); len(words) > 1 {
+		if _, err := strconv.Atoi(words[len(words)-1]); err == nil { // "feather 2" becomes "feather 3"
+			base = strings.Join(words[:len(words)-1], " ")
+		}
+	}
 	name := base + " 2"
 	for n := 3; p.Charts[name] != nil; n++ {
 		name = fmt.Sprintf("%s %d", base, n)
