@@ -98,6 +98,7 @@ func (s *Server) Handler() http.Handler {
 	long.POST("/pieces/:id/picture", s.picture)
 	long.POST("/pieces/:id/recipe", s.recipeTold)
 	long.POST("/pieces/:id/sample", s.sample)
+	long.POST("/pieces/:id/owned", s.readOwned)
 
 	in := e.Group("/", form, s.checkSession)
 	in.GET("/", s.pieces)
@@ -124,6 +125,8 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/draw", s.draw)
 	p.GET("/state", s.state)
 	p.GET("/laced", s.laced)
+	p.GET("/owned", s.owned)
+	p.POST("/owned/take", s.takeOwned)
 	p.POST("/laced", s.setLaced)
 	p.POST("/undo", s.undo)
 	p.POST("/redo", s.redo)

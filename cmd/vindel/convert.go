@@ -15,6 +15,7 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/piece"
+	"vindel/knit/scan"
 	"vindel/knit/technique"
 )
 
@@ -27,7 +28,7 @@ type drawn struct {
 }
 
 func convertCommand() *cobra.Command {
-	var name string
+	var name, punched string
 	cmd := &cobra.Command{Use: "convert IN OUT",
 		Short: "Convert a chart between PNG, CSV, text and piece file, by extension", Args: cobra.ExactArgs(2),
 		RunE: func(c *cobra.Command, args []string) error {
@@ -35,7 +36,12 @@ func convertCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			d, err := decode(args[0], data, name)
+			var d drawn
+			if punched == "" {
+				d, err = decode(args[0], data, name)
+			} else {
+				d.chart, err = scanned(c, data, punched)
+			}
 			if err != nil {
 				return fmt.Errorf("%s: %w", args[0], err)
 			}
@@ -46,7 +52,28 @@ func convertCommand() *cobra.Command {
 			return os.WriteFile(args[1], out, 0o644)
 		}}
 	cmd.Flags().StringVar(&name, "chart", "", "the chart of a piece file that has several")
+	cmd.Flags().StringVar(&punched, "card", "", "IN is a photograph of a punch card of so many columns (24), or a picture whose cells fill it evenly (24x60)")
 	return cmd
+}
+
+// scanned reads a punch card from a picture: of says how many columns it has, and of even cells also the rows. On
+// standard error stands what is to be looked at.
+func scanned(c *cobra.Command, data []byte, of string) (*chart.Chart, error) {
+	var o scan.Options
+	n, _ := fmt.Sscanf(of, "%dx%d", &o.Columns, &o.Rows)
+	if o.Even = n == 2; n == 0 {
+		return nil, fmt.Errorf("--card: %q: the columns, such as 24, or 24x60", of)
+	}
+	got, err := scan.Read(c.Context(), data, o)
+	if err != nil {
+		return nil, err
+	}
+	for i, sure := range got.Sure {
+		if w := got.Holes.W; sure < scan.Doubtful {
+			fmt.Fprintf(c.ErrOrStderr(), "row %d, column %d: %d %% sure\n", i/w+1, i%w+1, int(100*sure))
+		}
+	}
+	return chart.FromRows((&chart.Chart{Keys: []rune(".#"), Grid: got.Holes}).Rows())
 }
 
 func decode(file string, data []byte, name string) (d drawn, err error) {

@@ -121,6 +121,9 @@ func TestConvert(t *testing.T) {
 			t.Errorf("convert %s %s: %d %s", c[0], c[1], code, errs)
 		}
 	}
+	if code, _, errs := vindel(t, "", "convert", "--card", "24x0", at("b.png"), at("y.txt")); code != 2 || !strings.Contains(errs, "0 rows") {
+		t.Errorf("a card of no rows: %d %s", code, errs)
+	}
 	if code, _, _ := vindel(t, "", "convert", "--chart", "ripple", cushion, at("r.txt")); code != 0 {
 		t.Error("a chart chosen by name")
 	}

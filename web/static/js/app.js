@@ -6,6 +6,7 @@ import { startPlace } from "./place.js";
 import { startShape } from "./shape.js";
 import { startProve } from "./prove.js";
 import { startRecipe } from "./recipe.js";
+import "./owned.js";
 
 const named = { " ": "Space", Backspace: "⌫", Escape: "Esc" };
 
