@@ -58,3 +58,10 @@ func LayingPDF(pl *pass.Plan, section int) ([]byte, error) {
 	}
 	return p.bytes()
 }
+
+func clip(s string, n int) string {
+	if r := []rune(s); len(r) > n {
+		return string(r[:n-1]) + "…"
+	}
+	return s
+}

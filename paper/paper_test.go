@@ -75,10 +75,6 @@ func TestTrueScale(t *testing.T) {
 	if pdf, err := paper.CardPDF(made, m, "Reeds"); err != nil || !bytes.HasPrefix(pdf, []byte("%PDF-")) {
 		t.Errorf("PDF: %v", err)
 	}
-	if pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", []string{"#...#.", ".#.#.."},
-		piecetest.Set("/sections/0/rows", 100))), 1); err != nil || bytes.Count(pdf, []byte("/Type /Page\n")) != 3 {
-		t.Errorf("a cheat sheet of 100 rows has %d pages, %v", bytes.Count(pdf, []byte("/Type /Page\n")), err)
-	}
 }
 
 // TestFabricPicture: in the middle of each stitch's leg stands the colour of its yarn,

@@ -190,6 +190,38 @@ func (s *Server) cheat(c *gin.Context) {
 	})
 }
 
+// laceList is what the lace carriage does in a section, line by line, to print.
+func (s *Server) laceList(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		n, kind := file(c)
+		if n < 1 || n > len(d.piece.Sections) || kind != "pdf" || len(card.LaceReads(d.result.Plan, n)) == 0 {
+			s.fail(c, store.ErrNone)
+			return
+		}
+		data, err := paper.LaceListPDF(d.result.Plan, n)
+		s.send(c, kind, data, err)
+	})
+}
+
+// grid is chart paper for the piece, empty or with one of its charts.
+func (s *Server) grid(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		drawn := d.piece.Charts[c.Query("chart")]
+		if c.Query("chart") != "" && drawn == nil {
+			s.fail(c, store.ErrNone)
+			return
+		}
+		on := paper.Sheets[0]
+		for _, sheet := range paper.Sheets {
+			if sheet.Name == c.Query("on") {
+				on = sheet
+			}
+		}
+		data, err := paper.GridPDF(d.piece, paper.Grid{Chart: drawn}, on)
+		s.send(c, "pdf", data, err)
+	})
+}
+
 // mostPlanFile is how many passes a plan has at most that is written out on a request: more take
 // longer than an answer should.
 const mostPlanFile = 20_000

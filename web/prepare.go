@@ -13,6 +13,8 @@ import (
 	"vindel/knit/technique"
 	"vindel/knit/words"
 
+	"vindel/paper"
+
 	"github.com/gin-gonic/gin"
 )
 
@@ -31,6 +33,9 @@ type prepareView struct {
 	WithHands int
 	Passes    int
 	Machine   string
+	LaceLists []int    // sections that a lace carriage works
+	Charts    []string // that can stand on chart paper
+	Papers    []paper.Sheet
 	Strips    []int // sections whose columns a strip for the bed can show
 	Measure   *measureView
 	Shape     []beside.ShapeRow // the rows before which the shape changes
@@ -166,9 +171,13 @@ func (s *Server) prepare(c *gin.Context) {
 				v.Programs = append(v.Programs, d.program(no, &room, topDown, number(c.Query("all"), 0) == no))
 			}
 		}
+		v.Charts, v.Papers = chartNames(p), paper.Sheets
 		for i := range p.Sections {
 			if len(p.Sections[i].Areas) > 0 {
 				v.Strips = append(v.Strips, i+1)
+			}
+			if p.Sections[i].Lace() && d.result.Plan.LinesOf(i+1) > 0 {
+				v.LaceLists = append(v.LaceLists, i+1)
 			}
 		}
 		for i, sec := range p.Sections {

@@ -167,6 +167,8 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/cheat/:file", s.cheat)
 	p.GET("/program/:file", s.program)
 	p.GET("/strip/:file", s.strip)
+	p.GET("/lacelist/:file", s.laceList)
+	p.GET("/grid.pdf", s.grid)
 	p.GET("/lines/:section", s.lines)
 	p.POST("/lines/:section", s.keyLine)
 	p.GET("/plan/:file", s.planFile)

@@ -29,7 +29,7 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 		SilenceUsage: true, SilenceErrors: true, Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	root.CompletionOptions.DisableDefaultCmd = true
-	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), measureCommand(), stripCommand(), convertCommand(),
+	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), measureCommand(), stripCommand(), sheetCommand(), convertCommand(),
 		serveCommand(), demoCommand(), backupCommand(), restoreCommand())
 	root.SetArgs(args)
 	root.SetIn(stdin)
