@@ -251,13 +251,19 @@ func TestNamesAndKeys(t *testing.T) {
 // upload posts a form with a file.
 func upload(t *testing.T, srv *httptest.Server, path, name string, data []byte, fields map[string]string) string {
 	t.Helper()
+	return uploadAs(t, srv, path, "file", name, data, fields)
+}
+
+// uploadAs is upload of a file under a field of its own.
+func uploadAs(t *testing.T, srv *httptest.Server, path, field, name string, data []byte, fields map[string]string) string {
+	t.Helper()
 	var body bytes.Buffer
 	w := multipart.NewWriter(&body)
 	for k, v := range fields {
 		w.WriteField(k, v)
 	}
 	if name != "" {
-		f, _ := w.CreateFormFile("file", name)
+		f, _ := w.CreateFormFile(field, name)
 		f.Write(data)
 	}
 	w.Close()

@@ -207,7 +207,7 @@ func (s *Server) place(c *gin.Context) {
 			}
 		}
 		v.Widths, v.Ends = d.widths(), d.ends()
-		if v.Wish, err = d.wish(strings.TrimSpace(c.Query("wide")), strings.TrimSpace(c.Query("tall"))); err != nil {
+		if v.Wish, err = d.wish(strings.TrimSpace(c.Query("wide")), strings.TrimSpace(c.Query("tall")), unitsOf(c), s.pace(c.Request.Context(), d.stored.ID)); err != nil {
 			s.fail(c, err)
 			return
 		}
@@ -415,6 +415,7 @@ type wishView struct {
 	Widths     []widthOffer
 	Heights    []rowsOffer
 	Says       string // why there is nothing
+	Inch       bool   // sizes are typed and told in inches
 }
 
 // rowsOffer is a number of rows of a section; Path is where that is written.
@@ -426,18 +427,18 @@ type rowsOffer struct {
 }
 
 // wish offers stitches and rows for the size that is asked for in centimetres.
-func (d *opened) wish(wide, tall string) (v wishView, err error) {
-	v = wishView{Wide: wide, Tall: tall}
+func (d *opened) wish(wide, tall string, in units, pace float64) (v wishView, err error) {
+	v = wishView{Wide: wide, Tall: tall, Inch: bool(in)}
 	pl := d.result.Plan
 	read := func(typed string) float64 {
 		if typed == "" || err != nil {
 			return 0
 		}
-		cm, bad := strconv.ParseFloat(strings.Replace(typed, ",", ".", 1), 64)
-		if bad != nil || !(cm > 0) || cm > 1000 {
-			err = inputError{fmt.Errorf("%q: a size in centimetres, above 0 and up to 1000", typed)}
+		n, bad := strconv.ParseFloat(strings.Replace(typed, ",", ".", 1), 64)
+		if bad != nil || !(n > 0) || n > 1000 {
+			err = inputError{fmt.Errorf("%q: a size in %s, above 0 and up to 1000", typed, in.word())}
 		}
-		return 10 * cm
+		return n * in.mm()
 	}
 	w, h := read(wide), read(tall)
 	if err != nil || w == 0 && h == 0 {
@@ -447,7 +448,7 @@ func (d *opened) wish(wide, tall string) (v wishView, err error) {
 		if mm = math.Round(mm); mm == 0 {
 			return "as asked"
 		}
-		return fmt.Sprintf("%.0f mm %s", math.Abs(mm), map[bool]string{true: "more", false: "less"}[mm > 0])
+		return fmt.Sprintf("%s %s", in.off(math.Abs(mm)), map[bool]string{true: "more", false: "less"}[mm > 0])
 	}
 	if w > 0 {
 		for _, o := range measure.Widths(pl, w) {
@@ -459,13 +460,14 @@ func (d *opened) wish(wide, tall string) (v wishView, err error) {
 			if o.Seam > 0 {
 				figures += ", and two seam stitches"
 			}
-			v.Widths = append(v.Widths, widthOffer{o.N, o.Column, fmt.Sprintf("%s (%s), %.1f cm, %s", say, figures, o.MM/10, off(o.Off)),
+			v.Widths = append(v.Widths, widthOffer{o.N, o.Column, fmt.Sprintf("%s (%s), %s, %s", say, figures, in.size(o.MM), off(o.Off)),
 				o.N == d.piece.Work().Len()})
 		}
 	}
 	if h > 0 {
 		for _, o := range measure.Heights(pl, h) {
-			v.Heights = append(v.Heights, rowsOffer{edit.Section(o.Section).To("rows"), o.Rows, fmt.Sprintf("rows (%s%s), %.1f cm, %s", words.Count(o.Repeats, "repeat", "repeats"), plus(o.More), o.MM/10, off(o.Off)),
+			v.Heights = append(v.Heights, rowsOffer{edit.Section(o.Section).To("rows"), o.Rows, fmt.Sprintf("rows (%s%s), %s, %s; %s of carriage", words.Count(o.Repeats, "repeat", "repeats"), plus(o.More), in.size(o.MM), off(o.Off),
+				clock(float64(o.Passes)*pace)),
 				o.Rows == d.piece.RowsOf(d.piece.Section(o.Section))})
 		}
 	}

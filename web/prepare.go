@@ -112,6 +112,7 @@ type programView struct {
 
 // drawingView is what is keyed once.
 type drawingView struct {
+	No    int
 	About string
 	Lines int
 	Rows  []programLine
@@ -158,7 +159,12 @@ func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
-			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name, Shape: beside.ShapeRows(pl), Measure: d.measureView()}
+			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name, Shape: beside.ShapeRows(pl), Measure: d.measureView(unitsOf(c))}
+		v.Measure.Reach = d.reaches(c)
+		if err := s.shelves(c.Request.Context(), d, v.Measure); err != nil {
+			s.fail(c, err)
+			return
+		}
 		room := space(mostSheetRows)
 		topDown := s.topDown(c)
 		for _, no := range card.Sections(pl) {
@@ -313,7 +319,7 @@ func (d *opened) program(section int, room *space, topDown, all bool) programVie
 	at := 0
 	for i := range k.parts {
 		part := &k.parts[i]
-		one := drawingView{Lines: part.Bits.H}
+		one := drawingView{No: part.No, Lines: part.Bits.H}
 		if w.Panel != nil {
 			one.About = words.Capital(part.About())
 		}

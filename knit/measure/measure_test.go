@@ -164,6 +164,11 @@ func TestWish(t *testing.T) {
 			t.Errorf("%g mm wide:%s, not %s", mm, got, want)
 		}
 	}
+	for _, h := range measure.Heights(pl, 100) { // a pass a row, 20 rows now
+		if h.Passes != pl.Totals.Passes+h.Rows-20 {
+			t.Errorf("%d rows take %d passes", h.Rows, h.Passes)
+		}
+	}
 	// 20 mm of hem; 100 mm leaves 40 rows: ten repeats. 103 leaves 41.5: 42 rows, or 40, or 44.
 	for mm, want := range map[float64]string{100: "40=10+0 100 0, 44=11+0 108 8", 103: "42=10+2 104 1, 40=10+0 100 -3, 44=11+0 108 5", 21: "1=0+1 22 1, 4=1+0 28 7", 5: "4=1+0 28 23"} {
 		var got []string
@@ -172,6 +177,24 @@ func TestWish(t *testing.T) {
 		}
 		if strings.Join(got, ", ") != want {
 			t.Errorf("%g mm tall: %s, not %s", mm, strings.Join(got, ", "), want)
+		}
+	}
+}
+
+// TestRowsLeft: 30 rows took 12 g, 2.5 rows a gram; 50 g are left, and 8 of them kept: 42 × 2.5 = 105 rows.
+func TestRowsLeft(t *testing.T) {
+	for _, c := range []struct {
+		rows                   int
+		before, after, reserve float64
+		want                   int
+	}{{30, 62, 50, 8, 105}, {30, 62, 50, 49.7, 0}, {30, 62, 50, 49.6, 1}, {30, 62, 50, 60, 0}, {7, 10, 9, 0, 63}} {
+		if got, err := measure.RowsLeft(c.rows, c.before, c.after, c.reserve); err != nil || got != c.want {
+			t.Errorf("%+v: %d, %v", c, got, err)
+		}
+	}
+	for _, c := range [][4]float64{{0, 62, 50, 0}, {30, 50, 50, 0}, {30, 50, 60, 0}, {30, 50, 40, -1}} {
+		if got, err := measure.RowsLeft(int(c[0]), c[1], c[2], c[3]); err == nil {
+			t.Errorf("%v: %d rows", c, got)
 		}
 	}
 }

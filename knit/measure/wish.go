@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"errors"
 	"math"
 	"slices"
 
@@ -20,6 +21,7 @@ type Wide struct {
 type Tall struct {
 	Section, Rows, Repeats, More int
 	MM, Off                      float64
+	Passes                       int // of the whole piece, as many a row as the section takes now
 }
 
 // Patterned is the section (from 1) that a wish is for: of those with one area the one with the most rows; 0: there is none.
@@ -60,14 +62,33 @@ func Heights(pl *pass.Plan, mm float64) (list []Tall) {
 	_, row, _ := StitchMM(pl.Piece, s.Section)
 	row *= float64(technique.Of(s.Section).CoursesOf(&pl.Piece.Machine, s.Section))
 	others := Of(pl).HeightMM - float64(pl.Piece.RowsOf(s.Section))*row
+	now, passes := pl.Piece.RowsOf(s.Section), 0
+	for i := range pl.Passes {
+		if p := &pl.Passes[i]; p.Section == no && p.Row() > 0 {
+			passes++
+		}
+	}
 	want := max(0, int(math.Round((mm-others)/row)))
 	for _, n := range []int{want, want / s.Height * s.Height, (want/s.Height + 1) * s.Height} {
 		if n < 1 || slices.ContainsFunc(list, func(t Tall) bool { return t.Rows == n }) {
 			continue
 		}
 		tall := others + float64(n)*row
-		list = append(list, Tall{no, n, n / s.Height, n % s.Height, tall, tall - mm})
+		list = append(list, Tall{no, n, n / s.Height, n % s.Height, tall, tall - mm, pl.Totals.Passes + int(math.Round(float64((n-now)*passes)/float64(now)))})
 	}
 	slices.SortStableFunc(list, func(a, b Tall) int { return int(math.Abs(a.Off)*1000) - int(math.Abs(b.Off)*1000) })
 	return list
+}
+
+// RowsLeft is how many rows more a yarn reaches for, of which so many grams were weighed before and so many after some
+// rows were knitted; reserve is kept for finishing. It errs where the weights tell nothing.
+func RowsLeft(rows int, before, after, reserve float64) (int, error) {
+	switch used := before - after; {
+	case rows < 1:
+		return 0, errors.New("no row is knitted between the two weights")
+	case !(used > 0) || after < 0 || reserve < 0:
+		return 0, errors.New("the yarn weighs less after the rows than before them")
+	default:
+		return max(0, int(math.Floor((after-reserve)*float64(rows)/used+1e-9))), nil
+	}
 }
