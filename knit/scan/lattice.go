@@ -287,11 +287,12 @@ func (l *lattice) span(axis, asked int) (from, to int) {
 		for k := range asked {
 			n += count[a+k]
 		}
-		x, y := l.place(float64(a)+float64(asked-1)/2, 0)
-		at, middle := x, float64(l.p.w)/2
-		if axis == 1 {
-			_, y = l.place(0, float64(a)+float64(asked-1)/2)
-			at, middle = y, float64(l.p.h)/2
+		at, middle := 0.0, float64(l.p.w)/2
+		if axis == 0 {
+			at, _ = l.place(float64(a)+float64(asked-1)/2, 0)
+		} else {
+			_, at = l.place(0, float64(a)+float64(asked-1)/2)
+			middle = float64(l.p.h) / 2
 		}
 		if d := math.Abs(at - middle); n > most || n == most && d < off {
 			best, most, off = a, n, d
