@@ -277,6 +277,11 @@ func TestPanelWords(t *testing.T) {
 		"place 1: end R6, drawing 1, above again, anchor L6, columns 1 to 3, from L6, rows 1 to 1, switches flip"; got != want {
 		t.Errorf("%s\nnot %s", got, want)
 	}
+	lace := piecetest.New(t, "program-preselect", "L10", "R10", []string{"..o/."}, piecetest.Set("/sections/0/technique", "lace"), piecetest.Set("/sections/0/yarn", "A"),
+		piecetest.Before(2, "A"), piecetest.Set("/machine/panel_words", map[string]any{"memo knit 2": "5", "memo lace": "1"}))
+	if got := card.MakeProgram(plan.Make(lace), 2).Memos; len(got) != 4 || got[1] != "1" || !strings.HasPrefix(got[len(got)-1], "1, 5; blank") {
+		t.Errorf("memos as her numbers: %q", got)
+	}
 	for path, v := range map[string]any{"panel_order": []string{"to", "to"}, "panel_does": []string{"sideways"}, "panel_words": map[string]any{"needle": "x"},
 		"panel_each": "some"} {
 		_, err := technique.Piece(piecetest.Document(t, "program-small", "L6", "R6", []string{"#.."}, piecetest.Set(edit.Path("/machine/"+path), v)))
@@ -290,6 +295,11 @@ func TestPanelWords(t *testing.T) {
 // where none come again all of them.
 func TestSmallest(t *testing.T) {
 	twice := []string{"#..#..#..#..", ".#..#..#..#.", "#..#..#..#..", ".#..#..#..#."}
+	mesh := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", []string{"../o..../o..", "../o..../o.."}, piecetest.Set("/sections/0/technique", "lace"),
+		piecetest.Set("/sections/0/yarn", "A"), piecetest.Set("/sections/0/rows", 5), piecetest.Before(2, "A")))
+	if w := card.MakeProgram(mesh, 2); w.Bits.W != 6 || mesh.LinesOf(2)%2 != 0 || mesh.LinesOf(2) != w.Bits.H || w.Bits.H > 4 {
+		t.Errorf("lace of one row and six columns that come again: %d × %d", w.Bits.W, w.Bits.H)
+	}
 	for _, c := range []struct {
 		panel string
 		edits []edit.Change

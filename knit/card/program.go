@@ -61,6 +61,9 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 		}
 	}
 	w.memos(pl)
+	for l, memo := range w.Memos {
+		w.Memos[l] = hers(m, memo)
+	}
 	w.keyIn(pl)
 	return w
 }
@@ -158,6 +161,24 @@ func (w *Program) asOne(pl *pass.Plan) *Panel {
 	}
 	return &Panel{Drawings: []Drawing{{No: 1, Cells: w.Cells}}, Lines: w.Bits.H, Areas: []PanelArea{{Area: 1, Drawing: 1,
 		Columns: [2]int{1, w.Bits.W}, Rows: [2]int{1, w.Bits.H}, Anchor: w.First, From: on.First(), To: on.Last()}}}
+}
+
+// hers is a memo as her panel shows it: where she has a number for a part of it, such as "knit 2", that number.
+func hers(m *machine.Profile, memo string) string {
+	if len(m.PanelWords) == 0 || memo == "" {
+		return memo
+	}
+	parts := strings.Split(memo, "; ")
+	for i := range parts {
+		words := strings.Split(parts[i], ", ")
+		for k, w := range words {
+			if number := m.PanelWords[machine.MemoKey+strings.TrimPrefix(w, "then ")]; number != "" {
+				words[k] = number
+			}
+		}
+		parts[i] = strings.Join(words, ", ")
+	}
+	return strings.Join(parts, "; ")
 }
 
 // memos are what is done at the lines.

@@ -96,6 +96,9 @@ type Profile struct {
 	Words        map[string]string // the user's own, by the keys of plainWords; others are kept
 }
 
+// MemoKey begins a panel word that is a number her panel shows for a memo: "memo knit 2" = "5".
+const MemoKey = "memo "
+
 // PanelKeys is what a console that places areas is told of one, by the alphabet.
 var PanelKeys = []string{"above", "anchor", "columns", "drawing", "from", "rows", "switches", "to"}
 

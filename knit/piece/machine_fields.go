@@ -138,7 +138,7 @@ var MachineFields = []MachineField{
 	{Key: "panel_order", Label: "It asks, of an area, for", For: places, typed: listed,
 		Value: func(m *machine.Profile) string { return strings.Join(m.PanelOrder, ", ") },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PanelOrder = n.words(machine.PanelKeys...) }},
-	{Key: "panel_words", Label: "Its words for ours, such as anchor = start", For: places, typed: paired,
+	{Key: "panel_words", Label: "Its words for ours, such as anchor = start, memo knit 2 = 5", For: places, typed: paired,
 		Value: func(m *machine.Profile) string {
 			var list []string
 			for _, k := range slices.Sorted(maps.Keys(m.PanelWords)) {
@@ -147,11 +147,12 @@ var MachineFields = []MachineField{
 			return strings.Join(list, ", ")
 		},
 		read: func(_ *reader, n node, m *machine.Profile) {
-			if !n.object(panelWords...) {
-				return
-			}
 			m.PanelWords = map[string]string{}
 			for _, k := range n.members() {
+				if !slices.Contains(panelWords, k) && !strings.HasPrefix(k, machine.MemoKey) {
+					n.fail("unknown key %q; there are %s, and memos, such as %q", k, strings.Join(panelWords, ", "), machine.MemoKey+"knit 2")
+					return
+				}
 				m.PanelWords[k] = n.at(k).short()
 			}
 		}},

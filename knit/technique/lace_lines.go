@@ -26,10 +26,14 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass, from int) 
 	before := func(i int) bool { // a pass before i has selected for it
 		return i > 0 && m.Reads(passes[i-1].Carriage) && passes[i-1].Row() > 0 && !now(passes[i-1].Carriage)
 	}
+	again := s.Cycle // the rows after which the lines begin again: the fewest (rules 5.5, Smallest program)
+	if !s.Section.IsLines() && s.Still() && s.Shaped(1) == nil {
+		again = min(again, s.Again())
+	}
 	line, cycle := 0, -1
 	for i := range passes {
 		p := &passes[i]
-		if c := (p.Row() - 1) / s.Cycle; c != cycle {
+		if c := (p.Row() - 1) / again; c != cycle {
 			if line = 0; cycle < 0 {
 				line = from
 			}
