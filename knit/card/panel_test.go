@@ -277,6 +277,21 @@ func TestPanelWords(t *testing.T) {
 		"place 1: end R6, drawing 1, above again, anchor L6, columns 1 to 3, from L6, rows 1 to 1, switches flip"; got != want {
 		t.Errorf("%s\nnot %s", got, want)
 	}
+	for _, c := range []struct{ turns, does, drawing, switched string }{ // a turn is switched on only where it comes last
+		{"turn mirror", "turn", "turn mirror", ""}, {"turn mirror", "mirror", "turn", "mirror"}, {"upside-down bounce", "upside-down", "upside-down bounce", ""},
+		{"bounce double-length", "bounce", "bounce double-length", ""}, {"mirror invert", "mirror", "invert", "mirror"}, {"mirror double-width", "mirror", "double-width", "mirror"},
+	} {
+		p := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..", "##."}, piecetest.Area("transform", strings.Fields(c.turns)),
+			piecetest.Set("/machine/panel_does", strings.Fields(c.does)))), 1).Panel
+		if got, on := strings.Join(p.Drawings[0].Turned, " "), strings.Join(p.Areas[0].Switches, " "); got != c.drawing || on != c.switched {
+			t.Errorf("%s on a panel that does %s: drawn %s, switched on %s", c.turns, c.does, got, on)
+		}
+	}
+	two := piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..", "##.", ".##"}, piecetest.Set("/sections/0/areas", []any{
+		map[string]any{"chart": "c", "rows": []int{1, 1}, "to": "L4", "above": "blank"}, map[string]any{"chart": "c", "from": "L3"}}))
+	if p := card.MakeProgram(plan.Make(two), 1).Panel; len(p.Areas) != 2 || p.Areas[0].Area != 2 {
+		t.Errorf("the tallest is not told first: %+v", p.Areas)
+	}
 	lace := piecetest.New(t, "program-preselect", "L10", "R10", []string{"..o/."}, piecetest.Set("/sections/0/technique", "lace"), piecetest.Set("/sections/0/yarn", "A"),
 		piecetest.Before(2, "A"), piecetest.Set("/machine/panel_words", map[string]any{"memo knit 2": "5", "memo lace": "1"}))
 	if got := card.MakeProgram(plan.Make(lace), 2).Memos; len(got) != 4 || got[1] != "1" || !strings.HasPrefix(got[len(got)-1], "1, 5; blank") {
@@ -297,7 +312,7 @@ func TestSmallest(t *testing.T) {
 	twice := []string{"#..#..#..#..", ".#..#..#..#.", "#..#..#..#..", ".#..#..#..#."}
 	mesh := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", []string{"../o..../o..", "../o..../o.."}, piecetest.Set("/sections/0/technique", "lace"),
 		piecetest.Set("/sections/0/yarn", "A"), piecetest.Set("/sections/0/rows", 5), piecetest.Before(2, "A")))
-	if w := card.MakeProgram(mesh, 2); w.Bits.W != 6 || mesh.LinesOf(2)%2 != 0 || mesh.LinesOf(2) != w.Bits.H || w.Bits.H > 4 {
+	if w := card.MakeProgram(mesh, 2); w.Bits.W != 6 || mesh.LinesOf(2) != w.Bits.H || w.Bits.H != 2 {
 		t.Errorf("lace of one row and six columns that come again: %d × %d", w.Bits.W, w.Bits.H)
 	}
 	for _, c := range []struct {
@@ -309,6 +324,8 @@ func TestSmallest(t *testing.T) {
 		{"places", nil, 12, 4},
 		{"flat", []edit.Change{piecetest.Area("to", "R4")}, 24, 2},          // the last two stay at rest
 		{"flat", []edit.Change{piecetest.Set("/sections/0/rows", 3)}, 3, 3}, // it ends before it comes again
+		// A needle out of work between two that differ does not make them alike.
+		{"flat", []edit.Change{piecetest.Set("/needles", map[string]any{"from": "L3", "to": "R2", "out": "L1"}), piecetest.Set("/charts/c/rows", []string{"#...."})}, 5, 1},
 	} {
 		w := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", twice,
 			append(c.edits, piecetest.Set("/machine/panel", c.panel))...)), 1)

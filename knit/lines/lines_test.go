@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/knit/card"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -98,6 +99,22 @@ func TestLinesAsTheyStand(t *testing.T) {
 	fabric := run(t, document(t, "program-preselect", typed(t, ".....\n.#...\n..... knit 2\n....."), nil)).Fabric
 	if fabric.Eyelets != 5 || fabric.Doubled != 5 {
 		t.Errorf("transfers at the end: %d eyelets, %d doubled", fabric.Eyelets, fabric.Doubled)
+	}
+	odd := document(t, "program-preselect", typed(t, "..... knit 2 yarn B\n.....\n.#..."), nil)
+	for _, f := range run(t, odd).Findings {
+		if f.Code == "carriage-side" {
+			if _, err := odd.Apply(f.Remedy()); err != nil {
+				t.Fatal(err)
+			}
+		}
+	}
+	if r := run(t, odd); r.Stops() || !r.Fabric.Matches() || r.Plan.Piece.Charts["c"].Lines[3].Knit != 2 || r.Plan.Piece.Charts["c"].Lines[2].Knit != 0 {
+		t.Errorf("a blank line after an odd number: %v", r.Findings)
+	}
+	// What the last line selects is moved where the lace carriage goes on at once, and is in the program in any case.
+	on := run(t, document(t, "program-preselect", typed(t, ".#...\n.....\n..... knit 2\n.#..."), map[string]any{"rows": 4}))
+	if got := passes(on); !strings.Contains(got, "lrL11,L6,L1,R5,R10 llL11,L6,L1,R5,R10 kl") || !on.Fabric.Matches() || card.MakeProgram(on.Plan, 2).Line(4) != ".#..." {
+		t.Errorf("the lace carriage goes on: %s, %s", got, on.Fabric.First)
 	}
 	yarns := run(t, document(t, "program-preselect", typed(t, "..... knit 2 yarn B\n.#...\n..... knit 2\n.#..."), nil)).Plan
 	var order string

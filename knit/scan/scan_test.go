@@ -98,6 +98,15 @@ func TestPhotographedCard(t *testing.T) {
 		{24, 24, 1, 0, 1, 0.4, 240, 90}, {80, 15, 1.1, 1.5, 2, 0.25, 180, 40}, {20, 20, 1.2, -5, 2, 0.6, 230, 70},
 	} {
 		want := punched(rng, 24, c.h, c.share)
+		switch c.h {
+		case 24: // every second column and row only, but for one cell
+			for i := range want.Cells {
+				want.Cells[i] = uint8((1 - i%24%2) * (1 - i/24%2))
+			}
+			want.Set(23, 23, 1)
+		case 60: // a stretch without any
+			clear(want.Cells[38*24 : 52*24])
+		}
 		data := photograph(want, c.pitch, c.ratio, c.degrees, c.blur, c.light, c.under, rng)
 		got, err := scan.Read(context.Background(), data, scan.Options{Columns: 24, Hole: 0.75})
 		if err != nil {
