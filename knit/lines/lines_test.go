@@ -116,6 +116,10 @@ func TestLinesAsTheyStand(t *testing.T) {
 	if got := passes(on); !strings.Contains(got, "lrL11,L6,L1,R5,R10 llL11,L6,L1,R5,R10 kl") || !on.Fabric.Matches() || card.MakeProgram(on.Plan, 2).Line(4) != ".#..." {
 		t.Errorf("the lace carriage goes on: %s, %s", got, on.Fabric.First)
 	}
+	idle := run(t, document(t, "program-preselect", typed(t, ".#... knit 2\n....."), nil))
+	if !idle.Fabric.Matches() || idle.Fabric.Eyelets != 0 || card.MakeProgram(idle.Plan, 2).Line(2) != ".#..." {
+		t.Errorf("a last line that nothing moves: %s", idle.Fabric.First)
+	}
 	yarns := run(t, document(t, "program-preselect", typed(t, "..... knit 2 yarn B\n.#...\n..... knit 2\n.#..."), nil)).Plan
 	var order string
 	for i := range yarns.Passes {

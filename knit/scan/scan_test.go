@@ -96,14 +96,15 @@ func TestPhotographedCard(t *testing.T) {
 	}{
 		{36, 18, 1.1, 3, 2, 0.3, 225, 60}, {36, 18, 1.1, -3, 2, 0.5, 200, 30}, {60, 16, 1.1, 3, 3, 0.15, 70, 230},
 		{24, 24, 1, 0, 1, 0.4, 240, 90}, {80, 15, 1.1, 1.5, 2, 0.25, 180, 40}, {20, 20, 1.2, -5, 2, 0.6, 230, 70},
+		{68, 12, 1.11, 0, 2, 0.4, 212, 40},
 	} {
 		want := punched(rng, 24, c.h, c.share)
 		switch c.h {
-		case 24: // every second column and row only, but for one cell
+		case 24, 68: // every second column and row only, but for one cell
 			for i := range want.Cells {
 				want.Cells[i] = uint8((1 - i%24%2) * (1 - i/24%2))
 			}
-			want.Set(23, 23, 1)
+			want.Set(23, c.h-1, 1)
 		case 60: // a stretch without any
 			clear(want.Cells[38*24 : 52*24])
 		}
