@@ -44,6 +44,10 @@ func (s *Server) picture(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("no chart is called %q", c.PostForm("chart"))})
 			return
 		}
+		if now.IsLines() {
+			s.fail(c, inputError{fmt.Errorf("%q is lines of a lace carriage; draw it in marks first, or bring lines in", now.Name)})
+			return
+		}
 		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Draws, Label: "bring a chart in",
 			Changes: edit.Bring(d.piece, now, &in.Brought, &technique.Lace.Technique)})
 	})

@@ -161,46 +161,39 @@ func (s *Server) program(c *gin.Context) {
 	})
 }
 
-// strip is what is laid on the bed below the needles, with the columns of a section, or of none.
-func (s *Server) strip(c *gin.Context) {
-	s.withPiece(c, func(d *opened) {
-		n, kind := file(c)
-		if n < 0 || n > len(d.piece.Sections) || kind != "pdf" {
-			s.fail(c, store.ErrNone)
-			return
-		}
-		data, err := paper.StripPDF(d.result.Plan, n)
-		s.send(c, kind, data, err)
-	})
+// sectionPDF answers with a sheet of the section that a file's name says, from the least on (0: of none); make may
+// answer store.ErrNone.
+func (s *Server) sectionPDF(least int, make func(d *opened, section int) ([]byte, error)) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		s.withPiece(c, func(d *opened) {
+			n, kind := file(c)
+			if n < least || n > len(d.piece.Sections) || kind != "pdf" {
+				s.fail(c, store.ErrNone)
+				return
+			}
+			data, err := make(d, n)
+			s.send(c, kind, data, err)
+		})
+	}
 }
 
-func (s *Server) cheat(c *gin.Context) {
-	s.withPiece(c, func(d *opened) {
-		n, kind := file(c)
-		if n < 1 || n > len(d.piece.Sections) || kind != "pdf" {
-			s.fail(c, store.ErrNone)
-			return
-		}
-		sheet := paper.CheatPDF
-		if d.piece.Section(n).Technique == &technique.Intarsia.Technique {
-			sheet = paper.LayingPDF
-		}
-		data, err := sheet(d.result.Plan, n)
-		s.send(c, kind, data, err)
-	})
+// strip is what is laid on the bed below the needles, with the columns of a section, or of none.
+func strip(d *opened, section int) ([]byte, error) { return paper.StripPDF(d.result.Plan, section) }
+
+// cheat is what is followed by hand: the cheat sheet, or of yarns laid by hand the laying sheet.
+func cheat(d *opened, section int) ([]byte, error) {
+	if d.piece.Section(section).Technique == &technique.Intarsia.Technique {
+		return paper.LayingPDF(d.result.Plan, section)
+	}
+	return paper.CheatPDF(d.result.Plan, section)
 }
 
 // laceList is what the lace carriage does in a section, line by line, to print.
-func (s *Server) laceList(c *gin.Context) {
-	s.withPiece(c, func(d *opened) {
-		n, kind := file(c)
-		if n < 1 || n > len(d.piece.Sections) || kind != "pdf" || len(card.LaceReads(d.result.Plan, n)) == 0 {
-			s.fail(c, store.ErrNone)
-			return
-		}
-		data, err := paper.LaceListPDF(d.result.Plan, n)
-		s.send(c, kind, data, err)
-	})
+func laceList(d *opened, section int) ([]byte, error) {
+	if len(card.LaceReads(d.result.Plan, section)) == 0 {
+		return nil, store.ErrNone
+	}
+	return paper.LaceListPDF(d.result.Plan, section)
 }
 
 // grid is chart paper for the piece, empty or with one of its charts.

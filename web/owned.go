@@ -195,6 +195,8 @@ func (s *Server) takeOwned(c *gin.Context) {
 			to = "lines"
 		case now == nil:
 			err = fmt.Errorf("no chart is called %q", name)
+		case now.IsLines():
+			err = fmt.Errorf("%q is lines of a lace carriage: take the card as lines, or choose another chart", name)
 		default: // as she sees it at the bed
 			e.Changes = append(edit.Bring(d.piece, now, &edit.Brought{Chart: drawn}, &technique.Lace.Technique),
 				edit.Set(edit.Chart(name).To("side"), chart.PurlSide.String())...)

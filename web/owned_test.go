@@ -7,6 +7,7 @@ import (
 	"image"
 	"image/color"
 	"image/png"
+	"net/http"
 	"net/url"
 	"strings"
 	"testing"
@@ -67,6 +68,11 @@ func TestOwnedCard(t *testing.T) {
 	send(t, srv, "/pieces/9/owned/take", url.Values{"as": {"lines"}, "text": {lines}, "overlap": {"1"}})
 	p = pieceOf(t, srv, 9)
 	given := p.Sections[1].Areas[0].Chart
+	res, err := http.PostForm(srv.URL+"/pieces/9/owned/take", url.Values{"as": {"chart"}, "chart": {given.Name}, "text": {"#.\n.#"}})
+	if err != nil || res.StatusCode != http.StatusUnprocessableEntity {
+		t.Errorf("a chart in place of lines: %v %v", res.Status, err)
+	}
+	res.Body.Close()
 	if !given.IsLines() || given.H != 4 || given.Lines[1].Knit != 2 || given.Lines[0].Knit != 0 || given.Lines[3].Knit != 2 {
 		t.Errorf("lines: %+v", given.Lines)
 	}
