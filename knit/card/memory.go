@@ -2,6 +2,7 @@ package card
 
 import (
 	"fmt"
+	"slices"
 
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -54,8 +55,22 @@ func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 		report(finding.MemoryAreas, "The section has %d areas; the machine keeps %d.", len(s.Section.Areas),
 			m.AreasMax)
 	}
+	once := false // a drawing would be less if one of its repeats were kept
 	for i := range out {
+		once = once || out[i].Code == finding.MemoryStitches && own(pl, section)
+	}
+	for i := range out {
+		if out[i].Code == finding.MemoryStitches && once {
+			out[i].Fix = "Draw one of its repeats: the rest comes by itself"
+			continue
+		}
 		out[i].Fix = "Knit it as two sections, one program after the other, or draw a smaller repeat"
 	}
 	return out
+}
+
+// own says that a drawing of the section (from 1) is its own repeat.
+func own(pl *pass.Plan, section int) bool {
+	p := MakeProgram(pl, section).Panel
+	return p != nil && slices.ContainsFunc(p.Drawings, func(d Drawing) bool { return d.Once != [2]int{} })
 }

@@ -28,6 +28,7 @@ type Drawing struct {
 	Chart  string
 	At     [2]int   // the chart's column and row that lie at column 1 of line 1; 0: it is turned
 	Turned []string // the transforms that are in it already
+	Once   [2]int   // its size before one repeat of it was kept; 0: it is whole
 	Cells
 }
 
@@ -90,7 +91,7 @@ func shared(names []string, has func(string) bool) (drawing, switches []string) 
 
 // makePanel works out what a console that places areas is told for a section (from 1), so that it selects in every
 // line what the plan does; or why it cannot be told so.
-func makePanel(pl *pass.Plan, section int) (*Panel, string) {
+func makePanel(pl *pass.Plan, section int, memos []string) (*Panel, string) {
 	s := pl.Section(section)
 	switch t := s.Section.Technique; {
 	case t.OwnRows:
@@ -106,7 +107,58 @@ func makePanel(pl *pass.Plan, section int) (*Panel, string) {
 	if why := p.fill(pl, section, lays); why != "" {
 		return nil, why
 	}
+	if small := p.smallest(memos); small != nil {
+		lays := make([]laid, len(small.Areas))
+		for i := range small.Areas {
+			lays[i] = small.lay(&small.Areas[i])
+		}
+		if small.fill(pl, section, lays) == "" {
+			p = small
+		}
+	}
 	return p, ""
+}
+
+// smallest is the panel with every drawing that is its own repeat cut down to one (rules 5.5, Smallest program); nil
+// where none is. Its rows stay where something is done at some of their lines and not at others.
+func (p *Panel) smallest(memos []string) *Panel {
+	small, less := &Panel{Drawings: slices.Clone(p.Drawings), Areas: slices.Clone(p.Areas), All: p.All}, false
+	for i := range small.Drawings {
+		d := &small.Drawings[i]
+		w, h := d.Bits.Repeat()
+		for l := h; l < len(memos); l++ {
+			if memos[l] != memos[l-h] && (l > h || memos[l] != "") { // line 1 has what is threaded at first
+				h = d.Bits.H
+				break
+			}
+		}
+		for _, a := range p.Areas {
+			if a.Drawing != d.No {
+				continue
+			}
+			on := slices.Concat(p.All, a.Switches)
+			turned := slices.ContainsFunc(on, func(t string) bool { return t == "turn" || t == "turn-right" || t == "bounce" })
+			if a.Blank || turned {
+				h = d.Bits.H
+			}
+			if turned || a.Columns != [2]int{1, d.Bits.W} || a.Rows != [2]int{1, d.Bits.H} {
+				w, h = d.Bits.W, d.Bits.H
+			}
+		}
+		if w < d.Bits.W || h < d.Bits.H {
+			less, d.Once = true, [2]int{d.Bits.W, d.Bits.H}
+			d.Bits = d.Bits.Corner(w, h)
+		}
+	}
+	for i := range small.Areas {
+		a := &small.Areas[i]
+		d := &small.Drawings[a.Drawing-1]
+		a.Columns[1], a.Rows[1] = min(a.Columns[1], d.Bits.W), min(a.Rows[1], d.Bits.H)
+	}
+	if !less {
+		return nil
+	}
+	return small
 }
 
 // drawings lists the drawings that areas need, empty still, and the areas in the order in which they are told.
@@ -286,10 +338,19 @@ func (p *Panel) whyNot(areas []piece.Area, lines int) string {
 	return "areas lie over one another, or one drawing is selected differently in different places"
 }
 
-// Stitches is how many cells are keyed.
+// drawn is a drawing's size as it is drawn.
+func (d *Drawing) drawn() (w, h int) {
+	if d.Once != [2]int{} {
+		return d.Once[0], d.Once[1]
+	}
+	return d.Bits.W, d.Bits.H
+}
+
+// Stitches is how many cells are drawn, each drawing once.
 func (p *Panel) Stitches() (n int) {
 	for i := range p.Drawings {
-		n += len(p.Drawings[i].Bits.Cells)
+		w, h := p.Drawings[i].drawn()
+		n += w * h
 	}
 	return n
 }
@@ -297,7 +358,8 @@ func (p *Panel) Stitches() (n int) {
 // Widest is the widest drawing.
 func (p *Panel) Widest() (w int) {
 	for i := range p.Drawings {
-		w = max(w, p.Drawings[i].Bits.W)
+		wide, _ := p.Drawings[i].drawn()
+		w = max(w, wide)
 	}
 	return w
 }
@@ -379,8 +441,8 @@ var done = map[string]string{"turn": "turned", "turn-right": "turned right", "mi
 func (d *Drawing) About() string {
 	size := fmt.Sprintf("%s, %s", words.Count(d.Bits.W, "column", "columns"), words.Count(d.Bits.H, "line", "lines"))
 	text := fmt.Sprintf("drawing %d: %s, %s", d.No, d.Chart, size)
-	if w, h := d.Bits.Repeat(); w < d.Bits.W || h < d.Bits.H {
-		text += fmt.Sprintf(", which is %d × %d several times: drawn once it is less to key", w, h)
+	if d.Once != [2]int{} {
+		text += fmt.Sprintf(", once for the %d × %d that are drawn", d.Once[0], d.Once[1])
 	}
 	switch {
 	case d.Chart == "":

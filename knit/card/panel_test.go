@@ -321,7 +321,7 @@ func TestSmallest(t *testing.T) {
 		w, h  int
 	}{
 		{"flat", nil, 3, 2},
-		{"places", nil, 12, 4},
+		{"places", nil, 12, 4}, // the lines as they stand; keyed are fewer
 		{"flat", []edit.Change{piecetest.Area("to", "R4")}, 24, 2},          // the last two stay at rest
 		{"flat", []edit.Change{piecetest.Set("/sections/0/rows", 3)}, 3, 3}, // it ends before it comes again
 		// A needle out of work between two that differ does not make them alike.
@@ -329,6 +329,9 @@ func TestSmallest(t *testing.T) {
 	} {
 		w := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", twice,
 			append(c.edits, piecetest.Set("/machine/panel", c.panel))...)), 1)
+		if c.panel == "places" && (w.Panel.Drawings[0].Bits.W != 3 || w.Panel.Drawings[0].Bits.H != 2) {
+			t.Errorf("keyed are %d × %d", w.Panel.Drawings[0].Bits.W, w.Panel.Drawings[0].Bits.H)
+		}
 		if w.Bits.W != c.w || w.Bits.H != c.h {
 			t.Errorf("%s %v: %d × %d, not %d × %d", c.panel, c.edits, w.Bits.W, w.Bits.H, c.w, c.h)
 		}

@@ -38,8 +38,12 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	list := pl.Programs[section-1]
 	w := &Program{Section: section, Mirrored: "none", Memos: make([]string, len(list))}
+	w.memos(pl)
+	for l, memo := range w.Memos {
+		w.Memos[l] = hers(m, memo)
+	}
 	if !m.Flat {
-		w.Panel, w.Whole = makePanel(pl, section)
+		w.Panel, w.Whole = makePanel(pl, section, w.Memos)
 	}
 	w.flatten(pl)
 	away := slices.ContainsFunc(s.Section.Areas, func(a piece.Area) bool { return a.Away })
@@ -59,10 +63,6 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 		if w.Mirrored == "switch" {
 			w.Panel.All = []string{"mirror"}
 		}
-	}
-	w.memos(pl)
-	for l, memo := range w.Memos {
-		w.Memos[l] = hers(m, memo)
 	}
 	w.keyIn(pl)
 	return w
