@@ -1,11 +1,15 @@
 package web_test
 
 import (
+	"fmt"
+	"html"
 	"net/http"
 	"net/url"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
+	"vindel/knit/check"
 
 	"vindel/knit/card"
 	"vindel/knit/plan"
@@ -113,4 +117,44 @@ func TestMeasurePage(t *testing.T) {
 	}
 	send(t, srv, at+"/field", url.Values{"path": {"/swatch/technique"}, "value": {"lace"}, "kind": {""}})
 	shows("/prepare", "The swatch was knitted in lace")
+}
+
+// TestEverySheet: every sheet and file that the Prepare page of a piece of Larkmoor offers is there, and the ones in
+// words and numbers are what the command line prints of the same piece file.
+func TestEverySheet(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	files, kinds := 0, map[string]int{}
+	for id := 1; id <= 23; id++ {
+		at := fmt.Sprintf("/pieces/%d", id)
+		pl := check.Run(pieceOf(t, srv, id)).Plan
+		for _, m := range regexp.MustCompile(`(?:href|src)="(`+at+`/([a-z]+)/?(\d*)[a-z]*\.([a-z.]+)[^"]*)"`).FindAllStringSubmatch(get(t, srv.URL+at+"/prepare"), -1) {
+			body := get(t, srv.URL+html.UnescapeString(m[1]))
+			section, _ := strconv.Atoi(m[3])
+			want := ""
+			switch m[2] + m[4] {
+			case "programtxt":
+				want = card.MakeProgram(pl, section).Text()
+			case "cardtxt":
+				made, _ := card.Make(pl, section)
+				want = made.Text()
+			case "plantxt":
+				var b strings.Builder
+				pl.WriteText(&b)
+				want = b.String()
+			}
+			if len(body) < 40 || want != "" && body != want || m[4] == "pdf" && !strings.HasPrefix(body, "%PDF-") {
+				t.Errorf("%s: %d bytes", m[1], len(body))
+			}
+			files++
+			kinds[m[2]+"."+m[4]]++
+		}
+	}
+	for _, kind := range []string{"card.pdf", "program.pdf", "program.png", "cheat.pdf", "lacelist.pdf", "strip.pdf", "grid.pdf", "plan.pdf", "card.txt"} {
+		if kinds[kind] == 0 {
+			t.Errorf("no page offers a %s", kind)
+		}
+	}
+	if files < 200 {
+		t.Errorf("%d files in all", files)
+	}
 }
