@@ -22,7 +22,7 @@ test: browser
 	go test ./knit/chart -run '^$$' -fuzz FuzzPNG -fuzztime $(FUZZTIME)
 	go test ./knit/sketch -run '^$$' -fuzz FuzzRuns -fuzztime $(FUZZTIME)
 	go test ./knit/sketch -run '^$$' -fuzz FuzzWorded -fuzztime $(FUZZTIME)
-	go test ./knit/lines -run '^1174' -fuzz FuzzLines -fuzztime $(FUZZTIME)
+	go test ./knit/lines -run '^$$' -fuzz FuzzLines -fuzztime $(FUZZTIME)
 	go test ./knit/edit -run '^$$' -fuzz FuzzApply -fuzztime $(FUZZTIME)
 	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./knit/recipe -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)

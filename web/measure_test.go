@@ -108,6 +108,10 @@ func TestMeasurePage(t *testing.T) {
 	shows("/place?units=inch&wide=12", "so wide, inches", "11.7 in, 0.35 in less")
 	shows("/prepare?knitted=30&before=62&after=50&reserve=8", "It reaches for 105 rows more: 10 repeats of 10 rows, and 5 over.")
 	shows("/prepare?knitted=30&before=50&after=62", "The yarn weighs less after the rows than before them.")
+	send(t, srv, at+"/field", url.Values{"path": {"/needles/from"}, "value": {"l37"}, "kind": {"text"}})
+	if p := pieceOf(t, srv, 2); p.From.String() != "L37" {
+		t.Errorf("l37 is read as %v", p.From)
+	}
 	set("/yarns/0/ball/grams", "25")
 	set("/yarns/0/ball/metres", "100")
 	send(t, srv, at+"/field", url.Values{"path": {"/yarns/0/have"}, "value": {"1"}, "kind": {"number"}})

@@ -2,6 +2,8 @@ package web
 
 import (
 	"fmt"
+	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -190,10 +192,19 @@ func options(p *piece.Piece) (list []choice) {
 	return append(list, first)
 }
 
+// needleFields are what of a piece is a needle or a set of them, and smallLabel is one as it may be typed.
+var (
+	needleFields = []string{"from", "to", "first", "out", "second_out", "left", "right"}
+	smallLabel   = regexp.MustCompile(`\b[lr]\d`)
+)
+
 // field sets one value of the piece: its path, its new text, and how to read that.
 func (s *Server) field(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		at, typed := edit.Path(c.PostForm("path")), strings.TrimSpace(c.PostForm("value"))
+		if _, name := at.Cut(); slices.Contains(needleFields, name) { // l36 is meant as L36
+			typed = smallLabel.ReplaceAllStringFunc(typed, strings.ToUpper)
+		}
 		doc, err := edit.Parse(d.stored.Doc)
 		if err != nil {
 			s.fail(c, err)

@@ -87,6 +87,46 @@ func TestTextErrorsNameTheLine(t *testing.T) {
 	}
 }
 
+// TestAsOthersWrite: charts as other programs write them: cells between semicolons or tabs, a byte-order mark, blanks and
+// pixels that are not there as the ground, blanks at the ends of lines.
+func TestAsOthersWrite(t *testing.T) {
+	want := "..#. #..#"
+	for _, text := range []string{".,.,#,.\n#,.,.,#", ".;.;#;.\r\n#;.;.;#\r\n", ".\t.\t#\t.\n#\t.\t.\t#", "\uFEFF.,.,#,.\n#,.,.,#", " ;;#;\n#;;;#", ",,#,\n#, ,,#"} {
+		c, err := chart.ParseCSV(strings.NewReader(text))
+		if err != nil || strings.Join(c.Rows(), " ") != want {
+			t.Errorf("CSV %q: %v", text, err)
+		}
+	}
+	for _, text := range []string{"..#.\n#..#", "\uFEFF..#.\n#..#", "..#.   \n#..#\t\n", "  # \n#  #", "..#.\r\n#..# \r\n \r\n"} {
+		c, err := chart.ParseText(text)
+		if err != nil || strings.Join(c.Rows(), " ") != want {
+			t.Errorf("text %q: %v", text, err)
+		}
+	}
+	through := image.NewNRGBA(image.Rect(0, 0, 4, 2))
+	indexed := image.NewPaletted(through.Rect, color.Palette{color.NRGBA{20, 30, 40, 255}, color.NRGBA{0, 0, 0, 0}})
+	for x := range 4 {
+		for y, row := range strings.Fields(want) {
+			if row[x] == '#' {
+				through.SetNRGBA(x, y, color.NRGBA{20, 30, 40, 255})
+			} else {
+				indexed.SetColorIndex(x, y, 1)
+			}
+		}
+	}
+	through.SetNRGBA(0, 0, color.NRGBA{20, 30, 40, 10}) // a trace of colour is none
+	for _, img := range []image.Image{through, indexed} {
+		var b bytes.Buffer
+		if err := png.Encode(&b, img); err != nil {
+			t.Fatal(err)
+		}
+		c, colours, err := chart.FromPNG(b.Bytes())
+		if err != nil || strings.Join(c.Rows(), " ") != want || colours[0] != (color.RGBA{255, 255, 255, 255}) {
+			t.Errorf("%T: %v %v", img, colours, err)
+		}
+	}
+}
+
 func TestPNG(t *testing.T) {
 	c := mustRows(t, "..#+ #.ä. +.#.")
 	cols := []color.RGBA{{230, 216, 189, 255}, {35, 72, 63, 255}, {180, 83, 47, 255}, {10, 20, 30, 255}}

@@ -61,6 +61,17 @@ func FromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 			copy(c.Row(c.H-1-y), p.Pix[y*p.Stride:y*p.Stride+c.W])
 		}
 		colours = colours[:max(1, min(len(colours), int(slices.Max(c.Cells))+1))]
+		if i := slices.IndexFunc(p.Palette[:len(colours)], clear); i > 0 && keys == nil { // what shines through is the ground
+			colours[0], colours[i] = colours[i], colours[0]
+			for k, key := range c.Cells {
+				switch int(key) {
+				case 0:
+					c.Cells[k] = uint8(i)
+				case i:
+					c.Cells[k] = 0
+				}
+			}
+		}
 	} else {
 		count := map[color.RGBA]int{}
 		for y := b.Min.Y; y < b.Max.Y; y++ {
@@ -75,7 +86,14 @@ func FromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 		for col := range count {
 			colours = append(colours, col)
 		}
+		ground := color.RGBA{}
+		if through(img) {
+			ground = shines
+		}
 		slices.SortFunc(colours, func(p, q color.RGBA) int {
+			if ground.A > 0 && p != q && (p == ground || q == ground) { // what shines through comes first
+				return map[bool]int{true: -1, false: 1}[p == ground]
+			}
 			if count[p] != count[q] {
 				return count[q] - count[p]
 			}
@@ -104,7 +122,29 @@ func FromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 // CarriesKeys says that a PNG notes the characters of the chart it was made from.
 func CarriesKeys(data []byte) bool { return pngKeys(data) != nil }
 
+// shines is the colour of pixels that are not there: the ground, as bare paper.
+var shines = color.RGBA{255, 255, 255, 255}
+
+// clear says that a pixel is more air than colour.
+func clear(c color.Color) bool { _, _, _, a := c.RGBA(); return a < 0x8000 }
+
+// through says that something of a picture is not there.
+func through(img image.Image) bool {
+	b := img.Bounds()
+	for y := b.Min.Y; y < b.Max.Y; y++ {
+		for x := b.Min.X; x < b.Max.X; x++ {
+			if clear(img.At(x, y)) {
+				return true
+			}
+		}
+	}
+	return false
+}
+
 func rgba(c color.Color) color.RGBA {
+	if clear(c) {
+		return shines
+	}
 	n := color.NRGBAModel.Convert(c).(color.NRGBA)
 	return color.RGBA{n.R, n.G, n.B, 255} // yarn has no transparency
 }

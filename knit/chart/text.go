@@ -15,20 +15,29 @@ func ParseText(text string) (*Chart, error) {
 	if !utf8.ValidString(text) {
 		return nil, fmt.Errorf("the text is not UTF-8")
 	}
-	var rows []string
+	var rows, whole []string // blanks are the ground: without those at the ends of lines, and with them
 	var lines []int
-	for i, line := range strings.Split(text, "\n") {
+	for i, line := range strings.Split(strings.TrimPrefix(text, byteOrder), "\n") {
 		line = strings.TrimSuffix(line, "\r")
-		if strings.HasPrefix(line, ";") || (line == "" && len(rows) == 0) {
+		cut := strings.TrimRight(line, " \t")
+		if strings.HasPrefix(line, ";") || cut == "" && len(rows) == 0 {
 			continue
 		}
-		rows, lines = append(rows, line), append(lines, i+1)
+		rows, whole, lines = append(rows, strings.ReplaceAll(cut, " ", ".")), append(whole, strings.ReplaceAll(line, " ", ".")), append(lines, i+1)
 	}
 	for len(rows) > 0 && rows[len(rows)-1] == "" {
-		rows = rows[:len(rows)-1]
+		rows, whole = rows[:len(rows)-1], whole[:len(whole)-1]
 	}
-	return fromLines(rows, lines)
+	c, err := fromLines(rows, lines)
+	if err != nil {
+		if all, bad := fromLines(whole, lines); bad == nil {
+			return all, nil
+		}
+	}
+	return c, err
 }
+
+const byteOrder = "\uFEFF" // the mark that some programs put before text
 
 // fromLines is FromRows with errors that name the line of the file.
 func fromLines(rows []string, lines []int) (*Chart, error) {
@@ -49,8 +58,19 @@ func (c *Chart) Text() string {
 
 // ParseCSV reads a chart written as CSV: the top row first, one character a field.
 func ParseCSV(r io.Reader) (*Chart, error) {
-	in := csv.NewReader(r)
+	data, err := io.ReadAll(r)
+	if err != nil {
+		return nil, err
+	}
+	text := strings.TrimPrefix(string(data), byteOrder)
+	in := csv.NewReader(strings.NewReader(text))
 	in.FieldsPerRecord = -1
+	first, _, _ := strings.Cut(text, "\n")
+	for _, mark := range ";\t" { // between cells, where no comma is
+		if !strings.Contains(first, ",") && strings.ContainsRune(first, mark) {
+			in.Comma = mark
+		}
+	}
 	var rows []string
 	var lines []int
 	for {
@@ -62,6 +82,10 @@ func ParseCSV(r io.Reader) (*Chart, error) {
 			return nil, err
 		}
 		for i, field := range record {
+			if strings.TrimSpace(field) == "" { // a blank is the ground
+				record[i] = "."
+				continue
+			}
 			if utf8.RuneCountInString(field) != 1 {
 				line, col := in.FieldPos(i)
 				return nil, fmt.Errorf("line %d, column %d: %q: one character a cell", line, col, field)

@@ -1,6 +1,7 @@
 package sketch
 
 import (
+	"errors"
 	"fmt"
 	"regexp"
 	"slices"
@@ -24,32 +25,48 @@ type Worded struct {
 //	Row 2 (WS): purl
 //
 // Right-side rows are read from right to left, wrong-side rows from left to right with
-// knit and purl exchanged, so that the chart shows the knit side. Rows without a label
-// are right-side rows. Groups repeat, "(k2tog, yo) 3 times" or "[yo, ssk] x2"; what stands
-// between asterisks is drawn once. Errors name the row and the word.
+// knit and purl exchanged, so that the chart shows the knit side; of rounds every one is read
+// as a right-side row. Rows without a label are right-side rows. "Row 2 and all WS rows" is
+// every row between the others. Groups repeat, "(k2tog, yo) 3 times" or "[yo, ssk] x2"; what
+// stands between asterisks is drawn once. Errors name the row and every word that is not known.
 func ParseWorded(text string) (*Worded, error) {
 	w := &Worded{}
 	var rows [][]rune // bottom first, as the knit side shows them; nil: "purl" or "knit" across
 	var fillers []rune
+	var every [][]rune // the row that comes between all others, nil for one that is filled
+	var between rune
+	var unknown []string
 	for i, line := range strings.Split(text, "\n") {
 		line = strings.TrimSpace(line)
 		if line == "" || strings.HasPrefix(line, ";") {
 			continue
 		}
 		label, words := labelled(line)
-		wrong := strings.Contains(label, "ws") || strings.Contains(label, "wrong")
-		if label != "" && !wrong && !strings.Contains(label, "rs") && !strings.Contains(label, "right") {
-			if n, err := strconv.Atoi(regexp.MustCompile(`\d+`).FindString(label)); err == nil && n%2 == 0 {
-				wrong = true // rows that are numbered alternate
-			}
+		round := roundForm.MatchString(label)
+		wrong := !round && (strings.Contains(label, "ws") || strings.Contains(label, "wrong"))
+		even := false
+		if !strings.Contains(label, "rs") && !strings.Contains(label, "right") || round {
+			n, err := strconv.Atoi(firstNumber.FindString(label))
+			even = err == nil && n%2 == 0 || strings.Contains(label, "even")
+			wrong = wrong || even && !round // rows that are numbered alternate
 		}
-		w.All = w.All || wrong
-		p := wordReader{line: i + 1, wrong: wrong, notes: &w.Notes}
+		p := wordReader{line: i + 1, wrong: wrong, notes: &w.Notes, unknown: &unknown}
 		p.words = tokens(words)
 		row, err := p.group("")
 		if err != nil {
 			return nil, err
 		}
+		if len(row) == 1 && p.bare { // "p", or "k to end": the whole row
+			p.across, row = row[0], nil
+		}
+		if (wrong || even) && allForm.MatchString(label) {
+			if !wrong {
+				slices.Reverse(row)
+			}
+			every, between = [][]rune{row}, p.across
+			continue
+		}
+		w.All = w.All || wrong || even
 		if p.across != 0 {
 			rows, fillers = append(rows, nil), append(fillers, p.across)
 			continue
@@ -61,6 +78,21 @@ func ParseWorded(text string) (*Worded, error) {
 			slices.Reverse(row)
 		}
 		rows, fillers = append(rows, row), append(fillers, 0)
+	}
+	if len(unknown) > 0 {
+		return nil, errors.New(unknownWords(unknown))
+	}
+	if every != nil && between != '.' { // plain ones are between right-side rows anyway
+		w.All = true
+		var all [][]rune
+		var filled []rune
+		for i := range rows {
+			all, filled = append(all, rows[i], every[0]), append(filled, fillers[i], between)
+			if between != 0 {
+				all[len(all)-1] = nil
+			}
+		}
+		rows, fillers = all, filled
 	}
 	width := 0
 	for i, row := range rows {
@@ -87,7 +119,25 @@ func ParseWorded(text string) (*Worded, error) {
 	return w, nil
 }
 
-var labelForm = regexp.MustCompile(`^(?i)((?:row|rnd|round|rs|ws|right|wrong)[^:]*|\d+\s*(?:\((?:rs|ws)\))?)\s*:\s*(.*)$`)
+var (
+	labelForm   = regexp.MustCompile(`^(?i)((?:row|rnd|round|rs|ws|right|wrong|all|every|r\s*\d)[^:]*|\d+(?:st|nd|rd|th)?\s*(?:rows?|rnds?|rounds?)?[^:,]*)\s*:\s*(.*)$`)
+	roundForm   = regexp.MustCompile(`rnd|round`)
+	allForm     = regexp.MustCompile(`all|every|alternate`)
+	firstNumber = regexp.MustCompile(`\d+`)
+)
+
+// unknownWords says which words are not known, each with its place.
+func unknownWords(list []string) string {
+	const most = 8
+	text := list[0]
+	if len(list) > 1 {
+		text += "; nor are " + strings.Join(list[1:min(len(list), most)], ", ")
+	}
+	if len(list) > most {
+		text += fmt.Sprintf(", and %d more", len(list)-most)
+	}
+	return text
+}
 
 // labelled splits "Row 1 (RS): k1" into its label, in small letters, and its words.
 func labelled(line string) (label, words string) {
@@ -99,7 +149,26 @@ func labelled(line string) (label, words string) {
 
 var tokenForm = regexp.MustCompile(`[(\[\])*]|[^\s,;.()\[\]*]+`)
 
-func tokens(words string) []string { return tokenForm.FindAllString(strings.ToLower(words), -1) }
+// together joins what is written in several words: "k 2 tog", "sl 1, k2tog, psso", "k2tog tbl".
+var together = []struct {
+	form *regexp.Regexp
+	as   string
+}{
+	{regexp.MustCompile(`\b(k|p) ?(\d+) (tog|togtbl)\b`), "$1$2$3"}, {regexp.MustCompile(`\b(k|p|yo|sl) (\d+)\b`), "$1$2"},
+	{regexp.MustCompile(`\bk2tog tbl\b|\bk2togtbl\b`), "k2tog-tbl"}, {regexp.MustCompile(`\bp2tog tbl\b|\bp2togtbl\b`), "p2tog-tbl"},
+	{regexp.MustCompile(`\bsl1,? k1,? psso\b`), "skp"}, {regexp.MustCompile(`\bsl1,? k2tog,? psso\b`), "sk2p"},
+	{regexp.MustCompile(`\bsl2(?: ?tog)?,? k1,? (?:p2sso|psso)\b`), "cdd"},
+	{regexp.MustCompile(`\b(to|for|the)? ?last (\d+) (sts?|stitch(?:es)?)\b`), "to end"}, {regexp.MustCompile(`\bto (\d+) (sts?) before end\b`), "to end"},
+}
+
+func tokens(words string) []string {
+	words = strings.Join(strings.Fields(strings.ToLower(words)), " ")
+	words = strings.ReplaceAll(words, " ,", ",")
+	for _, t := range together {
+		words = t.form.ReplaceAllString(words, t.as)
+	}
+	return tokenForm.FindAllString(words, -1)
+}
 
 // wordReader reads the words of one row.
 type wordReader struct {
@@ -108,7 +177,10 @@ type wordReader struct {
 	words  []string
 	at     int
 	across rune // "knit" or "purl" over the whole row
+	bare   bool // a stitch is a plain "k" or "p" without a number
 	notes  *[]string
+
+	unknown *[]string // words, with their places
 }
 
 // group reads words up to the closing bracket or the end.
@@ -226,7 +298,7 @@ func (p *wordReader) stitch(word string) ([]rune, error) {
 		}
 		return slices.Repeat([]rune{r}, n), nil
 	}
-	right := map[string]rune{"k2tog": '/', "ssk": '\\', "skp": '\\', "skpo": '\\', "sl1-k1-psso": '\\', "cdd": '^',
+	right := map[string]rune{"k2tog": '/', "ssk": '\\', "k2tog-tbl": '\\', "skp": '\\', "skpo": '\\', "sl1-k1-psso": '\\', "cdd": '^',
 		"s2kp": '^', "s2kpo": '^', "s2kp2": '^', "sl2-k1-p2sso": '^', "sl2-k1-psso": '^'}
 	back := map[string]rune{"p2tog": '/', "ssp": '\\', "p2tog-tbl": '\\'}
 	here, there := right, back
@@ -235,6 +307,7 @@ func (p *wordReader) stitch(word string) ([]rune, error) {
 	}
 	switch {
 	case word == "k" || word == "p":
+		p.bare = true
 		return []rune{p.plain(word == "p")}, nil
 	case word == "yo" || word == "yfwd" || word == "yrn":
 		return []rune{'o'}, nil
@@ -251,5 +324,10 @@ func (p *wordReader) stitch(word string) ([]rune, error) {
 		return nil, fmt.Errorf("line %d: %q on the %s side makes a purled decrease, which transfers cannot", p.line,
 			word, side)
 	}
-	return nil, fmt.Errorf("line %d: %q: not a word I know; there are k, p, yo, k2tog, ssk, skp, cdd, s2kp, sk2p, and on wrong-side rows p2tog, ssp", p.line, word)
+	if len(*p.unknown) == 0 {
+		*p.unknown = append(*p.unknown, fmt.Sprintf("line %d: %q: not a word I know; there are k, p, yo, k2tog, ssk, skp, cdd, s2kp, sk2p, and on wrong-side rows p2tog, ssp", p.line, word))
+	} else {
+		*p.unknown = append(*p.unknown, fmt.Sprintf("%q in line %d", word, p.line))
+	}
+	return []rune{'.'}, nil
 }
