@@ -10,7 +10,12 @@ import (
 )
 
 // pdfPen draws on the pages of a PDF.
-type pdfPen struct{ f *fpdf.Fpdf }
+type pdfPen struct {
+	f      *fpdf.Fpdf
+	titled bool
+}
+
+const titleSize = 4.4 // mm: the first line that is as large is what the sheet is called
 
 func newPDF(w, h float64) *pdfPen {
 	f := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: w, Ht: h}})
@@ -20,7 +25,7 @@ func newPDF(w, h float64) *pdfPen {
 	f.AddUTF8FontFromBytes("sans", "", bytes.Clone(goregular.TTF)) // the package writes into what it is given
 	f.AddUTF8FontFromBytes("mono", "", bytes.Clone(gomono.TTF))
 	f.AddPage()
-	return &pdfPen{f}
+	return &pdfPen{f: f}
 }
 
 func (s *pdfPen) bytes() ([]byte, error) {
@@ -57,6 +62,10 @@ func (s *pdfPen) stroke(p *path, c color.RGBA, width float64) {
 }
 
 func (s *pdfPen) text(x, y, size float64, align int, mono bool, c color.RGBA, t string) {
+	if !s.titled && size >= titleSize && !mono {
+		s.titled = true
+		s.f.SetTitle(t, true)
+	}
 	family := "sans"
 	if mono {
 		family = "mono"

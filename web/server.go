@@ -185,7 +185,11 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/piece.vindel.json", s.pieceFile)
 	guarded := http.NewCrossOriginProtection().Handler(e)
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		headers(w.Header()) // on every answer, refusals too
+		headers(w.Header())              // on every answer, refusals too
+		if r.Method == http.MethodHead { // as GET, of which only the head is sent
+			r = r.Clone(r.Context())
+			r.Method = http.MethodGet
+		}
 		guarded.ServeHTTP(w, r)
 	})
 }

@@ -28,7 +28,7 @@ type drawn struct {
 }
 
 func convertCommand() *cobra.Command {
-	var name, punched string
+	var name, punched, from, to string
 	cmd := &cobra.Command{Use: "convert IN OUT",
 		Short: "Convert a chart between PNG, CSV, text and piece file, by extension", Args: cobra.ExactArgs(2),
 		RunE: func(c *cobra.Command, args []string) error {
@@ -37,21 +37,34 @@ func convertCommand() *cobra.Command {
 				return err
 			}
 			var d drawn
+			in, as := args[0], args[1]
+			if from != "" { // through a pipe, or where the name does not say
+				in = "." + from
+			}
+			if to != "" {
+				as = "." + to
+			}
 			if punched == "" {
-				d, err = decode(args[0], data, name)
+				d, err = decode(in, data, name)
 			} else {
 				d.chart, err = scanned(c, data, punched)
 			}
 			if err != nil {
 				return fmt.Errorf("%s: %w", args[0], err)
 			}
-			out, err := d.encode(args[1])
+			out, err := d.encode(as)
 			if err != nil {
 				return fmt.Errorf("%s: %w", args[1], err)
+			}
+			if args[1] == "-" {
+				_, err = c.OutOrStdout().Write(out)
+				return err
 			}
 			return os.WriteFile(args[1], out, 0o644)
 		}}
 	cmd.Flags().StringVar(&name, "chart", "", "the chart of a piece file that has several")
+	cmd.Flags().StringVar(&from, "from", "", "what IN is, where its name does not say: png, csv, txt or json; IN may be - for standard input")
+	cmd.Flags().StringVar(&to, "to", "", "what OUT is to be, likewise; OUT may be - for standard output")
 	cmd.Flags().StringVar(&punched, "card", "", "IN is a photograph of a punch card of so many columns (24), or a picture whose cells fill it evenly (24x60)")
 	return cmd
 }
@@ -110,7 +123,7 @@ func decode(file string, data []byte, name string) (d drawn, err error) {
 		d.data = data
 		d.chart, d.colours = p.Picture(c)
 	default:
-		return d, errors.New("an extension .png, .csv, .txt or .json says what it is")
+		return d, errors.New("an extension .png, .csv, .txt or .json says what it is, or --from and --to do")
 	}
 	return d, err
 }

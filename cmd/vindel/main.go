@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"runtime/debug"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -28,7 +29,8 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 	root := &cobra.Command{Use: "vindel", Short: "The planning desk and machine-side companion of a machine knitter",
 		SilenceUsage: true, SilenceErrors: true, Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
-	root.CompletionOptions.DisableDefaultCmd = true
+	root.Version = version()
+	root.SetVersionTemplate("vindel {{.Version}}\n")
 	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), measureCommand(), stripCommand(), sheetCommand(), convertCommand(),
 		serveCommand(), demoCommand(), backupCommand(), restoreCommand())
 	root.SetArgs(args)
@@ -44,6 +46,21 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 		fmt.Fprintln(stderr, strings.ReplaceAll(err.Error(), "\n", " "))
 		return 2
 	}
+}
+
+// version names this build: its tag or its commit, as the Go tools have noted them.
+func version() string {
+	info, ok := debug.ReadBuildInfo()
+	if !ok {
+		return "of an unknown build"
+	}
+	text := info.Main.Version
+	for _, s := range info.Settings {
+		if s.Key == "vcs.time" {
+			text += " of " + s.Value
+		}
+	}
+	return text + ", " + info.GoVersion
 }
 
 // maxPiece bounds a piece file.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"net/http"
 	"net/url"
+	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -124,6 +125,23 @@ func TestConvert(t *testing.T) {
 		if code, _, errs := vindel(t, "", "convert", c[0], c[1]); code != 2 || !strings.Contains(errs, c[2]) {
 			t.Errorf("convert %s %s: %d %s", c[0], c[1], code, errs)
 		}
+	}
+	if code, out, errs := vindel(t, ".;#\n#;.\n", "convert", "--from", "csv", "--to", "txt", "-", "-"); code != 0 || out != ".#\n#.\n" {
+		t.Errorf("through pipes: %d %q %s", code, out, errs)
+	}
+	if code, out, _ := vindel(t, "", "--version"); code != 0 || !strings.HasPrefix(out, "vindel ") || !strings.Contains(out, "go1.") {
+		t.Errorf("--version: %q", out)
+	}
+	busy, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer busy.Close()
+	if code, _, errs := vindel(t, "", "serve", "--addr", busy.Addr().String(), "--data", t.TempDir()); code != 2 || !strings.Contains(errs, "is in use, perhaps by another Vindel; try --addr 127.0.0.1:") {
+		t.Errorf("an address in use: %d %s", code, errs)
+	}
+	if code, out, _ := vindel(t, "", "completion", "bash"); code != 0 || !strings.Contains(out, "vindel") {
+		t.Errorf("completion: %.60q", out)
 	}
 	if code, _, errs := vindel(t, "", "convert", "--card", "24x0", at("b.png"), at("y.txt")); code != 2 || !strings.Contains(errs, "0 rows") {
 		t.Errorf("a card of no rows: %d %s", code, errs)

@@ -11,6 +11,7 @@ import (
 	"os/signal"
 	"path/filepath"
 	"runtime/debug"
+	"strconv"
 	"strings"
 	"syscall"
 	"time"
@@ -85,6 +86,11 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 		return fmt.Errorf("--addr: %w", err)
 	}
 	listener, err := net.Listen("tcp", addr) // before anything is opened or changed
+	if errors.Is(err, syscall.EADDRINUSE) {
+		host, port, _ := net.SplitHostPort(addr)
+		n, _ := strconv.Atoi(port)
+		return fmt.Errorf("--addr: %s is in use, perhaps by another Vindel; try --addr %s", addr, net.JoinHostPort(host, strconv.Itoa(n+1)))
+	}
 	if err != nil {
 		return fmt.Errorf("--addr: %w", err)
 	}
