@@ -3,9 +3,9 @@ package main
 import (
 	"bytes"
 	"encoding/json"
+	"net"
 	"net/http"
 	"net/url"
-	"net"
 	"os"
 	"os/exec"
 	"path/filepath"
