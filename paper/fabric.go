@@ -11,8 +11,12 @@ import (
 )
 
 // Window is the part of a fabric to draw: wales and courses counted from 0 at the
-// bottom left of the face as one looks at it. The zero Window is all of it.
-type Window struct{ X, Y, W, H int }
+// bottom left of the face as one looks at it. The zero Window is all of it. Clear: a picture lets through where
+// there is no stitch; else it is white there.
+type Window struct {
+	X, Y, W, H int
+	Clear      bool
+}
 
 // A stitch is drawn wider than tall, as knitted fabric is.
 const (

@@ -81,12 +81,14 @@ func (d *drawing) bands(ctx context.Context, img *image.RGBA, scale float64) err
 			return err
 		}
 		low, high := max(from-bandOver, 0), min(to+bandOver, d.win.H)
-		band := &drawing{d.f, d.side, Window{d.win.X, d.win.Y + low, d.win.W, high - low}}
+		band := &drawing{d.f, d.side, Window{d.win.X, d.win.Y + low, d.win.W, high - low, d.win.Clear}}
 		_, tall := band.size()
 		above := scale * (h - tall - stitchH*float64(low)) // pixels over the band's own drawing
 		whole := math.Floor(above)
 		pen := newRaster(float64(img.Bounds().Dx())/scale, tall+1/scale, scale)
-		pen.down = above - whole
+		if pen.down = above - whole; d.win.Clear {
+			clear(pen.img.Pix)
+		}
 		band.draw(pen)
 		keep := image.Rect(0, top(to), img.Bounds().Dx(), top(from))
 		if from == 0 {
@@ -153,18 +155,19 @@ func (d *drawing) alike() []int {
 func (d *drawing) spots(ctx context.Context, img *image.RGBA, _ float64) error {
 	cols := colours(d.f.Plan.Piece)
 	w, h := img.Bounds().Dx(), img.Bounds().Dy()
-	sums := make([][4]int, w)
+	sums, stitches := make([][4]int, w), make([]bool, d.win.W)
 	for y := range h {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
 		clear(sums)
+		clear(stitches)
 		first, last := (h-1-y)*d.win.H/h, ((h-y)*d.win.H-1)/h
 		for c := first; c <= max(first, last); c++ {
 			course, row := &d.f.Courses[d.win.Y+c], d.f.Row(d.win.Y+c+1)
 			for i, yarn := range row {
 				x := d.place(i)
-				if x < 0 || x >= d.win.W {
+				if x < 0 || x >= d.win.W || yarn == 0 && d.win.Clear {
 					continue
 				}
 				n := d.f.From + machine.Needle(i)
@@ -175,6 +178,7 @@ func (d *drawing) spots(ctx context.Context, img *image.RGBA, _ float64) error {
 				case d.side == chart.PurlSide && course.WeftYarn != 0 && course.Weft.Has(n):
 					col = cols[course.WeftYarn]
 				}
+				stitches[x] = true
 				s := &sums[x*w/d.win.W]
 				s[0], s[1], s[2], s[3] = s[0]+int(col.R), s[1]+int(col.G), s[2]+int(col.B), s[3]+1
 			}
@@ -183,7 +187,7 @@ func (d *drawing) spots(ctx context.Context, img *image.RGBA, _ float64) error {
 			s := sums[x]
 			if n := s[3]; n > 0 {
 				img.SetRGBA(x, y, color.RGBA{uint8(s[0] / n), uint8(s[1] / n), uint8(s[2] / n), 255})
-			} else if x > 0 {
+			} else if x > 0 && stitches[x*d.win.W/w] {
 				img.SetRGBA(x, y, img.RGBAAt(x-1, y)) // a stitch is wider than a pixel here
 			}
 		}

@@ -62,7 +62,7 @@ func (s *Server) fabric(c *gin.Context) {
 			return
 		}
 		q := func(key string) int { return number(c.Query(key), 0) }
-		win := paper.Window{X: q("x"), Y: q("y"), W: max(0, q("w")), H: max(0, q("h"))}
+		win := paper.Window{X: q("x"), Y: q("y"), W: max(0, q("w")), H: max(0, q("h")), Clear: true}
 		f := d.result.Fabric
 		if c.Param("file") == "second.svg" {
 			f = f.SecondFace()
@@ -78,7 +78,7 @@ func (s *Server) fabric(c *gin.Context) {
 		if h == 0 {
 			h = len(f.Courses)
 		}
-		if w*h > bigFabric {
+		if w*h > bigFabric || c.Query("fit") != "" {
 			ctx := c.Request.Context()
 			if err := s.pictures.take(ctx); err != nil {
 				s.fail(c, err)

@@ -3,6 +3,7 @@ package web_test
 import (
 	"fmt"
 	"html"
+	"io"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -129,6 +130,34 @@ func TestEverySheet(t *testing.T) {
 	srv, _ := site(t, true, web.Options{})
 	if res, err := http.Head(srv.URL + "/pieces/3/plan/plan.pdf"); err != nil || res.StatusCode != 200 || res.Header.Get("Content-Type") != "application/pdf" {
 		t.Errorf("HEAD: %v %v", res, err)
+	}
+	// What pages weigh as a browser asks for them, pictures included: compressed, and drawn as large as they are shown.
+	weighs := func(page string) (bytes int) {
+		load := func(path string) []byte {
+			req, _ := http.NewRequest("GET", srv.URL+path, nil)
+			req.Header.Set("Accept-Encoding", "gzip")
+			res, err := http.DefaultClient.Do(req)
+			if err != nil {
+				t.Fatal(err)
+			}
+			defer res.Body.Close()
+			b, _ := io.ReadAll(res.Body)
+			if res.Header.Get("Content-Encoding") == "" && !strings.HasPrefix(res.Header.Get("Content-Type"), "image/png") && len(b) > 2000 {
+				t.Errorf("%s is not compressed", path)
+			}
+			bytes += len(b)
+			return b
+		}
+		load(page)
+		for _, m := range regexp.MustCompile(`<img[^>]* src="(/pieces/[^"]*)"`).FindAllStringSubmatch(get(t, srv.URL+page), -1) {
+			load(html.UnescapeString(m[1]))
+		}
+		return bytes
+	}
+	for page, most := range map[string]int{"/": 600_000, "/pieces/3/prove": 300_000} {
+		if n := weighs(page); n > most || n < 20_000 {
+			t.Errorf("%s weighs %d bytes", page, n)
+		}
 	}
 	files, kinds := 0, map[string]int{}
 	for id := 1; id <= 23; id++ {

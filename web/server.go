@@ -2,6 +2,7 @@ package web
 
 import (
 	"cmp"
+	"compress/gzip"
 	"context"
 	"embed"
 	"errors"
@@ -14,6 +15,7 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+	"github.com/klauspost/compress/gzhttp"
 	"golang.org/x/time/rate"
 
 	"vindel/store"
@@ -183,7 +185,7 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/lines/:section", s.keyLine)
 	p.GET("/plan/:file", s.planFile)
 	p.GET("/piece.vindel.json", s.pieceFile)
-	guarded := http.NewCrossOriginProtection().Handler(e)
+	guarded := compressed(http.NewCrossOriginProtection().Handler(e))
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		headers(w.Header())              // on every answer, refusals too
 		if r.Method == http.MethodHead { // as GET, of which only the head is sent
@@ -192,6 +194,16 @@ func (s *Server) Handler() http.Handler {
 		}
 		guarded.ServeHTTP(w, r)
 	})
+}
+
+// compressed sends what is text, drawings among it, compressed to whoever takes it so.
+func compressed(h http.Handler) http.Handler {
+	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1024), gzhttp.CompressionLevel(gzip.DefaultCompression), gzhttp.EnableZstd(false),
+		gzhttp.ExceptContentTypes([]string{"image/png", "image/jpeg", "application/pdf", "font/woff2"}))
+	if err != nil {
+		panic(err) // the options are constant
+	}
+	return wrap(h)
 }
 
 // headers forbid the page to ask anything of anybody else. There is no exception for
