@@ -133,7 +133,11 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	if err != nil {
 		return err
 	}
-	return listen(ctx, c, listener, app.Handler())
+	again := ""
+	if withDemo {
+		again = " To begin the demo afresh, stop it and delete that folder."
+	}
+	return listen(ctx, c, listener, app.Handler(), fmt.Sprintf("The data lie in %s and stay there. Ctrl+C stops it.%s", dir, again))
 }
 
 // rescue shows what can be read of a damaged file of data, to those at this machine.
@@ -147,12 +151,12 @@ func rescue(ctx context.Context, c *cobra.Command, dir string, listener net.List
 		return err
 	}
 	fmt.Fprintf(c.ErrOrStderr(), "vindel: %s: %v\n", dir, store.ErrDamaged)
-	return listen(ctx, c, listener, app)
+	return listen(ctx, c, listener, app, "Ctrl+C stops it.")
 }
 
-// listen serves until it is told to end.
-func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler) error {
-	fmt.Fprintf(c.OutOrStdout(), "Vindel is at http://%s/\n", listener.Addr())
+// listen says where it serves, and something about that, and serves until it is told to end.
+func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, about string) error {
+	fmt.Fprintf(c.OutOrStdout(), "Vindel is at http://%s/\n%s\n", listener.Addr(), about)
 	srv := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
 		WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
 	done := make(chan error, 1)
