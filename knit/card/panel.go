@@ -107,16 +107,23 @@ func makePanel(pl *pass.Plan, section int, memos []string) (*Panel, string) {
 	if why := p.fill(pl, section, lays); why != "" {
 		return nil, why
 	}
-	if small := p.smallest(memos); small != nil {
-		lays := make([]laid, len(small.Areas))
-		for i := range small.Areas {
-			lays[i] = small.lay(&small.Areas[i])
-		}
-		if small.fill(pl, section, lays) == "" {
-			p = small
-		}
+	return p.once(pl, section, memos), ""
+}
+
+// once is the panel with its drawings cut down to one repeat, where that selects what the plan does; else itself.
+func (p *Panel) once(pl *pass.Plan, section int, memos []string) *Panel {
+	small := p.smallest(memos)
+	if small == nil {
+		return p
 	}
-	return p, ""
+	lays := make([]laid, len(small.Areas))
+	for i := range small.Areas {
+		lays[i] = small.lay(&small.Areas[i])
+	}
+	if small.fill(pl, section, lays) != "" {
+		return p
+	}
+	return small
 }
 
 // smallest is the panel with every drawing that is its own repeat cut down to one (rules 5.5, Smallest program); nil
@@ -285,10 +292,7 @@ func (p *Panel) fill(pl *pass.Plan, section int, lays []laid) (why string) {
 		known[i] = make([]bool, len(p.Drawings[i].Bits.Cells))
 	}
 	shift := s.Section.Shift()
-	last := s.Rows + shift
-	if shift > 0 || pl.Stopped.Row > 0 {
-		last = max(last, len(list))
-	}
+	last := max(s.Rows+shift, len(list))
 	again := len(list)
 	for again%p.Lines != 0 && again < last { // after so many all begins again
 		again += len(list)

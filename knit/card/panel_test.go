@@ -306,6 +306,21 @@ func TestPanelWords(t *testing.T) {
 	}
 }
 
+// TestSmallestInWhole: where a section is told as one drawing, or as every line of the bed, that is as high as the lines
+// come again, of separated colours too.
+func TestSmallestInWhole(t *testing.T) {
+	rows := []string{"#.+#.+#.+#.+", "+#.+#.+#.+#.", "#.+#.+#.+#.+", "+#.+#.+#.+#."}
+	for panel, want := range map[string]int{"places": 12, "flat": 12} { // two rows of three colours, each twice
+		pl := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", rows, piecetest.Set("/machine/panel", panel),
+			piecetest.Set("/sections/0/technique", "separated"), piecetest.Set("/sections/0/rows", 8)))
+		w := card.MakeProgram(pl, 1)
+		d := w.Keyed()[0]
+		if finding.Stops(pl.Findings) || d.Bits.W != 3 || d.Bits.H != want {
+			t.Errorf("%s: %d × %d are keyed, %v", panel, d.Bits.W, d.Bits.H, pl.Findings)
+		}
+	}
+}
+
 // TestSmallest: a console that wants every line of the bed is told the fewest columns and lines that come again, and
 // where none come again all of them.
 func TestSmallest(t *testing.T) {

@@ -63,6 +63,7 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 		if w.Mirrored == "switch" {
 			w.Panel.All = []string{"mirror"}
 		}
+		w.Panel = w.Panel.once(pl, section, w.Memos)
 	}
 	w.keyIn(pl)
 	return w

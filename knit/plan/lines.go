@@ -176,8 +176,11 @@ func (k *planner) numberPasses(s *section, passes []pass.Pass) {
 		}
 		ends[len(s.skipped)+p.Row()-1] = len(lines)
 	}
-	n := len(lines)
-	for r := s.Whole; r < len(ends); r += s.Whole {
+	n, rows := len(lines), s.Whole
+	if k.m.Flat && len(s.skipped) == 0 && k.Piece.Shape == nil { // the smallest program (rules 5.5, Smallest program)
+		rows = s.Again()
+	}
+	for r := rows; r < len(ends); r += rows {
 		if again := ends[r-1]; again > 0 && repeats(lines, again) {
 			n = again
 			break
