@@ -120,6 +120,7 @@ func (s *Server) Handler() http.Handler {
 	in.GET("/projects/:id", s.project)
 	in.POST("/projects/:id", s.changeProject)
 	in.POST("/projects/:id/away", s.putProjectAway)
+	in.GET("/words", s.words)
 	in.GET("/yarns", s.yarns)
 	in.POST("/yarns", s.setYarn)
 	in.GET("/swatches", s.swatches)

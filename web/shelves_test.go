@@ -7,11 +7,29 @@ import (
 	"image/png"
 	"net/http"
 	"net/url"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
 	"vindel/web"
 )
+
+// TestGlossary: the words stand by the alphabet, each once with what it means, and the sheet of keys leads to them.
+func TestGlossary(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	page := get(t, srv.URL+"/words")
+	var words []string
+	for _, m := range regexp.MustCompile(`<dt>([^<]+)</dt><dd>[A-Z][^<]{10,}\.</dd>`).FindAllStringSubmatch(page, -1) {
+		words = append(words, strings.ToLower(m[1]))
+	}
+	if len(words) < 60 || len(words) != strings.Count(page, "<dt>") || !slices.IsSorted(words) || len(slices.Compact(slices.Clone(words))) != len(words) {
+		t.Errorf("%d words of %d, sorted: %v", len(words), strings.Count(page, "<dt>"), slices.IsSorted(words))
+	}
+	if !strings.Contains(get(t, srv.URL+"/pieces/3/knit"), `href="/words"`) {
+		t.Error("no way leads to the words")
+	}
+}
 
 // TestShelves: a yarn and a swatch that are kept are taken by a piece, which measures by them; a swatch of a piece is
 // kept for others; and a drawing that is keyed stands under its number among what the console keeps, with what is left.

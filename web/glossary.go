@@ -1,0 +1,33 @@
+package web
+
+import (
+	"strings"
+
+	"github.com/gin-gonic/gin"
+)
+
+// term is a word of ours, and what it means.
+type term struct{ Word, Meaning string }
+
+// glossary is read from its file: a word a line.
+func glossary() (list []term) {
+	data, err := files.ReadFile("templates/glossary.txt")
+	if err != nil {
+		return nil
+	}
+	for line := range strings.Lines(string(data)) {
+		word, meaning, ok := strings.Cut(strings.TrimSpace(line), ": ")
+		if ok {
+			list = append(list, term{word, meaning})
+		}
+	}
+	return list
+}
+
+// words shows what the words mean.
+func (s *Server) words(c *gin.Context) {
+	s.render(c, "glossary", struct {
+		Page  Page
+		Terms []term
+	}{s.page(c, "What the words mean"), glossary()})
+}
