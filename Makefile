@@ -1,6 +1,6 @@
 # Two commands: `make demo` to try Vindel, `make test` to check everything.
 ADDR ?= 127.0.0.1:8080
-FUZZTIME ?= 10s
+FUZZTIME ?= 5s
 
 .PHONY: demo build test crash fuzz bench browser
 
@@ -11,7 +11,7 @@ build:
 	go build -o vindel ./cmd/vindel
 
 # Everything: formatting, vet, staticcheck, tests with the race detector where there is
-# a C compiler, and ten seconds of each fuzz target.
+# a C compiler, and five seconds of each fuzz target.
 test: browser
 	@test -z "$$(gofmt -l .)" || { echo "not formatted:"; gofmt -l .; exit 1; }
 	go vet ./...

@@ -199,7 +199,7 @@ func (s *Server) Handler() http.Handler {
 
 // compressed sends what is text, drawings among it, compressed to whoever takes it so.
 func compressed(h http.Handler) http.Handler {
-	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1024), gzhttp.CompressionLevel(gzip.DefaultCompression), gzhttp.EnableZstd(false),
+	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1024), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.EnableZstd(false),
 		gzhttp.ExceptContentTypes([]string{"image/png", "image/jpeg", "application/pdf", "font/woff2"}))
 	if err != nil {
 		panic(err) // the options are constant
