@@ -102,6 +102,20 @@ func TestFabricPicture(t *testing.T) {
 			}
 		}
 	}
+	shaped := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"."}, piecetest.Set("/sections/0/rows", 12),
+		piecetest.Set("/shape", []any{map[string]any{"side": "both", "rows": []int{2, 9}, "stitches": -2}}))))
+	for _, px := range []float64{12, 1} { // where there is no stitch a page shows through, and paper is white
+		for _, see := range []bool{true, false} {
+			data, err := paper.FabricPNG(t.Context(), shaped, chart.KnitSide, paper.Window{Clear: see}, px)
+			if err != nil {
+				t.Fatal(err)
+			}
+			img, _ := png.Decode(bytes.NewReader(data))
+			if _, _, _, a := img.At(img.Bounds().Dx()-1, 1).RGBA(); (a == 0) != see {
+				t.Errorf("%g pixels a stitch: beside the fabric %d, clear %v", px, a, see)
+			}
+		}
+	}
 	part, err := paper.FabricPNG(t.Context(), f, chart.KnitSide, paper.Window{X: 5, Y: 0, W: 1, H: 1}, 40)
 	if err != nil || !bytes.HasPrefix(part, []byte("\x89PNG")) {
 		t.Errorf("a window of one stitch: %v", err)

@@ -132,15 +132,21 @@ func marks(w *keyable, keyed string, done int) string {
 	return strings.Join(list, " ")
 }
 
-// lines shows the next line to key or to punch, with what the panel is said to show compared where that was typed.
-func (s *Server) lines(c *gin.Context) {
+// withLines does something with what of the section that is asked for is keyed or punched.
+func (s *Server) withLines(c *gin.Context, do func(d *opened, section int, w *keyable)) {
 	s.withPiece(c, func(d *opened) {
 		section := number(c.Param("section"), 0)
-		w := d.keyedLines(section)
-		if w == nil {
-			s.fail(c, store.ErrNone)
+		if w := d.keyedLines(section); w != nil {
+			do(d, section, w)
 			return
 		}
+		s.fail(c, store.ErrNone)
+	})
+}
+
+// lines shows the next line to key or to punch, with what the panel is said to show compared where that was typed.
+func (s *Server) lines(c *gin.Context) {
+	s.withLines(c, func(d *opened, section int, w *keyable) {
 		keyed, err := s.store.Keyed(c.Request.Context(), d.stored.ID, section)
 		if err != nil {
 			s.fail(c, err)
@@ -242,13 +248,7 @@ func compareLine(w *keyable, line int, typed string) (says string, right bool) {
 
 // keyLine writes down that a line is keyed or punched, goes back by one, or to a line.
 func (s *Server) keyLine(c *gin.Context) {
-	s.withPiece(c, func(d *opened) {
-		section := number(c.Param("section"), 0)
-		w := d.keyedLines(section)
-		if w == nil {
-			s.fail(c, store.ErrNone)
-			return
-		}
+	s.withLines(c, func(d *opened, section int, w *keyable) {
 		from, to := number(c.PostForm("from"), 0), 0
 		switch do := c.PostForm("do"); do {
 		case "keyed":

@@ -330,6 +330,11 @@ func TestSmallest(t *testing.T) {
 	if w := card.MakeProgram(mesh, 2); w.Bits.W != 6 || mesh.LinesOf(2) != w.Bits.H || w.Bits.H != 2 {
 		t.Errorf("lace of one row and six columns that come again: %d × %d", w.Bits.W, w.Bits.H)
 	}
+	// The lines come again, and the yarn does not: the second time has a line of its own to say so.
+	yarns := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", []string{".+", "+.", ".#", "#."})), 1)
+	if d := yarns.Panel.Drawings[0]; d.Bits.H != 4 || yarns.Memos[2] == "" {
+		t.Errorf("%d lines are keyed, memos %q", d.Bits.H, yarns.Memos)
+	}
 	for _, c := range []struct {
 		panel string
 		edits []edit.Change

@@ -43,9 +43,9 @@ func ParseWorded(text string) (*Worded, error) {
 		}
 		label, words := labelled(line)
 		round := roundForm.MatchString(label)
-		wrong := !round && (strings.Contains(label, "ws") || strings.Contains(label, "wrong"))
+		wrong := !round && wrongForm.MatchString(label)
 		even := false
-		if !strings.Contains(label, "rs") && !strings.Contains(label, "right") || round {
+		if !rightForm.MatchString(label) || round {
 			n, err := strconv.Atoi(firstNumber.FindString(label))
 			even = err == nil && n%2 == 0 || strings.Contains(label, "even")
 			wrong = wrong || even && !round // rows that are numbered alternate
@@ -121,6 +121,8 @@ func ParseWorded(text string) (*Worded, error) {
 
 var (
 	labelForm   = regexp.MustCompile(`^(?i)((?:row|rnd|round|rs|ws|right|wrong|all|every|r\s*\d)[^:]*|\d+(?:st|nd|rd|th)?\s*(?:rows?|rnds?|rounds?)?[^:,]*)\s*:\s*(.*)$`)
+	wrongForm   = regexp.MustCompile(`\b(?:ws|wrong)\b`)
+	rightForm   = regexp.MustCompile(`\b(?:rs|right)\b`)
 	roundForm   = regexp.MustCompile(`rnd|round`)
 	allForm     = regexp.MustCompile(`all|every|alternate`)
 	firstNumber = regexp.MustCompile(`\d+`)

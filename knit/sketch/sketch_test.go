@@ -70,6 +70,8 @@ func TestWorded(t *testing.T) {
 		{"Row 1: k2tog tbl, yo, k 2 tog, yo\nRow 2 and all WS rows: purl\nRow 3: yo, ssk, k2", `..\o o/o\`},
 		{"Row 1: k2, yo, k2tog\nRow 2 and all WS rows: knit\nRow 3: k4", "---- .... ---- /o.."},
 		{"All wrong side rows: k to end\nRow 1: k2, yo, k2tog", "---- /o.."},
+		{"Rows 1: k2, yo, k2tog", "/o.."},
+		{"Rnd 1 (ws facing): k2, yo, k2tog", "/o.."},
 		{"Rnd 1: yo, k2tog, k1\nRnd 2: k3", "... ./o"},
 		{"Round 1: yo, k2tog, k1\nRound 2 and all even rounds: knit", "./o"},
 		{"k1, *yo, k2tog*, rep from * to last 3 st, k3", ".../o."},
