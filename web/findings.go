@@ -52,11 +52,18 @@ type findingList struct {
 	List   []findingView
 	More   int // findings that are not listed
 	Passes int
+	Keys   bool // the digits press the fixes; where they choose a yarn they do not
 }
 
 func (d *opened) listed() findingList {
 	return findingList{d.stored.ID, d.findings(), max(0, len(d.result.Findings)-mostFindings),
-		len(d.result.Plan.Passes)}
+		len(d.result.Plan.Passes), false}
+}
+
+func (d *opened) keyed() findingList {
+	list := d.listed()
+	list.Keys = true
+	return list
 }
 
 // fix applies the remedy of one finding. The code must still be the one the page

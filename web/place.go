@@ -169,7 +169,7 @@ func (s *Server) place(c *gin.Context) {
 		if g := p.Swatch.Gauge(); g.Stitches > 0 || g.Rows > 0 {
 			v.BySwatch = fmt.Sprintf("%s stitches and %s rows in 10 cm", orNone(p.Gauge.Stitches), orNone(p.Gauge.Rows))
 		}
-		v.Findings = d.listed()
+		v.Findings = d.keyed()
 		low, high := p.Ends()
 		x := func(n machine.Needle) float64 { // the left edge of a needle's place
 			return 1000 * float64(n-p.Machine.Bed.First()) / float64(p.Machine.Bed)

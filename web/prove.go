@@ -37,7 +37,7 @@ func (s *Server) prove(c *gin.Context) {
 		f := d.result.Fabric
 		v := proveView{Page: s.piecePage(c, d, "prove"), ID: d.stored.ID, Head: d.stored.Head,
 			Courses: len(f.Courses), Wales: f.W, Limit: d.piece.FloatLimit(), Good: f.Matches(),
-			Findings: d.listed()}
+			Findings: d.keyed()}
 		compared, meant := 0, 0
 		for i := range d.result.Plan.Recipes {
 			meant += len(d.result.Plan.Recipes[i].Run.Beds.Loops)

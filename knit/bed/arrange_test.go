@@ -100,3 +100,13 @@ func TestFarPhase(t *testing.T) {
 		}
 	}
 }
+
+// TestStillUnplanned: a section whose rows are not planned, since the plan stopped before it, is
+// not said to stand still.
+func TestStillUnplanned(t *testing.T) {
+	p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "#..#"},
+		piecetest.Set("/shape", []any{map[string]any{"side": "left", "row": 2, "stitches": 2}}))
+	if s, _ := bed.Place(p, 1); s.Still() {
+		t.Error("nothing is known of its rows")
+	}
+}

@@ -96,7 +96,7 @@ func (s *Placed) Still() bool {
 		return false
 	}
 	for i := range s.standing {
-		if st := &s.standing[i]; len(st.Edges) > 0 || !st.Hold.Empty() {
+		if st := &s.standing[i]; st.Moves == nil || len(st.Edges) > 0 || !st.Hold.Empty() { // no moves: given up before it was planned
 			return false
 		}
 	}

@@ -1,40 +1,14 @@
-// Keys, theme, and the sheet that lists the keys. Every control that has a key carries
-// it in data-key, so the sheet and the tooltips cannot disagree.
+// What every page does: keys, staying in place, fingers, the theme, refusals.
 import { startDesk } from "./desk.js";
 import { startKnit } from "./knit.js";
 import { startPlace } from "./place.js";
 import { startShape } from "./shape.js";
 import { startProve } from "./prove.js";
 import { startRecipe } from "./recipe.js";
+import { startKeys } from "./keys.js";
+import { startStay } from "./stay.js";
+import { startTouch } from "./touch.js";
 import "./owned.js";
-
-const named = { " ": "Space", Backspace: "⌫", Escape: "Esc" };
-
-function keyOf(e) {
-  const key = e.key.length === 1 ? e.key.toLowerCase() : e.key;
-  let mods = "";
-  if (e.altKey) mods += "alt+";
-  if (e.shiftKey && e.key.length > 1) mods += "shift+";
-  return mods + key;
-}
-
-document.addEventListener("keydown", (e) => {
-  const typing = e.target.closest("input, select, textarea") && e.target.type !== "radio";
-  if (typing) {
-    if (e.key === "Escape") e.target.blur();
-    return;
-  }
-  if (e.ctrlKey || e.metaKey) {
-    const again = { z: e.shiftKey ? "y" : "z", y: "y" }[e.key.toLowerCase()];
-    if (again && press(again)) e.preventDefault();
-    return;
-  }
-  if (document.querySelector("dialog[open]")) return;
-  if (e.repeat && (e.key === " " || e.key === "Backspace") && document.querySelector("[data-held]")) return e.preventDefault();
-  if (e.target.closest("button, a, summary") && (e.key === " " || e.key === "Enter") && !e.target.closest(".knit"))
-    return;
-  if (press(keyOf(e))) e.preventDefault();
-});
 
 // say reads words out, with a voice of this machine's own.
 function say(words) {
@@ -47,26 +21,10 @@ function say(words) {
   voices.speak(new SpeechSynthesisUtterance(words));
 }
 
-function press(key) {
-  const all = [...document.querySelectorAll("[data-key]")].filter(
-    (el) => el.dataset.key === key && !el.disabled && el.offsetParent !== null,
-  );
-  const el = all[0];
-  if (!el) return false;
-  if (el.matches("input, select, textarea"))
-    setTimeout(() => {
-      el.focus();
-      el.select?.();
-    }); // so that the key itself is not typed
-  else el.click();
-  return true;
-}
-
 document.addEventListener("click", (e) => {
   const el = e.target.closest("[data-do]");
   if (el?.dataset.do === "theme") setTheme();
   if (el?.dataset.do === "print") window.print();
-  if (el?.dataset.do === "keys") showKeys();
   if (el?.dataset.do === "say") say(el.dataset.say);
 });
 
@@ -103,53 +61,12 @@ function setTheme() {
   document.dispatchEvent(new Event("theme"));
 }
 
-function showKeys() {
-  const list = document.getElementById("key-columns");
-  const rows = [];
-  for (const el of document.querySelectorAll("[data-key]")) {
-    const words = (el.title || el.getAttribute("aria-label") || el.textContent)
-      .replace(/\s*\([^)]*\)\s*$/, "")
-      .trim();
-    const key =
-      el.dataset.key === "+"
-        ? "+"
-        : el.dataset.key
-            .split("+")
-            .map((k) => named[k] || (k.length === 1 ? k.toUpperCase() : k[0].toUpperCase() + k.slice(1)))
-            .join(" + ");
-    if (words) rows.push([key, words]);
-  }
-  if (document.getElementById("desk"))
-    rows.push(
-      ["Arrows", "Move the cursor"],
-      ["Page ↑ ↓", "Ten rows on"],
-      ["Ctrl + ← →", "The same stitch in the next repeat"],
-      ["Space", "Paint, and go on"],
-      ["Enter", "Paint; a corner of a shape"],
-      ["Shift + arrows", "Select"],
-      ["Backspace", "Clear the selection"],
-      ["Ctrl + Shift + arrows", "Shift round the edge"],
-      ["Ctrl + A X V", "Select all, cut, stamp"],
-      ["Ctrl + Z Y", "Undo and redo"],
-    );
-  if (document.getElementById("bed"))
-    rows.push(["← →", "Move the area in hand a needle"], ["Shift + ← →", "Move its repeat"], ["Home", "Centre it"]);
-  if (document.getElementById("knit")) rows.push(["Shift + ← →", "Other needles; or drag the drawing"]);
-  list.replaceChildren(
-    ...rows.map(([key, words]) => {
-      const p = document.createElement("p");
-      const k = document.createElement("kbd");
-      k.textContent = key;
-      p.append(k, words);
-      return p;
-    }),
-  );
-  document.getElementById("key-sheet").showModal();
-}
-
 startDesk();
 startKnit();
 startPlace();
 startShape();
 startProve();
 startRecipe();
+startKeys();
+startTouch();
+startStay();

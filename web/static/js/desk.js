@@ -40,6 +40,13 @@ export function startDesk() {
   showPalette();
   showTools();
   says();
+  // On a phone the tools lie in a drawer, which closes when one is taken.
+  const drawer = (open) => {
+    desk.classList.toggle("is-open", open);
+    $("tool-drawer").setAttribute("aria-expanded", open);
+  };
+  $("tool-drawer").addEventListener("click", () => drawer(!desk.classList.contains("is-open")));
+  $("tool-grid").addEventListener("click", () => drawer(false));
   board.focus({ preventScroll: true });
 }
 
@@ -77,4 +84,5 @@ function show(state) {
   window.htmx?.process(list);
   face();
   $("board").dataset.head = d.s.head;
+  document.dispatchEvent(new Event("changed"));
 }

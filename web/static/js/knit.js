@@ -1,6 +1,8 @@
 // Beside the machine: keep the screen awake while a pass is shown, fit what hands must do on
 // it, tick what precedes the first pass, count a press once, and say when the server cannot
 // be reached, so that nobody knits on a press that was not written down.
+import { meant, onButton } from "./keys.js";
+
 const $ = (id) => document.getElementById(id);
 const apart = 500; // milliseconds between two presses that are two
 let pressed = -Infinity;
@@ -69,13 +71,15 @@ function once(e) {
 // first is what a key does before it presses a button: a held key does nothing more; what is
 // out of sight is scrolled to; what precedes the first pass, or that of a second part, is ticked.
 function first(e) {
-  if (!$("knit") || e.target.closest("input, textarea, select, dialog")) return;
-  if (e.repeat && (e.key === " " || e.key === "Backspace" || e.key === "Enter" || e.key === "u")) return stop(e);
+  if (!$("knit") || e.target.closest("input, textarea, select, dialog") || document.querySelector("dialog[open]")) return;
+  const key = meant(e);
+  if (e.repeat && [" ", "Backspace", "Enter", "u"].includes(key)) return stop(e);
   if (e.shiftKey && (e.key === "ArrowLeft" || e.key === "ArrowRight")) {
     move(e.key === "ArrowLeft" ? -10 : 10);
     return stop(e);
   }
-  if (e.key !== " " || $("ask-find")?.hidden === false) return;
+  if (key !== " " || $("ask-find")?.hidden === false) return;
+  if (onButton(e) && e.key === " ") return; // it presses that button
   if (performance.now() - pressed < apart) return stop(e);
   const next = unticked()[0]; // it is in sight
   if (next) next.click();

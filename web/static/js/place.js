@@ -15,6 +15,7 @@ export function startPlace() {
   document.addEventListener("pointerdown", down);
   document.addEventListener("pointermove", move);
   document.addEventListener("pointerup", up);
+  document.addEventListener("pointercancel", leave);
   document.addEventListener("keydown", nudge);
   // After a nudge the page is new: the area that was in hand is in hand again.
   document.addEventListener("htmx:afterSwap", () => {
@@ -35,11 +36,12 @@ function down(e) {
   if (!bed || e.button) return;
   e.preventDefault();
   area.focus({ preventScroll: true });
-  held = { area, bed, end: e.target.dataset.end || "", x: e.clientX, by: 0, unit: unitOf(bed) };
+  area.setPointerCapture(e.pointerId); // a finger that leaves the area still holds it
+  held = { area, id: e.pointerId, bed, end: e.target.dataset.end || "", x: e.clientX, by: 0, unit: unitOf(bed) };
 }
 
 function move(e) {
-  if (!held?.bed) return;
+  if (!held?.bed || e.pointerId !== held.id) return;
   held.by = Math.round((e.clientX - held.x) / held.unit);
   const unit = Number(held.bed.dataset.unit),
     edge = held.area.querySelector(".area-edge");
@@ -53,9 +55,19 @@ function move(e) {
   );
 }
 
-function up() {
+// leave lets go of what was taken by mistake: it lies where it lay.
+function leave() {
+  const edge = held?.area?.querySelector(".area-edge");
+  if (edge && held.x0 !== undefined) {
+    edge.setAttribute("x", held.x0);
+    edge.setAttribute("width", held.w0);
+  }
+  if (held?.bed) held = null;
+}
+
+function up(e) {
   const h = held;
-  if (!h?.bed) return;
+  if (!h?.bed || e.pointerId !== h.id) return;
   held = null;
   if (h.by) ask(h.area, h.end ? { do: "stretch", end: h.end, by: h.by } : { do: "move", by: h.by });
 }

@@ -8,6 +8,7 @@ export function startShape() {
   document.addEventListener("pointerdown", down);
   document.addEventListener("pointermove", move);
   document.addEventListener("pointerup", up);
+  document.addEventListener("pointercancel", () => (held = null));
   document.addEventListener("keydown", nudge);
   document.addEventListener("htmx:afterSwap", () => {
     sizeDots();
@@ -34,6 +35,7 @@ function down(e) {
   if (!svg || e.button) return;
   e.preventDefault();
   corner.focus({ preventScroll: true });
+  corner.setPointerCapture(e.pointerId);
   held = { corner, svg, x: e.clientX, y: e.clientY, scale: svg.getScreenCTM().a, dx: 0, dy: 0 };
 }
 

@@ -4,9 +4,9 @@ import { d, W, H, home, look, $ } from "./state.js";
 import { drawRail, railWidth } from "./rail.js";
 import { sign } from "./signs.js";
 
-const left = 58,
-  top = 8,
+const top = 8,
   foot = 46;
+let left = 58; // the row numbers, and in lace what a row adds or takes
 let board,
   canvas,
   ctx,
@@ -20,6 +20,10 @@ export function startBoard() {
   fit();
   board.addEventListener("scroll", () => draw(), { passive: true });
   new ResizeObserver(() => draw()).observe(board);
+  addEventListener("resize", () => {
+    if (d.fitted) fit(d.fitted === "whole");
+    draw();
+  });
   document.addEventListener("theme", () => draw());
   document.fonts?.ready.then(() => draw());
 }
@@ -44,6 +48,7 @@ export function layout() {
     "/" +
     d.square +
     d.repeat +
+    d.rail +
     board.clientWidth +
     "/" +
     board.clientHeight;
@@ -60,9 +65,10 @@ export function layout() {
     tops[r] = y;
     y += h * band[r - 1];
   }
-  const w = Math.max(3, Math.round(h * usual() * (d.square ? 1 : d.s.proportion)));
+  const wide = h * usual() * (d.square ? 1 : d.s.proportion),
+    w = Math.max(2, h < 9 ? wide : Math.floor(wide));
   const repeat = W() * w,
-    rail = d.repeat ? 0 : railWidth(board.clientWidth);
+    rail = d.repeat ? 0 : railWidth(board.clientWidth, d.rail);
   const room = board.clientWidth - left - rail - 14;
   // Beside the repeat, faded, as many columns of the next as there is room for.
   const ghost = Math.max(0, Math.min(d.repeat ? Infinity : W(), Math.floor((room - repeat) / w)));
@@ -85,20 +91,51 @@ export function layout() {
   return kept;
 }
 
-// fit chooses the size of cells so that the chart is seen whole where it can be read.
-export function fit() {
-  const b = bands(),
-    rows = b.reduce((a, x) => a + x, 0) + d.s.below.length,
-    least = usual() === 2 ? 16 : 18;
+// fit chooses the size of cells so that the whole chart is in sight. Where it is too wide the
+// rail folds, its words first, then its threads, then all of it, before the cells shrink below
+// what can be read; a chart that is larger still is seen whole when that is asked for.
+export function fit(whole) {
+  left = board.clientWidth < 500 && !d.s.balance ? 38 : 58;
+  const rows = bands().reduce((a, x) => a + x, 0) + d.s.below.length,
+    least = usual() === 2 ? [16, 12, 10, 8] : [18, 15, 15, 12];
   const high = (board.clientHeight - top - foot - 16) / Math.max(1, rows);
-  const wide = (board.clientWidth - left - 430) / (W() * 1.12) / usual() / d.s.proportion;
-  d.size = Math.floor(Math.max(least, Math.min(high, wide, 60 / usual())));
+  const wide = (fold) =>
+    (board.clientWidth - left - railWidth(board.clientWidth, fold) - 16) / W() / usual() / (d.square ? 1 : d.s.proportion);
+  d.rail = 0;
+  while (d.rail < 3 && wide(d.rail) < Math.min(least[d.rail], high)) d.rail++;
+  const size = Math.min(high, wide(d.rail), 60 / usual());
+  d.size = whole ? Math.max(2.5, size > 8 ? Math.floor(size) : size) : Math.floor(Math.max(least[d.rail], size));
+  d.fitted = whole ? "whole" : "read";
 }
 
 export function zoom(by) {
-  d.size = Math.max(4, Math.min(64, d.size + by * Math.max(1, Math.round(d.size / 10))));
+  d.size = Math.max(4, Math.min(64, Math.round(d.size) + by * Math.max(1, Math.round(d.size / 10))));
+  d.fitted = "";
   draw();
 }
+
+// pinch makes cells larger or smaller about the middle of two fingers.
+let pinched = 0;
+export function pinch(by, at) {
+  if (!pinched) pinched = d.size;
+  pinched = Math.max(4, Math.min(64, pinched * by));
+  const size = Math.round(pinched);
+  if (size === d.size) return;
+  const r = canvas.getBoundingClientRect(),
+    x = at.x - r.left - left,
+    y = at.y - r.top - top,
+    before = layout();
+  const column = (x + board.scrollLeft) / before.w,
+    line = (y + board.scrollTop) / d.size;
+  d.size = size;
+  d.fitted = "";
+  const now = layout();
+  setBox(now);
+  board.scrollLeft = column * now.w - x;
+  board.scrollTop = line * size - y;
+  draw();
+}
+export const letGo = () => (pinched = 0);
 
 const css = (name) => getComputedStyle(document.body).getPropertyValue(name).trim();
 

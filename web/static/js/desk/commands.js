@@ -52,7 +52,7 @@ export const acts = {
   bigger: () => zoom(1),
   less: () => zoom(-1),
   fit: () => {
-    fit();
+    fit(true);
     draw();
   },
   copy: () => toClip(cut(d.selection || all(), false)),

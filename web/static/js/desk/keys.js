@@ -25,7 +25,7 @@ export function keys(e) {
       showTools();
     } else {
       d.anchor = null;
-      goTo(d.cursor.row + step[0], d.cursor.column + step[1]);
+      goTo(d.cursor.row + step[0], round(d.cursor.column + step[1]));
       if (d.stroke?.keyed) {
         d.cells = d.stroke.before.map((r) => [...r]);
         shape(d.stroke.from, d.cursor);
@@ -71,11 +71,14 @@ export function keys(e) {
       done();
       press(false);
       if (e.key === " " && !isShape() && !["stamp", "fill", "select"].includes(d.tool))
-        goTo(d.cursor.row, d.cursor.column === W() ? 1 : d.cursor.column + 1);
+        goTo(d.cursor.row, round(d.cursor.column + 1));
       else draw();
       says();
   }
 }
+
+// round is the column beside the edge: the first of the next repeat, or the last of the one before.
+const round = (column) => (column > W() ? 1 : column < 1 ? W() : column);
 
 // byRepeat moves by a repeat: sideways over the needles that show the same column, which
 // the line below the board names; upward to the first and last row.

@@ -2,8 +2,10 @@
 // for each feeder, and what changes before it.
 import { d, H, add, $ } from "./state.js";
 
-// On a phone its texts give way to the chart; the counter, the way and the threads stay.
-export const railWidth = (vw) => (vw < 500 ? 146 : Math.min(460, Math.max(300, vw * 0.42)));
+// railWidth is what the rail takes: with its words; folded once without them, twice without the
+// threads, three times not at all. On a narrow board the words give way at once.
+export const railWidth = (vw, fold) =>
+  [vw < 500 ? 146 : Math.min(460, Math.max(300, vw * 0.42)), 98 + 24 * d.s.feeders, 70, 0][fold];
 
 const yarnColour = (id) => d.s.threads[id] || "none";
 
@@ -28,12 +30,13 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   rail.setAttribute("width", vw);
   rail.setAttribute("height", vh);
   rail.style.marginTop = -vh + "px";
-  if (d.repeat) return;
+  if (d.repeat || d.rail === 3) return;
+  const thin = d.rail === 2;
   const g = add(rail, "g", { transform: `translate(0 ${-sy})`, class: "rail-all" + small });
   const threads = x + 84 + 24 * d.s.feeders;
-  const empty = (f, y, size) => add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` });
+  const empty = (f, y, size) => thin || add(g, "path", { class: "rail-empty", d: `M${x + 84 + 24 * f} ${y}v${size}` });
   // Characters that fit; the line below the board says all.
-  const most = Math.floor((vw - threads - 10) / (small ? 6 : 6.9));
+  const most = d.rail ? 0 : Math.floor((vw - threads - 10) / (small ? 6 : 6.9));
   const row = (p, y, size, quiet) => {
     const mid = y + size / 2,
       text = (t) => {
@@ -64,6 +67,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       });
       text(p.text);
     }
+    if (thin) return;
     p.feeders.forEach((id, f) => {
       if (!id) return empty(f, y, size);
       const at = x + 84 + 24 * f;
@@ -87,6 +91,6 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
   const words = l.bottom + 18 + d.s.below.length * size;
   if (!Object.keys(d.s.rail).length || words > sy + vh + 20) return;
   add(g, "text", { class: "rail-word", x: x + 4, y: words }, "counter");
-  for (let f = 0; f < d.s.feeders; f++) add(g, "text", { class: "rail-word", x: x + 81 + 24 * f, y: words }, f + 1);
+  for (let f = 0; f < d.s.feeders && !thin; f++) add(g, "text", { class: "rail-word", x: x + 81 + 24 * f, y: words }, f + 1);
   if (most >= 10) add(g, "text", { class: "rail-word", x: threads + 2, y: words }, "what changes before the row");
 }

@@ -7,6 +7,8 @@ export const d = {
   tool: "pencil",
   filled: false,
   mark: 1, // of the palette, from 1
+  rail: 0, // how often the rail is folded
+  fitted: "", // "read" or "whole": the size goes with the window
   size: 0, // height of one pass on the board, in pixels
   square: false,
   repeat: false,

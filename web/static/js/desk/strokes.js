@@ -2,7 +2,7 @@
 // stroke is painted at once and provisionally, and sent when it ends.
 import { d, W, H, home, copyCells, brush, $ } from "./state.js";
 import { put, line, fill, stamp, shape, isShape } from "./paint.js";
-import { draw, cellAt } from "./board.js";
+import { draw, cellAt, letGo, pinch } from "./board.js";
 import { send, redraw, span } from "./server.js";
 import { showPalette, showTools, says } from "./tools.js";
 
@@ -15,7 +15,7 @@ export function down(e) {
     // two fingers move the board; what one had begun is taken back
     if (d.stroke?.before) d.cells = d.stroke.before.map((r) => [...r]);
     d.stroke = null;
-    panned = { x: e.clientX, y: e.clientY };
+    panned = between();
     draw();
     return;
   }
@@ -69,12 +69,20 @@ export function down(e) {
   says();
 }
 
+// between is the middle of two fingers, and how far apart they are.
+function between() {
+  const [a, b] = [...fingers.values()];
+  return { x: (a.clientX + b.clientX) / 2, y: (a.clientY + b.clientY) / 2, apart: Math.max(20, Math.hypot(a.clientX - b.clientX, a.clientY - b.clientY)) };
+}
+
 export function move(e) {
   if (fingers.has(e.pointerId)) fingers.set(e.pointerId, e);
   if (fingers.size > 1 && panned) {
-    $("board").scrollLeft -= e.clientX - panned.x;
-    $("board").scrollTop -= e.clientY - panned.y;
-    panned = { x: e.clientX, y: e.clientY };
+    const now = between();
+    $("board").scrollLeft -= now.x - panned.x;
+    $("board").scrollTop -= now.y - panned.y;
+    pinch(now.apart / panned.apart, now);
+    panned = now;
     return;
   }
   const at = cellAt(e);
@@ -102,7 +110,10 @@ export function move(e) {
 
 export function up(e) {
   fingers.delete(e.pointerId);
-  if (!fingers.size) panned = null;
+  if (fingers.size < 2) {
+    panned = null;
+    letGo();
+  }
   if (!d.stroke || d.stroke.keyed) return;
   const before = d.stroke.before;
   d.stroke = null;

@@ -34,6 +34,8 @@ export function showPalette() {
 }
 
 export function showTools() {
+  const inHand = document.querySelector(`.tools [data-tool="${d.tool}"] svg`);
+  if (inHand) $("tool-in-hand").replaceChildren(inHand.cloneNode(true));
   document.querySelectorAll("[data-tool]").forEach((t) => {
     t.classList.toggle("is-on", t.dataset.tool === d.tool);
     t.classList.toggle("is-filled", d.filled && ["rectangle", "ellipse"].includes(t.dataset.tool));
