@@ -409,46 +409,6 @@ func TestTechniques(t *testing.T) {
 	}
 }
 
-// TestKeyboardAlone: a first piece from an empty database to the last pass, without
-// touching a mouse.
-func TestKeyboardAlone(t *testing.T) {
-	srv, _ := site(t, false, web.Options{})
-	b := newTab(t, 1280, 800)
-	b.do(chromedp.Navigate(srv.URL), chromedp.WaitVisible(chromedp.CSS(".teach")))
-	if !ask[bool](b, `document.activeElement.name === "name"`) {
-		t.Error("with no piece on the shelf the name is not ready to be typed")
-	}
-	b.key("Moth cap", kb.Enter)
-	b.until(`document.activeElement?.id === "board"`)
-	b.key(" ", kb.ArrowRight, " ", kb.ArrowUp, " ", "l", "1", "b", "2", kb.Home, " ")
-	b.until(`document.getElementById("board").dataset.head === "4"`)
-	b.key(kb.Insert)
-	b.until(`document.getElementById("sheet-about").textContent.startsWith("12 × 13")`)
-	b.key("?")
-	b.until(`document.getElementById("key-sheet").open && document.getElementById("key-columns").textContent.includes("Undo")`)
-	b.key(kb.Escape)
-	station := func(n string, ready string) {
-		b.do(chromedp.KeyEvent(n, chromedp.KeyModifiers(chromedp.ModifierAlt)))
-		b.until(`document.readyState === "complete" && ` + ready)
-	}
-	station("2", `document.querySelector(".bed")`)
-	station("3", `document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
-	station("4", `document.querySelector(".cheat")`)
-	station("5", `document.querySelector(".needles")`)
-	for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
-		b.space()
-	}
-	for n := 1; !ask[bool](b, `!!document.querySelector(".band-done")`); n++ {
-		b.space()
-		b.until(fmt.Sprintf(`document.getElementById("knit").dataset.done === "%d"`, n))
-		if n > 40 {
-			t.Fatal("the piece has no end")
-		}
-	}
-	b.key(kb.Escape)
-	b.until(`document.querySelector(".verdict")`)
-}
-
 func readAll(t *testing.T, r io.Reader) string {
 	t.Helper()
 	b, err := io.ReadAll(r)

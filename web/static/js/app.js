@@ -51,6 +51,14 @@ document.addEventListener("input", (e) => {
   if (from) document.querySelector(`input[name=from][value=${from}]`).checked = true;
 });
 
+// A number is taken whole by the first click or touch, so that what is typed replaces it.
+let entered = null;
+document.addEventListener("focusin", (e) => (entered = e.target));
+document.addEventListener("click", (e) => {
+  if (e.target === entered && e.target.matches("input.num")) e.target.select();
+  entered = null;
+});
+
 function setTheme() {
   const root = document.documentElement;
   const dark = root.dataset.theme

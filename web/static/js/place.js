@@ -1,7 +1,8 @@
 // The bed: areas are dragged along it, widened at their ends, and nudged by arrow keys. The
 // page shows where an area would come to lie; the server lays it there.
 
-let held = null;
+let held = null,
+  panned = null; // a finger beside the areas moves the bed
 
 // middle shows the middle of the bed, where the work lies, on a page that is narrower than the bed.
 function middle() {
@@ -32,7 +33,9 @@ const unitOf = (bed) => {
 
 function down(e) {
   const area = e.target.closest(".bed-area"),
-    bed = area?.closest("#bed");
+    bed = area?.closest("#bed"),
+    wide = e.target.closest(".bed-wide");
+  if (!bed && wide && e.pointerType === "touch") panned = { wide, id: e.pointerId, x: e.clientX + wide.scrollLeft };
   if (!bed || e.button) return;
   e.preventDefault();
   area.focus({ preventScroll: true });
@@ -41,6 +44,7 @@ function down(e) {
 }
 
 function move(e) {
+  if (panned?.id === e.pointerId) panned.wide.scrollLeft = panned.x - e.clientX;
   if (!held?.bed || e.pointerId !== held.id) return;
   held.by = Math.round((e.clientX - held.x) / held.unit);
   const unit = Number(held.bed.dataset.unit),
@@ -57,6 +61,7 @@ function move(e) {
 
 // leave lets go of what was taken by mistake: it lies where it lay.
 function leave() {
+  panned = null;
   const edge = held?.area?.querySelector(".area-edge");
   if (edge && held.x0 !== undefined) {
     edge.setAttribute("x", held.x0);
@@ -66,6 +71,7 @@ function leave() {
 }
 
 function up(e) {
+  panned = null;
   const h = held;
   if (!h?.bed || e.pointerId !== h.id) return;
   held = null;

@@ -32,13 +32,15 @@ function mark() {
 }
 
 function back(m) {
-  const lost = !document.activeElement || document.activeElement === document.body || document.activeElement.id === "main";
-  if (!m || !lost) return;
+  if (!m) return;
+  const now = document.activeElement,
+    lost = !now || now === document.body || now.id === "main";
+  if (!lost && signOf(now) !== m.sign) return;
   const all = reached(),
     same = all.filter((el) => signOf(el) === m.sign);
   const el = same[Math.max(0, Math.min(m.nth, same.length - 1))] || all[Math.min(m.at, all.length - 1)];
   if (!el) return;
-  el.focus({ preventScroll: true });
+  if (lost) el.focus({ preventScroll: true });
   if (m.typed && same.length && el.matches("input, textarea")) {
     el.value = m.typed[0];
     try {

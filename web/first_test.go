@@ -1,0 +1,273 @@
+package web_test
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/input"
+	"github.com/chromedp/chromedp"
+	"github.com/chromedp/chromedp/kb"
+
+	"vindel/web"
+)
+
+// sizes are the screens on which a first piece is knitted: a desk, a small screen beside the
+// machine, a tablet that stands upright, a phone.
+var sizes = [][2]int64{{1280, 800}, {1024, 768}, {820, 1180}, {390, 844}}
+
+const mostKeys = 80
+
+// TestFirstByKeys: a first piece from an empty database to the last pass by keyboard alone.
+func TestFirstByKeys(t *testing.T) {
+	for _, size := range sizes {
+		srv, _ := site(t, false, web.Options{})
+		b := newTab(t, size[0], size[1])
+		pressed := 0
+		press := func(keys ...string) {
+			t.Helper()
+			for _, k := range keys {
+				pressed++
+				b.key(k)
+			}
+		}
+		b.do(chromedp.Navigate(srv.URL), chromedp.WaitVisible(chromedp.CSS(".teach")))
+		if !ask[bool](b, `document.activeElement.name === "name"`) {
+			t.Error("with no piece on the shelf the name is not ready to be typed")
+		}
+		press("M", "o", "t", "h", kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab)
+		b.until(`document.activeElement.name === "rows"`)
+		press("4", kb.Enter)
+		b.until(`document.activeElement?.id === "board"`)
+		press(" ", kb.ArrowRight, " ", kb.ArrowUp, " ", "l", "1", "b", "2", kb.Home, kb.ArrowLeft, " ")
+		b.until(`document.getElementById("board").dataset.head === "4"`)
+		// At the left edge the arrow goes into the repeat before, as Space goes into the next.
+		if rows := strings.Fields(drawn(t, srv, 1, "chart")); !strings.HasSuffix(rows[len(rows)-2], "#") {
+			t.Errorf("the arrow at the edge: %q", rows)
+		}
+		press(kb.Insert)
+		b.until(`document.getElementById("sheet-about").textContent.startsWith("12 × 5")`)
+		press("?")
+		b.until(`document.getElementById("key-sheet").open && document.getElementById("key-columns").textContent.includes("Undo")`)
+		press(kb.Escape)
+		station := func(n string, ready string) {
+			pressed++
+			b.do(chromedp.KeyEvent(n, chromedp.KeyModifiers(chromedp.ModifierAlt)))
+			b.until(`document.readyState === "complete" && ` + ready)
+		}
+		station("2", `document.querySelector(".bed")`)
+		station("3", `document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
+		station("4", `document.querySelector(".cheat")`)
+		station("5", `document.querySelector(".needles")`)
+		for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
+			pressed++
+			b.space()
+		}
+		for n := 0; !ask[bool](b, `!!document.querySelector(".band-done")`); n++ {
+			pressed++
+			b.space() // where the screen is small, the first shows the rest of what is to be done
+			time.Sleep(200 * time.Millisecond)
+			if n > mostKeys {
+				t.Fatalf("%v: the piece has no end", size)
+			}
+		}
+		press(kb.Escape)
+		b.until(`document.querySelector(".verdict")`)
+		if pressed > mostKeys {
+			t.Errorf("%v: %d keys", size, pressed)
+		}
+	}
+}
+
+// TestFirstByTouch: the same by fingers, which reach what they press: it is in sight when it is
+// scrolled to, nothing lies over it, and it is large enough.
+func TestFirstByTouch(t *testing.T) {
+	for _, size := range sizes {
+		srv, _ := site(t, false, web.Options{})
+		b := newTab(t, size[0], size[1])
+		b.do(chromedp.EmulateViewport(size[0], size[1], chromedp.EmulateTouch), chromedp.Navigate(srv.URL))
+		b.tap(`document.querySelector("[name=name]")`, 40)
+		b.do(chromedp.KeyEvent("Moth cap")) // the tablet's own keyboard
+		b.tap(`document.querySelector("[name=rows]")`, 40)
+		b.do(chromedp.KeyEvent("4")) // what stood there is taken at the first touch
+		b.tap(`[...document.querySelectorAll(".home-new button")].at(-1)`, 40)
+		b.until(`document.getElementById("board")?.dataset.grid`)
+		if !ask[bool](b, `document.getElementById("icon-strip").checkVisibility() && document.getElementById("icon-strip").textContent.includes("Pencil")`) {
+			t.Errorf("%v: nothing says what the icons do", size)
+		}
+		b.tap(`document.querySelector("#icon-strip button")`, 40)
+		time.Sleep(100 * time.Millisecond)
+		x, y := b.cell(1, 2)
+		b.do(chromedp.TapXY(x, y))
+		b.until(`document.getElementById("board").dataset.head === "1"`)
+		x, y = b.cell(2, 3)
+		b.fingers([][2]float64{{x, y}}, [][2]float64{{x, y}})
+		b.until(`document.getElementById("board").dataset.head === "2"`)
+		if size[0] < 700 {
+			b.tap(`document.getElementById("tool-drawer")`, 44)
+		}
+		b.tap(`document.querySelector("[data-tool=erase]")`, 44)
+		x, y = b.cell(1, 2)
+		b.do(chromedp.TapXY(x, y))
+		b.until(`document.getElementById("board").dataset.head === "3"`)
+		b.tap(`document.querySelector(".stations a:nth-of-type(2)")`, 40)
+		b.until(`document.querySelector(".bed")`)
+		b.tap(`document.querySelector(".stations a:nth-of-type(3)")`, 40)
+		b.until(`document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
+		b.tap(`document.querySelector(".stations a:nth-of-type(5)")`, 40)
+		b.until(`document.getElementById("knit")?.dataset.fit !== undefined`)
+		for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
+			b.tap(`document.querySelector(".tick[aria-pressed=false]")`, 30)
+		}
+		for n := 1; !ask[bool](b, `!!document.querySelector(".band-done")`) && n < 40; n++ {
+			time.Sleep(520 * time.Millisecond)
+			b.tap(`document.querySelector(".knit-knitted button")`, 44)
+			b.until(fmt.Sprintf(`document.getElementById("knit").dataset.done === "%d"`, n))
+		}
+		b.tap(`document.querySelector(".knit-out")`, 44)
+		b.until(`document.querySelector(".verdict")`)
+	}
+}
+
+// TestFingers: an area is dragged by a finger and lies where it was let go; two fingers make the
+// chart's cells larger; a finger that rests on an icon is told its name and presses nothing.
+func TestFingers(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	b := newTab(t, 390, 844)
+	b.do(chromedp.EmulateViewport(390, 844, chromedp.EmulateTouch), chromedp.Navigate(srv.URL+"/pieces/5/place"))
+	b.until(`document.readyState === "complete"`)
+	before := pieceOf(t, srv, 5).Sections[1].Areas[0].From
+	at := b.middle(`document.querySelector(".bed-area .area-edge")`)
+	unit := ask[float64](b, `Number(document.getElementById("bed").dataset.unit) * document.getElementById("bed").getScreenCTM().a`)
+	b.fingers([][2]float64{at}, [][2]float64{{at[0] + 3*unit, at[1]}})
+	b.until(`document.readyState === "complete" && document.activeElement?.classList.contains("bed-area")`)
+	time.Sleep(300 * time.Millisecond)
+	if after := pieceOf(t, srv, 5).Sections[1].Areas[0].From; int(after)-int(before) != 3 {
+		t.Errorf("dragged three needles to the right it lies from %v, before from %v", after, before)
+	}
+	// Another tap elsewhere moves nothing.
+	b.do(chromedp.TapXY(at[0], at[1]+200))
+	head := func() string { return get(t, srv.URL+"/pieces/5/piece.vindel.json") }
+	was := head()
+	b.do(chromedp.Navigate(srv.URL + "/pieces/2/draw"))
+	x, y := b.cell(5, 4)
+	size := ask[string](b, `document.getElementById("board").dataset.grid`)
+	b.fingers([][2]float64{{x - 30, y}, {x + 30, y}}, [][2]float64{{x - 90, y}, {x + 90, y}})
+	b.until(`Number(document.getElementById("board").dataset.grid.split(" ")[1]) > 1.5 * Number("` + strings.Fields(size)[1] + `")`)
+	if got := ask[int](b, `document.getElementById("board").dataset.head ? 1 : 0`); got != 0 || was != head() {
+		t.Error("two fingers have drawn")
+	}
+	at = b.middle(`document.querySelector("[data-do=fit]")`)
+	b.hold(at, 700*time.Millisecond)
+	if named := ask[string](b, `document.getElementById("named").hidden ? "" : document.getElementById("named").textContent`); !strings.Contains(named, "As large as fits") {
+		t.Errorf("a finger that rests is told %q", named)
+	}
+}
+
+// TestStays: after a change the focus is where it was, what is typed next is not lost, Esc leaves
+// the innermost, and a key of her own does what the usual one did.
+func TestStays(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/2/place"))
+	b.until(`document.readyState === "complete"`)
+	for _, press := range []string{`[...document.querySelectorAll(".area-do button")].find(e => e.textContent === "Whole repeats")`, `[...document.querySelectorAll(".toggles button")][0]`} {
+		ask[bool](b, fmt.Sprintf(`(window.old = document.getElementById("main"), (%s).focus(), window.words = document.activeElement.textContent, true)`, press))
+		b.key(kb.Enter)
+		b.until(`document.getElementById("main") !== window.old`)
+		b.until(`document.activeElement?.textContent === window.words`)
+	}
+	// Tab out of a field: the change of the first is kept, the second goes on being typed in.
+	ask[bool](b, `(window.old = document.getElementById("main"), document.getElementById("f/sections/1/areas/0/from").select(), document.getElementById("f/sections/1/areas/0/from").focus(), true)`)
+	b.key("L", "2", "0", kb.Tab, "R", "9")
+	b.until(`document.getElementById("main") !== window.old`)
+	b.until(`document.activeElement?.id === "f/sections/1/areas/0/to" && document.activeElement.value.endsWith("R9")`)
+	// On the page beside the machine.
+	b.do(chromedp.Navigate(srv.URL + "/pieces/9/knit"))
+	b.until(`document.getElementById("knit")?.dataset.fit !== undefined`)
+	ask[bool](b, `(document.querySelector(".knit-where").focus(), true)`)
+	b.key(" ")
+	b.until(`!document.getElementById("ask-find").hidden`)
+	b.key(kb.Escape, kb.Escape) // out of the field, then out of the list
+	b.until(`document.getElementById("ask-find").hidden && document.getElementById("knit")`)
+	done := ask[int](b, `Number(document.getElementById("knit").dataset.done)`)
+	ask[bool](b, `(document.activeElement.blur(), localStorage.setItem("keys", JSON.stringify({ map: { "knit  ": "PageDown" } })), location.reload(), true)`)
+	b.until(fmt.Sprintf(`document.readyState === "complete" && document.querySelector(".knit-knitted kbd")?.textContent.startsWith("Page") && Number(document.getElementById("knit").dataset.done) === %d`, done))
+	time.Sleep(520 * time.Millisecond)
+	b.key(kb.PageDown)
+	b.until(fmt.Sprintf(`Number(document.getElementById("knit").dataset.done) === %d`, done+1))
+	b.until(`document.getElementById("announce").textContent.length > 20`) // the next pass is said
+	ask[bool](b, `(localStorage.setItem("keys", JSON.stringify({ off: true, map: {} })), location.reload(), true)`)
+	b.until(`document.readyState === "complete" && document.querySelector(".knit-knitted kbd")?.textContent === "space"`)
+	time.Sleep(520 * time.Millisecond)
+	b.key(" ", "p")
+	time.Sleep(300 * time.Millisecond)
+	if got := ask[int](b, `Number(document.getElementById("knit").dataset.done)`); got != done+1 || ask[bool](b, `!!document.querySelector(".knit-press .knit-resume")`) {
+		t.Errorf("switched off, a key knits: %d", got)
+	}
+	ask[bool](b, `(localStorage.removeItem("keys"), true)`)
+}
+
+// middle is the middle of what is scrolled to, on the screen.
+func (b *tab) middle(js string) [2]float64 {
+	b.t.Helper()
+	return ask[[2]float64](b, fmt.Sprintf(`(() => { const e = %s; e.scrollIntoView({ block: "nearest", inline: "nearest" });
+		const r = e.getBoundingClientRect(), x = Math.min(innerWidth, r.right), l = Math.max(0, r.left); return [(l + x) / 2, r.top + r.height / 2]; })()`, js))
+}
+
+// tap presses with a finger what is so large at least, and where a finger reaches it.
+func (b *tab) tap(js string, least int) {
+	b.t.Helper()
+	b.until(js)
+	at := b.middle(js)
+	if bad := ask[string](b, fmt.Sprintf(`(() => { const e = %s, r = e.getBoundingClientRect(), at = document.elementFromPoint(%g, %g);
+		if (r.height < %d - 0.5) return "it is " + r.height + " px high";
+		return at && (e.contains(at) || at.contains(e)) ? "" : "there is " + (at?.outerHTML.slice(0, 90) ?? "nothing"); })()`, js, at[0], at[1], least)); bad != "" {
+		b.t.Errorf("%s: %s", js, bad)
+	}
+	b.do(chromedp.TapXY(at[0], at[1]))
+}
+
+// fingers go from where they are set down to where they are lifted, in a few steps.
+func (b *tab) fingers(from, to [][2]float64) {
+	b.t.Helper()
+	const steps = 6
+	touch := func(kind input.DispatchTouchEventType, part float64) {
+		var points []*input.TouchPoint
+		for i := range from {
+			id := float64(i)
+			points = append(points, &input.TouchPoint{X: from[i][0] + part*(to[i][0]-from[i][0]), Y: from[i][1] + part*(to[i][1]-from[i][1]), ID: &id})
+		}
+		if kind == input.DispatchTouchEventTypeTouchEnd {
+			points = []*input.TouchPoint{}
+		}
+		b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+			_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+			return err
+		}))
+	}
+	touch(input.DispatchTouchEventTypeTouchStart, 0)
+	for i := 1; i <= steps; i++ {
+		touch(input.DispatchTouchEventTypeTouchMove, float64(i)/steps)
+	}
+	touch(input.DispatchTouchEventTypeTouchEnd, 1)
+}
+
+// hold lets a finger rest.
+func (b *tab) hold(at [2]float64, long time.Duration) {
+	b.t.Helper()
+	id := 0.0
+	b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
+		p := input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchStart, TouchPoints: []*input.TouchPoint{{X: at[0], Y: at[1], ID: &id}}}
+		if _, err := cdp.Call(ctx, t, input.DispatchTouchEvent, p); err != nil {
+			return err
+		}
+		time.Sleep(long)
+		p = input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchEnd, TouchPoints: []*input.TouchPoint{}}
+		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, p)
+		return err
+	}))
+}
