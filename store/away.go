@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"time"
 )
@@ -22,8 +23,15 @@ func (s *Store) PutAwayPieces(ctx context.Context) ([]Put, error) { return s.awa
 // PutAwayMachines lists the machines that were put away, the latest first.
 func (s *Store) PutAwayMachines(ctx context.Context) ([]Put, error) { return s.away(ctx, "machine") }
 
+// PutAwayProjects lists the projects that were put away, the latest first.
+func (s *Store) PutAwayProjects(ctx context.Context) ([]Put, error) { return s.away(ctx, "project") }
+
 func (s *Store) away(ctx context.Context, table string) (list []Put, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, doc, removed FROM `+table+` WHERE removed IS NOT NULL ORDER BY removed DESC`)
+	doc := "doc"
+	if table == "project" { // whose name stands beside what it holds
+		doc = "json_object('name', name)"
+	}
+	rows, err := s.db.QueryContext(ctx, `SELECT id, `+doc+`, removed FROM `+table+` WHERE removed IS NOT NULL ORDER BY removed DESC`)
 	if err != nil {
 		return nil, err
 	}
@@ -50,17 +58,34 @@ func nameIn(doc []byte) string {
 	return named.Name
 }
 
-// DeletePiece deletes a piece that was put away, with its edits, versions and journal, for
-// good; ErrNone where there is none.
-func (s *Store) DeletePiece(ctx context.Context, id int64) error { return s.delete(ctx, "piece", id) }
+// ErrSoon is returned when what was put away has not lain for so long that it may be deleted.
+var ErrSoon = errors.New("it was put away less than a month ago")
 
-// DeleteMachine deletes a machine that was put away, for good. Pieces keep their own copy.
-func (s *Store) DeleteMachine(ctx context.Context, id int64) error {
-	return s.delete(ctx, "machine", id)
+// DeletePiece deletes a piece that was put away before a moment, with its edits, versions and
+// journal, for good; ErrNone where none is put away, ErrSoon where it has not lain so long.
+func (s *Store) DeletePiece(ctx context.Context, id int64, before time.Time) error {
+	return s.delete(ctx, "piece", id, before)
 }
 
-func (s *Store) delete(ctx context.Context, table string, id int64) error {
+// DeleteMachine deletes a machine in the same way. Pieces keep their own copy.
+func (s *Store) DeleteMachine(ctx context.Context, id int64, before time.Time) error {
+	return s.delete(ctx, "machine", id, before)
+}
+
+// DeleteProject deletes a project in the same way. Its pieces stay.
+func (s *Store) DeleteProject(ctx context.Context, id int64, before time.Time) error {
+	return s.delete(ctx, "project", id, before)
+}
+
+func (s *Store) delete(ctx context.Context, table string, id int64, before time.Time) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		var removed string
+		if err := tx.QueryRowContext(ctx, `SELECT removed FROM `+table+` WHERE id = ? AND removed IS NOT NULL`, id).Scan(&removed); err != nil {
+			return none(err)
+		}
+		if at, err := time.Parse(time.RFC3339Nano, removed); err == nil && !at.Before(before) {
+			return ErrSoon
+		}
 		if err := one(tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE id = ? AND removed IS NOT NULL`, id)); err != nil {
 			return err
 		}

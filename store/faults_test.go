@@ -174,12 +174,12 @@ func TestFaultsEverywhere(t *testing.T) {
 		}, false},
 		{"add", func(ctx context.Context, s *Store) error { _, err := s.Add(ctx, doc); return err }, false},
 		{"put away", func(ctx context.Context, s *Store) error { return s.PutAway(ctx, 1, true) }, false},
-		{"delete", func(ctx context.Context, s *Store) error { return s.DeletePiece(ctx, 2) }, false},
+		{"delete", func(ctx context.Context, s *Store) error { return s.DeletePiece(ctx, 2, time.Now().Add(time.Hour)) }, false},
 		{"version", func(ctx context.Context, s *Store) error { return s.NameVersion(ctx, 1, "heron") }, false},
 		{"machine", func(ctx context.Context, s *Store) error { _, err := s.AddMachine(ctx, []byte(`{}`)); return err }, false},
 		{"save machine", func(ctx context.Context, s *Store) error { return s.SaveMachine(ctx, 1, "", []byte(`{}`)) }, false},
 		{"machine away", func(ctx context.Context, s *Store) error { return s.PutMachineAway(ctx, 1, true) }, false},
-		{"delete machine", func(ctx context.Context, s *Store) error { return s.DeleteMachine(ctx, 2) }, false},
+		{"delete machine", func(ctx context.Context, s *Store) error { return s.DeleteMachine(ctx, 2, time.Now().Add(time.Hour)) }, false},
 		{"setting", func(ctx context.Context, s *Store) error { return s.SetSetting(ctx, "taught", "1") }, false},
 		{"session", func(ctx context.Context, s *Store) error {
 			return s.AddSession(ctx, Session{Token: "b", Expires: time.Now()})

@@ -8,6 +8,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"vindel/knit/edit"
 )
@@ -17,7 +18,7 @@ import (
 func TestOpening(t *testing.T) {
 	newer := writtenBy(t, 7, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)`)
 	before, _ := os.ReadFile(filepath.Join(newer, FileName))
-	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 12)") {
+	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 13)") {
 		t.Errorf("a newer one: %v", err)
 	}
 	if after, _ := os.ReadFile(filepath.Join(newer, FileName)); !bytes.Equal(before, after) {
@@ -46,7 +47,7 @@ func TestOpening(t *testing.T) {
 		t.Fatal(err)
 	}
 	s.Close()
-	copies, _ := filepath.Glob(filepath.Join(old, "vindel-before-12-*.db"))
+	copies, _ := filepath.Glob(filepath.Join(old, "vindel-before-13-*.db"))
 	if len(copies) != 1 {
 		t.Fatalf("copies before the update: %v", copies)
 	}
@@ -132,7 +133,7 @@ func TestNumbersAreNotUsedAgain(t *testing.T) {
 		if err := s.PutAway(t.Context(), id, true); err != nil {
 			t.Fatal(err)
 		}
-		if err := s.DeletePiece(t.Context(), id); err != nil {
+		if err := s.DeletePiece(t.Context(), id, time.Now().Add(time.Hour)); err != nil {
 			t.Fatal(err)
 		}
 	}

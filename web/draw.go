@@ -41,6 +41,7 @@ type drawView struct {
 	Outs     []string // kinds of file a chart can be taken out as
 	Anchors  []string // where what is drawn can stay, as they lie: the top row first
 	Versions []versionView
+	Pieces   []otherPiece // pieces that a chart can be copied into
 }
 
 // chartState is everything the chart desk shows: the drawing, and beside each of its
@@ -288,7 +289,7 @@ func (s *Server) draw(c *gin.Context) {
 		s.render(c, "draw", drawView{Lace: d.piece.Machine.Lace == "separate" || d.piece.Machine.Lace == "combined", Section: d.laceSection(st.Chart), Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Recipes: recipeLinks(d.piece), Faces: proveFaces(d),
 			State: string(b), Signs: signs, Listed: d.listed(),
 			Tools: drawTools, ViewBar: viewBar(st.Balance != nil), Bars: drawBars, More: moreChanges,
-			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors, Versions: s.versionViews(versions)})
+			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors, Versions: s.versionViews(versions), Pieces: s.otherPieces(c, d.stored.ID)})
 	})
 }
 

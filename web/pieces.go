@@ -22,6 +22,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/knit/recipe"
+	"vindel/knit/repeats"
 	"vindel/knit/technique"
 	"vindel/paper"
 	"vindel/store"
@@ -36,6 +37,14 @@ type piecesView struct {
 	Techniques []piece.Word
 	Recipes    []shelfRecipe // to begin from
 	Away       int64         // a piece just put away, that can be brought back
+
+	Browse        browse
+	All           int // pieces on the shelf, asked for or not
+	States, Sorts []choiceWord
+	OnMachines    []string // machines that pieces are on
+	Labels        []string
+	Repeat        *repeats.Repeat // to begin from
+	Machine       string          // that was chosen last
 }
 
 // pieceCard is one piece on the home page: on which machine, how far, what is next. What
@@ -49,6 +58,7 @@ type pieceCard struct {
 	Station string
 	Touched string
 	Waits   bool // it is being worked out
+	Labels  []string
 	Bad     string
 }
 
@@ -94,22 +104,29 @@ func (s *Server) pieces(c *gin.Context) {
 		return
 	}
 	v.Away, _ = strconv.ParseInt(c.Query("away"), 10, 64)
+	labels, err := s.store.Labels(ctx)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
 	left := s.patience // for those that are worked out here, all together; others come when they are ready
 	for i := range list {
 		began := time.Now()
-		v.List = append(v.List, s.pieceCard(ctx, &list[i], left))
+		card := s.pieceCard(ctx, &list[i], left)
+		card.Labels = labels[card.ID]
+		v.List = append(v.List, card)
 		left = max(0, left-time.Since(began))
 	}
-	// What is on a machine comes first; the rest lie as they were last touched.
-	slices.SortStableFunc(v.List, func(a, b pieceCard) int {
-		on := func(p pieceCard) int {
-			if p.Done > 0 && (p.Done < p.Passes || p.Waits) {
-				return 0
-			}
-			return 1
-		}
-		return on(a) - on(b)
-	})
+	v.All, v.States, v.Sorts, v.Browse = len(v.List), states, sorts, browsed(c)
+	v.OnMachines = distinct(v.List, func(p *pieceCard) []string { return []string{p.Machine} })
+	v.Labels = distinct(v.List, func(p *pieceCard) []string { return p.Labels })
+	v.List = slices.DeleteFunc(v.List, func(p pieceCard) bool { return !v.Browse.fits(&p) })
+	v.Browse.order(v.List)
+	v.Repeat = repeats.Find(c.Query("repeat"))
+	if v.Machine, err = s.store.Setting(ctx, lastMachine); err != nil {
+		s.fail(c, err)
+		return
+	}
 	s.render(c, "pieces", v)
 }
 
@@ -128,7 +145,14 @@ func (s *Server) shelfCard(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	s.partial(c, "pieces", "piece-card", s.pieceCard(c.Request.Context(), &list[i], s.patience))
+	labels, err := s.store.Labels(c.Request.Context())
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	card := s.pieceCard(c.Request.Context(), &list[i], s.patience)
+	card.Labels = labels[id]
+	s.partial(c, "pieces", "piece-card", card)
 }
 
 // pieceCard is the card of a piece, by what is stored of it, or worked out in so much time.
@@ -218,6 +242,9 @@ func (s *Server) keepCard(ctx context.Context, d *opened) {
 	})
 }
 
+// lastMachine is the setting that holds the machine on which a piece was begun last.
+const lastMachine = "machine"
+
 // newPiece begins a piece: from a blank size, a picture or text, or a piece file.
 func (s *Server) newPiece(c *gin.Context) {
 	choices, err := s.machineChoices(c)
@@ -228,6 +255,8 @@ func (s *Server) newPiece(c *gin.Context) {
 	m := machineChoice{ID: c.PostForm("machine")}
 	if i := slices.IndexFunc(choices, func(o machineChoice) bool { return o.ID == m.ID }); i >= 0 {
 		m = choices[i]
+	} else if m.ID == "" { // none was begun on yet
+		m = choices[len(choices)-len(shippedChoices())]
 	}
 	doc, err := s.newDocument(c, m)
 	if err == nil {
@@ -241,6 +270,9 @@ func (s *Server) newPiece(c *gin.Context) {
 		return
 	}
 	id, err := s.store.Add(c.Request.Context(), doc.JSON())
+	if err == nil {
+		err = s.store.SetSetting(c.Request.Context(), lastMachine, m.ID)
+	}
 	if err != nil {
 		s.fail(c, err)
 		return
@@ -284,13 +316,23 @@ func (s *Server) newDocument(c *gin.Context, m machineChoice) (*edit.Document, e
 		}
 		return edit.New(start)
 	}
+	if r := repeats.Find(c.PostForm("repeat")); c.PostForm("from") == "repeat" {
+		if r == nil {
+			return nil, fmt.Errorf("choose a repeat of the shelf")
+		}
+		return r.Document(name, profile, number(c.PostForm("repeats"), 1))
+	}
 	if c.PostForm("from") == "blank" {
 		start.Technique = &technique.For(nil, c.PostForm("technique")).Technique
 		start.W, start.H = number(c.PostForm("stitches"), 12), number(c.PostForm("rows"), 12)
 		if start.W < 1 || start.W > machine.MaxBed || start.H < 1 || start.H > 2000 {
 			return nil, fmt.Errorf("a blank chart has 1 to %d stitches and 1 to 2000 rows", machine.MaxBed)
 		}
-		return edit.New(start)
+		doc, err := edit.New(start)
+		if err == nil && c.PostForm("shape") != "" {
+			err = beginShape(doc, c.PostForm("shape"))
+		}
+		return doc, err
 	}
 	in, err := s.readChart(c)
 	if err != nil {
@@ -304,6 +346,28 @@ func (s *Server) newDocument(c *gin.Context, m machineChoice) (*edit.Document, e
 		start.Colours = textColours(in.Chart)
 	}
 	return edit.New(start)
+}
+
+// beginShape gives a new piece one of the shapes to begin from, in its usual measures.
+func beginShape(doc *edit.Document, name string) error {
+	p, err := technique.Piece(doc)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(piece.ShapesToBegin, func(b piece.ShapeToBegin) bool { return b.Name == name })
+	if i < 0 {
+		return fmt.Errorf("no shape is called %q", name)
+	}
+	b := &piece.ShapesToBegin[i]
+	var measures []float64
+	for _, m := range b.Measures {
+		measures = append(measures, m.MM)
+	}
+	changes, err := edit.BeginShape(p, b, measures)
+	if err == nil {
+		_, err = doc.Apply(changes)
+	}
+	return err
 }
 
 // exampleDocument is a shipped recipe as a piece of its own, on the machine that it is written for,

@@ -263,7 +263,8 @@ func TestErrorsLogged(t *testing.T) {
 // TestPutAway: what was put away is listed, comes back whole, and is gone for good only when
 // it is deleted there; what is in sight cannot be deleted.
 func TestPutAway(t *testing.T) {
-	srv, st := site(t, true, web.Options{})
+	month := 0 * time.Hour
+	srv, st := site(t, true, web.Options{Now: func() time.Time { return time.Now().Add(month) }})
 	post := func(path string, form url.Values) int {
 		res, err := http.PostForm(srv.URL+path, form)
 		if err != nil {
@@ -277,7 +278,7 @@ func TestPutAway(t *testing.T) {
 		t.Error("a piece that lies on the shelf is deleted")
 	}
 	post("/pieces/2/away", nil)
-	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page, "cap, contour band just now Bring back Delete for good") {
+	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page, "cap, contour band just now Bring back stays until ") {
 		t.Error(page)
 	}
 	post("/pieces/2/away", url.Values{"away": {"no"}})
@@ -288,6 +289,14 @@ func TestPutAway(t *testing.T) {
 		t.Errorf("its journal: %+v", at)
 	}
 	post("/pieces/2/away", nil)
+	month = 30*24*time.Hour - time.Minute
+	if code := post("/away/2", nil); code != 422 {
+		t.Errorf("deleted within a month: %d", code)
+	}
+	month += 2 * time.Minute
+	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page, "Delete for good") {
+		t.Error(page)
+	}
 	if code := post("/away/2", nil); code != 200 {
 		t.Errorf("deleted: %d", code)
 	}
