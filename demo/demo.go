@@ -50,6 +50,10 @@ func Fill(ctx context.Context, st *store.Store) error {
 	for i, e := range recipe.Examples[:6] { // Larkmoor's own, which ship to begin from
 		docs[e.Name], names = e.File, slices.Insert(names, later+i, e.Name)
 	}
+	const onOwn = "pieces/15-mittenback.json" // the piece that is on Larkmoor's own machine
+	if docs[onOwn], err = onMachine(docs[onOwn]); err != nil {
+		return err
+	}
 	back := int64(slices.Index(names, "pieces/15-mittenback.json") + 1)
 	if docs[palm], err = mirrored(docs[names[back-1]]); err != nil {
 		return err
@@ -71,7 +75,29 @@ func Fill(ctx context.Context, st *store.Store) error {
 	if err := st.Fill(ctx, list); err != nil {
 		return err
 	}
+	if _, err := st.AddMachine(ctx, ownMachine); err != nil {
+		return err
+	}
 	return mitten(ctx, st, back, int64(len(names)))
+}
+
+// ownMachine is a card machine with Larkmoor's words and controls.
+//
+//go:embed machine.json
+var ownMachine []byte
+
+// onMachine puts a piece on it.
+func onMachine(of []byte) ([]byte, error) {
+	doc, err := edit.Parse(of)
+	if err != nil {
+		return nil, err
+	}
+	var m any
+	if err := json.Unmarshal(ownMachine, &m); err != nil {
+		return nil, err
+	}
+	_, err = doc.Apply(edit.OnMachine(m))
+	return doc.JSON(), err
 }
 
 // palm is the name of the piece that is the mitten back's mirror image.

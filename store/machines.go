@@ -76,3 +76,22 @@ func (s *Store) PutMachineAway(ctx context.Context, id int64, away bool) error {
 		return one(tx.ExecContext(ctx, `UPDATE machine SET removed = ? WHERE id = ?`, removed, id))
 	})
 }
+
+// MachinePhoto is the photograph behind a machine's controls; ErrNone where there is none.
+func (s *Store) MachinePhoto(ctx context.Context, id int64) (photo []byte, err error) {
+	err = s.db.QueryRowContext(ctx, `SELECT photo FROM machine_photo WHERE machine = ?`, id).Scan(&photo)
+	return photo, none(err)
+}
+
+// SetMachinePhoto puts a photograph behind a machine's controls; nil takes it away.
+func (s *Store) SetMachinePhoto(ctx context.Context, id int64, photo []byte) error {
+	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		if photo == nil {
+			_, err := tx.ExecContext(ctx, `DELETE FROM machine_photo WHERE machine = ?`, id)
+			return err
+		}
+		_, err := tx.ExecContext(ctx, `INSERT INTO machine_photo (machine, photo) VALUES (?, ?)
+			ON CONFLICT (machine) DO UPDATE SET photo = excluded.photo`, id, photo)
+		return err
+	})
+}

@@ -75,8 +75,9 @@ type bandView struct {
 	Bed      needleView
 	Outline  *outlineView
 	EdgesAt  []edgeView
-	Beds     *stateView // of a recipe: both beds whole, as they stand
-	Lays     []layView  // yarns laid by hand, in laying order
+	Beds     *stateView     // of a recipe: both beds whole, as they stand
+	Faces    []carriageView // her own controls, as they must stand
+	Lays     []layView      // yarns laid by hand, in laying order
 	Cells    []cellView
 	Strokes  []bool // one a repeat: knitted, or not yet
 	Shift    int    // of the drawing along the bed
@@ -261,6 +262,7 @@ func (d *opened) band(i, shift int) *bandView {
 		}
 	}
 	b.Bed = drawNeedles(f, b.Band, shift)
+	b.Faces = facesAt(d.result.Plan, i)
 	if p.Shape != nil {
 		b.Outline = drawOutline(outline.Of(d.result.Plan), d.result.Plan, i)
 		for k := range b.Band.Edges {

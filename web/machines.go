@@ -155,7 +155,7 @@ func (s *Server) copyMachine(c *gin.Context) {
 			b, _ := json.Marshal(doc)
 			var id int64
 			if id, err = s.store.AddMachine(c.Request.Context(), b); err == nil {
-				c.Redirect(303, fmt.Sprintf("/machines/%d", id))
+				c.Redirect(303, fmt.Sprintf("/machines/%d/face", id))
 				return
 			}
 		}
@@ -208,6 +208,15 @@ func (s *Server) saveMachine(c *gin.Context) {
 	if len(own) > 0 {
 		doc["words"] = own
 	}
+	var had map[string]any
+	if json.Unmarshal(m.Doc, &had) == nil { // what the form does not ask for stays, as her controls do
+		for key, v := range had {
+			_, asked := c.GetPostForm(key)
+			if _, now := doc[key]; !now && !asked && key != "words" {
+				doc[key] = v
+			}
+		}
+	}
 	if doc["purl_carriage"] == true && base.Program != machine.NoProgram {
 		doc["advances"] = []string{"lace", "purl"}
 	}
@@ -222,7 +231,7 @@ func (s *Server) saveMachine(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	c.Redirect(303, "/machines")
+	c.Redirect(303, fmt.Sprintf("/machines/%d/face", m.ID))
 }
 
 func (s *Server) putMachineAway(c *gin.Context) {

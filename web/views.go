@@ -49,7 +49,7 @@ type sum struct {
 type station struct{ Path, Name string }
 
 // styles are the style sheets in the order in which they stand, one a component.
-var styles = []string{"css/theme.css", "css/base.css", "css/bar.css", "css/commands.css", "css/sheet.css", "css/form.css",
+var styles = []string{"css/theme.css", "css/base.css", "css/face.css", "css/bar.css", "css/commands.css", "css/sheet.css", "css/form.css",
 	"css/findings.css", "css/keys.css", "css/teach.css", "css/pieces.css", "css/place.css", "css/prove.css",
 	"css/prepare.css", "css/machines.css", "css/compare.css", "css/desk.css", "css/board.css", "css/bring.css",
 	"css/knit.css", "css/recipe.css", "css/outline.css", "css/project.css",

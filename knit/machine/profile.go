@@ -93,6 +93,7 @@ type Profile struct {
 	Near         bool   // the patterned bed is the one nearest to her: its knit side faces her
 	EndSwitch    bool   // a switch brings the end needles forward while a line is read
 	MirrorSwitch bool
+	Controls     []Control         // her own, where she has placed them on the carriage
 	Words        map[string]string // the user's own, by the keys of plainWords; others are kept
 }
 

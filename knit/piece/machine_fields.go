@@ -171,8 +171,8 @@ var MachineFields = []MachineField{
 		}},
 	yes("mirror_switch", "Has a switch that mirrors", func(m *machine.Profile) *bool { return &m.MirrorSwitch },
 		byProgram),
-	{Key: "controls", typed: text, Value: func(*machine.Profile) string { return "" }, // her own, which no plan asks for
-		read: func(*reader, node, *machine.Profile) {}},
+	{Key: "controls", typed: text, Value: func(*machine.Profile) string { return "" }, // placed on a drawing, not typed
+		read: func(_ *reader, n node, m *machine.Profile) { m.Controls = controls(n.value) }},
 	{Key: "advances", typed: text, Value: func(m *machine.Profile) string { return strings.Join(m.Advances, " ") },
 		read: func(_ *reader, n node, m *machine.Profile) {
 			m.Advances = nil

@@ -167,14 +167,18 @@ function fitted() {
   band.onscroll = count;
   const least = 84,
     over = () => Math.max(band.scrollHeight - band.clientHeight, knit.scrollHeight - innerHeight);
-  for (let n = 0; n <= 6; n++) {
-    knit.dataset.fit = n;
-    knit.style.removeProperty("--draw");
-    if (over() <= 2) return;
-    const drawn = $("needles").getBoundingClientRect().height;
-    if (n < 2 || drawn < least) continue;
-    knit.style.setProperty("--draw", `${Math.max(least, Math.floor(drawn - over() - 2))}px`);
-    if (over() <= 2) return;
+  // Her own controls stay as long as the rest fits beside them.
+  for (const face of knit.querySelector(".band-face") ? ["", "none"] : [""]) {
+    knit.dataset.face = face;
+    for (let n = 0; n <= 6; n++) {
+      knit.dataset.fit = n;
+      knit.style.removeProperty("--draw");
+      if (over() <= 2) return;
+      const drawn = $("needles").getBoundingClientRect().height;
+      if (n < 2 || drawn < least) continue;
+      knit.style.setProperty("--draw", `${Math.max(least, Math.floor(drawn - over() - 2))}px`);
+      if (over() <= 2) return;
+    }
   }
   more.hidden = false;
   count();

@@ -1,0 +1,102 @@
+package beside_test
+
+import (
+	"testing"
+
+	"vindel/knit/beside"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+)
+
+// TestFace: in every pass each of her controls stands as the setting of its carriage wants it, what
+// the setting does not name stays as it was, and what is not as before is said to be changed.
+func TestFace(t *testing.T) {
+	lever := map[string]any{"name": "left lever", "shape": "lever", "at": []float64{0.1, 0.5}, "positions": []string{"up", "down"},
+		"sets": map[string]string{"plain": "up", "two-colour": "down"}}
+	dial := map[string]any{"name": "dial", "shape": "dial", "at": []float64{0.5, 0.5}}
+	button := map[string]any{"name": "button", "shape": "button", "at": []float64{0.8, 0.5}, "positions": []string{"out", "in"},
+		"sets": map[string]string{"select": "in", "select-off": "out"}}
+	lace := map[string]any{"name": "lace lever", "shape": "lever", "on": "lace", "at": []float64{0.8, 0.5}, "positions": []string{"a"},
+		"sets": map[string]string{"transfer": "a"}}
+	wrong := map[string]any{"name": "", "shape": "lever", "at": []float64{0.1, 0.5}} // of another Vindel: left out
+	p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A"),
+		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, wrong}), piecetest.Set("/sections/1/size", "5"))
+	if n := len(p.Machine.Controls); n != 4 {
+		t.Fatalf("%d controls are read", n)
+	}
+	pl := plan.Make(p)
+	on, before := false, map[string]string{}
+	reads := 0
+	for i := range pl.Passes {
+		now := &pl.Passes[i]
+		for _, st := range now.Before {
+			if st.Do == pass.SetCams && st.Control == pass.Selecting {
+				on = st.Value != 0
+			}
+		}
+		want := map[string]string{"button": map[bool]string{false: "out", true: "in"}[on]}
+		switch now.Main().Setting.Key {
+		case "plain":
+			want["left lever"] = "up"
+		case "two-colour":
+			want["left lever"] = "down"
+		}
+		if want["dial"] = now.Main().Size; want["dial"] == "" {
+			want["dial"] = before["dial"]
+		}
+		for _, c := range beside.Face(pl, i) {
+			name := c.Control.Name
+			if c.Position != want[name] || c.Changed != (c.Known && before[name] != want[name]) {
+				t.Errorf("pass %d, %s: %q, changed %v; wanted %q, before %q", i+1, name, c.Position, c.Changed, want[name], before[name])
+			}
+			if before[name] = c.Position; name == "button" && c.Changed && c.Position == "in" {
+				reads++
+			}
+		}
+	}
+	if reads != 1 {
+		t.Errorf("selecting is switched on %d times", reads)
+	}
+	if beside.Face(plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##"})), 0) != nil {
+		t.Error("a machine without controls of hers has a face")
+	}
+}
+
+// TestControls: what a control cannot be is said, at, below and above each limit.
+func TestControls(t *testing.T) {
+	many := func(n int) (list []string) {
+		for i := range n {
+			list = append(list, string(rune('a'+i)))
+		}
+		return list
+	}
+	for _, c := range []struct {
+		control machine.Control
+		ok      bool
+	}{
+		{machine.Control{Name: "a", Shape: "dial"}, true},
+		{machine.Control{Name: "", Shape: "dial"}, false},
+		{machine.Control{Name: "a", Shape: "wheel"}, false},
+		{machine.Control{Name: "a", Shape: "dial", At: [2]float64{1, 0}}, true},
+		{machine.Control{Name: "a", Shape: "dial", At: [2]float64{1.01, 0}}, false},
+		{machine.Control{Name: "a", Shape: "dial", At: [2]float64{0, -0.01}}, false},
+		{machine.Control{Name: "a", Shape: "lever", Positions: many(machine.MaxPositions)}, true},
+		{machine.Control{Name: "a", Shape: "lever", Positions: many(machine.MaxPositions + 1)}, false},
+		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up", "up"}}, false},
+		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up"}, Sets: map[string]string{"plain": "up"}}, true},
+		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up"}, Sets: map[string]string{"plain": "down"}}, false},
+	} {
+		if err := c.control.Check(); (err == nil) != c.ok {
+			t.Errorf("%+v: %v", c.control, err)
+		}
+	}
+	c := machine.Control{Name: "a", Shape: "lever", Positions: []string{"up", "down"}, Sets: map[string]string{"slip": "down"}}
+	if at, ok := c.ForSetting("second-slip-held", ""); !ok || at != "down" {
+		t.Errorf("a setting that holds besides: %q", at)
+	}
+	if _, ok := c.ForSetting("plain", ""); ok {
+		t.Error("what it does not name matters")
+	}
+}

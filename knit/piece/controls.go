@@ -1,0 +1,54 @@
+package piece
+
+import (
+	"encoding/json"
+	"slices"
+
+	"vindel/knit/machine"
+)
+
+// controlDoc is a control as a machine file has it.
+type controlDoc struct {
+	Name      string            `json:"name"`
+	Shape     string            `json:"shape"`
+	On        string            `json:"on,omitempty"` // lace, purl, second; left out: the knit carriage
+	At        [2]float64        `json:"at"`
+	Positions []string          `json:"positions,omitempty"`
+	Sets      map[string]string `json:"sets,omitempty"`
+}
+
+// controls reads what a machine's face holds. No plan asks for it, so what cannot be read, which
+// may be of another Vindel, is left out and makes no piece unreadable.
+func controls(v any) (list []machine.Control) {
+	all, _ := v.([]any)
+	for _, one := range all {
+		b, err := json.Marshal(one)
+		var d controlDoc
+		if err != nil || json.Unmarshal(b, &d) != nil || len(list) == machine.MaxControls {
+			continue
+		}
+		c := machine.Control{Name: d.Name, Shape: d.Shape, At: d.At, Positions: d.Positions, Sets: d.Sets}
+		i := slices.IndexFunc(ControlCarriages, func(w Word) bool { return w.Value == d.On })
+		if i < 0 || c.Check() != nil {
+			continue
+		}
+		c.On = controlCarriage[i]
+		list = append(list, c)
+	}
+	return list
+}
+
+// ControlCarriages are the carriages that a control can sit on, as files name them.
+var ControlCarriages = []Word{{"", "knit carriage"}, {"lace", "lace carriage"}, {"purl", "purl carriage"}, {"second", "second bed's carriage"}}
+
+var controlCarriage = []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage, machine.SecondCarriage}
+
+// ControlsDoc is controls as a machine file holds them.
+func ControlsDoc(list []machine.Control) (all []any) {
+	for _, c := range list {
+		d := controlDoc{Name: c.Name, Shape: c.Shape, On: ControlCarriages[slices.Index(controlCarriage, c.On)].Value, At: c.At,
+			Positions: c.Positions, Sets: c.Sets}
+		all = append(all, d)
+	}
+	return all
+}

@@ -1,0 +1,60 @@
+package web_test
+
+import (
+	"net/url"
+	"strings"
+	"testing"
+
+	"vindel/web"
+)
+
+// TestOwnFace: she places a lever, names it and its positions, says what they make; the page beside
+// the machine shows it as it must stand, pieces that were on the machine get it when she says so, and
+// the machine goes out as a file and comes back the same. The form of measures leaves it alone.
+func TestOwnFace(t *testing.T) {
+	srv, st := site(t, true, web.Options{})
+	face := func(form url.Values) { t.Helper(); send(t, srv, "/machines/1/face", form) }
+	face(url.Values{"do": {"add"}, "shape": {"slide"}, "on": {""}})
+	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""}, "positions": {"near, far"}})
+	face(url.Values{"do": {"set"}, "control": {"6"}, "key": {"two-colour"}, "value": {"far"}})
+	face(url.Values{"do": {"set"}, "control": {"6"}, "key": {"plain"}, "value": {"near"}})
+	face(url.Values{"do": {"move"}, "control": {"6"}, "x": {"0.25"}, "y": {"9"}})
+	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""}, "positions": {"close, away"}})
+	m, err := st.Machine(t.Context(), 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, want := range []string{`"two-colour":"away"`, `"plain":"close"`, `"at":[0.25,1]`} {
+		if !strings.Contains(string(m.Doc), want) {
+			t.Errorf("no %s in %s", want, m.Doc)
+		}
+	}
+	if page := get(t, srv.URL+"/pieces/21/knit"); strings.Contains(page, "thread slide") || !strings.Contains(page, `aria-label="left lever: down`) {
+		t.Error("the piece has the new control before she says so, or none at all")
+	}
+	passes := get(t, srv.URL+"/pieces/21/plan/plan.csv")
+	if page := get(t, srv.URL+"/machines/1/face"); !strings.Contains(page, "2 pieces") {
+		t.Error("the page does not say which pieces have other controls")
+	}
+	send(t, srv, "/machines/1/reach", nil)
+	if page := get(t, srv.URL+"/pieces/21/knit"); !strings.Contains(page, `aria-label="thread slide: away"`) {
+		t.Error("the piece has it not")
+	}
+	if now := get(t, srv.URL+"/pieces/21/plan/plan.csv"); now != passes {
+		t.Error("words and controls change the plan")
+	}
+	form := url.Values{"name": {"Larkmoor's card machine"}, "word-plain": {"levers up"}, "needles": {"200"}}
+	send(t, srv, "/machines/1", form)
+	file := get(t, srv.URL+"/machines/1/machine.json")
+	if !strings.Contains(file, "thread slide") || !strings.Contains(file, "levers up") {
+		t.Errorf("the form of measures loses her controls: %s", file)
+	}
+	uploadAs(t, srv, "/machines/import", "file", "m.json", []byte(file), nil)
+	if back := get(t, srv.URL+"/machines/2/machine.json"); back != file {
+		t.Errorf("taken out and brought in: %s, was %s", back, file)
+	}
+	face(url.Values{"do": {"drop"}, "control": {"6"}})
+	if file := get(t, srv.URL+"/machines/1/machine.json"); strings.Contains(file, "thread slide") {
+		t.Error("taken away it is still there")
+	}
+}
