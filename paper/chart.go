@@ -22,6 +22,7 @@ type chartSheet struct {
 	outlin map[[2]int]bool // cells to outline: column and row from 1
 	rows   [2]int          // the first and the last that are drawn, from 1
 	w, h   float64         // of a cell, mm
+	marks  bool            // yarns have their marks in the cells, for paper without colour
 }
 
 const chartLeft, chartTop = 10.0, 18.0
@@ -73,6 +74,9 @@ func (s *chartSheet) draw(p pen) {
 				pen = light
 			}
 			pen.sign(shows[r].Stitch, left, top, s.w, s.h)
+			if s.marks {
+				pen.draw(s.yarnSign(shows[r]), left, top, s.w, s.h)
+			}
 		}
 	}
 	for _, k := range s.c.Keys {
@@ -119,6 +123,9 @@ func (s *chartSheet) draw(p pen) {
 		p.stroke(new(path).rect(chartLeft, y, 6, 4.5), soft, 0.15)
 		mark := new(path)
 		mark.sign(m.Stitch, chartLeft, y, 6, 4.5)
+		if s.marks {
+			mark.draw(s.yarnSign(m), chartLeft, y, 6, 4.5)
+		}
 		col := ink
 		if piece.Dark(Colour(m.Colour)) {
 			col = page
@@ -142,9 +149,20 @@ func ChartPartSVG(p *piece.Piece, c *piece.Chart, title string, rows [2]int, dif
 	return pen.bytes()
 }
 
-// ChartPDF is the same as a PDF.
+// yarnSign is the mark of the yarn in a cell; none where it shows a stitch.
+func (s *chartSheet) yarnSign(m piece.Mark) Sign {
+	for i, y := range s.p.Yarns {
+		if y.ID == m.Yarn && m.Stitch == chart.Knit {
+			return YarnSigns[i%len(YarnSigns)]
+		}
+	}
+	return Sign{}
+}
+
+// ChartPDF is the same as a PDF, with a mark in each cell by which yarns are told apart without colour.
 func ChartPDF(p *piece.Piece, c *piece.Chart, title string) ([]byte, error) {
 	s := newChartSheet(p, c, title, [2]int{1, c.H}, nil)
+	s.marks = len(p.Yarns) > 1
 	pen := newPDF(s.size())
 	s.draw(pen)
 	return pen.bytes()

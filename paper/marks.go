@@ -26,6 +26,19 @@ var Signs = map[chart.Stitch]Sign{
 		{0.71, 0.85, 0.91, 0.15}}},
 }
 
+// YarnSigns tell yarns apart where colours do not, by the order of the piece's yarns: the first is
+// left bare, and again after the last.
+var YarnSigns = []Sign{
+	{},
+	{Rings: [][3]float64{{0.5, 0.5, 0.13}}},
+	{Lines: [][]float64{{0.28, 0.72, 0.72, 0.28}}},
+	{Lines: [][]float64{{0.3, 0.36, 0.7, 0.36}, {0.3, 0.64, 0.7, 0.64}}},
+	{Lines: [][]float64{{0.32, 0.32, 0.68, 0.68}, {0.68, 0.32, 0.32, 0.68}}},
+	{Lines: [][]float64{{0.28, 0.66, 0.5, 0.34, 0.72, 0.66}}},
+	{Rings: [][3]float64{{0.34, 0.5, 0.1}, {0.66, 0.5, 0.1}}},
+	{Lines: [][]float64{{0.36, 0.28, 0.36, 0.72}, {0.64, 0.28, 0.64, 0.72}}},
+}
+
 // OrdinarySigns are the marks that hand-knitting charts usually have, where they differ.
 var OrdinarySigns = map[chart.Stitch]Sign{
 	chart.Purl:      {Rings: [][3]float64{{0.5, 0.5, 0.08}}},
@@ -35,8 +48,9 @@ var OrdinarySigns = map[chart.Stitch]Sign{
 }
 
 // sign adds a stitch's mark in a cell to a path.
-func (p *path) sign(st chart.Stitch, x, y, w, h float64) {
-	s := Signs[st]
+func (p *path) sign(st chart.Stitch, x, y, w, h float64) { p.draw(Signs[st], x, y, w, h) }
+
+func (p *path) draw(s Sign, x, y, w, h float64) {
 	for _, points := range s.Lines {
 		p.move(x+points[0]*w, y+points[1]*h)
 		for i := 2; i < len(points); i += 2 {

@@ -68,6 +68,7 @@ type chartState struct {
 	Marks    []mark            `json:"marks"`
 	Findings string            `json:"findings"` // HTML of the list
 	Blank    string            `json:"blank"`    // the character that erases
+	Yarns    string            `json:"yarns"`    // their letters, in order
 	Threads  map[string]string `json:"threads"`  // the colour of each yarn, by its letter
 
 	Technique string `json:"technique"`
@@ -87,12 +88,15 @@ type cell struct {
 	Colour string `json:"colour"`
 	Dark   bool   `json:"dark"`   // a mark on it is light
 	Stitch string `json:"stitch"` // the mark that it carries; "" for plain knit
+	Letter string `json:"letter"` // of its yarn, where it shows one
 }
 
 func cellOf(m piece.Mark) cell {
 	c := cell{Colour: m.Colour, Dark: piece.Dark(paper.Colour(m.Colour))}
 	if m.Stitch != chart.Knit {
 		c.Stitch = m.Stitch.String()
+	} else if m.Yarn != 0 {
+		c.Letter = string(m.Yarn)
 	}
 	return c
 }
@@ -160,6 +164,9 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 		Below: []railRow{}, Needles: []string{}, Marks: []mark{}, Lines: railLines(pl, p.UsedIn(c))}
 	st.Threads = map[string]string{}
 	for _, y := range p.Yarns {
+		st.Yarns += string(y.ID)
+	}
+	for _, y := range p.Yarns {
 		st.Threads[string(y.ID)] = y.Colour
 	}
 	for _, m := range p.Palette(c) {
@@ -213,7 +220,7 @@ var signs = func() string {
 		}
 		return out
 	}
-	b, err := json.Marshal([]map[string]paper.Sign{named(paper.Signs), named(paper.OrdinarySigns)})
+	b, err := json.Marshal([]any{named(paper.Signs), named(paper.OrdinarySigns), paper.YarnSigns})
 	if err != nil {
 		panic(err) // a table of numbers
 	}

@@ -12,6 +12,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/words"
+	"vindel/paper"
 	"vindel/store"
 )
 
@@ -58,7 +59,7 @@ type quietRow struct {
 }
 
 // threadView is a feeder's thread through a row: Colour is "" where it is empty.
-type threadView struct{ Colour string }
+type threadView struct{ Colour, Letter string }
 
 // bandView is the pass to be knitted now.
 type bandView struct {
@@ -92,6 +93,8 @@ type stepView struct{ Text, Meaning, Labels string }
 type cellView struct {
 	N                    int
 	Colour, Below, Above string
+	Letter               string // of its yarn
+	Dark                 bool   // the letter on it is light
 	Picked               bool
 }
 
@@ -233,9 +236,17 @@ func (d *opened) quiet(i int) quietRow {
 
 func (d *opened) threads(feeders []piece.YarnNo) (list []threadView) {
 	for _, y := range feeders {
-		list = append(list, threadView{d.colour(y)})
+		list = append(list, threadView{d.colour(y), d.letter(y)})
 	}
 	return list
+}
+
+// letter is a yarn's, "" for none.
+func (d *opened) letter(y piece.YarnNo) string {
+	if y == 0 {
+		return ""
+	}
+	return string(d.piece.Yarns[y-1].ID)
 }
 
 // colour is a yarn's, "" for none.
@@ -289,7 +300,8 @@ func (d *opened) band(i, shift int) *bandView {
 	}
 	if c := b.Choice; c != nil {
 		for n, cell := range c.Cells {
-			v := cellView{N: n + 1, Colour: d.colour(cell.Yarn), Picked: cell.Picked}
+			v := cellView{N: n + 1, Colour: d.colour(cell.Yarn), Picked: cell.Picked, Letter: d.letter(cell.Yarn)}
+			v.Dark = v.Colour != "" && piece.Dark(paper.Colour(v.Colour))
 			if c.Below != nil {
 				v.Below = d.colour(c.Below[n])
 			}

@@ -292,13 +292,13 @@ func (d *opened) besideLine(v *recipeLineView, l *beside.RecipeLine) {
 		v.Counter = fmt.Sprintf("%d → %d", l.Counter[0], l.Counter[1])
 		for _, y := range l.Feeders {
 			if y != 0 {
-				v.Yarns = append(v.Yarns, threadView{d.colour(y)})
+				v.Yarns = append(v.Yarns, threadView{Colour: d.colour(y)})
 			}
 		}
 	} else if l.Says != "" {
 		for _, y := range l.Feeders {
 			if y != 0 {
-				v.Yarns = append(v.Yarns, threadView{d.colour(y)})
+				v.Yarns = append(v.Yarns, threadView{Colour: d.colour(y)})
 			}
 		}
 	}

@@ -22,7 +22,7 @@ export function startDesk() {
   } catch {
     d.clip = null;
   }
-  for (const key of ["square", "plainMarks"]) d[key] = localStorage.getItem("desk-" + key) === "yes";
+  for (const key of ["square", "plainMarks", "letters", "yarnMarks"]) d[key] = localStorage.getItem("desk-" + key) === "yes";
   startBoard();
   startPanels();
   onState(show);

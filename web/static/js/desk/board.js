@@ -215,7 +215,8 @@ function setBox(l) {
 function drawCells({ l, sx, vw, first, last }) {
   const from = Math.max(0, Math.floor(sx / l.w)),
     to = Math.min(Math.ceil(l.shown / l.w), Math.ceil((sx + vw - left) / l.w));
-  const small = l.w < 17 || d.size < 12; // runs of one colour at a time: what is too small for rounded cells
+  const told = d.letters || d.yarnMarks,
+    small = told ? l.w < 9 || l.each < 9 : l.w < 17 || d.size < 12; // runs of one colour at a time: what is too small for rounded cells
   const rows = [];
   for (let r = first; r >= last; r--) rows.push([r, l.tops[r], d.size * l.band[r - 1]]);
   for (let k = 1; k <= l.extra; k++) rows.push([H() + k, l.tops[H()] - k * l.each, l.each]);

@@ -98,7 +98,7 @@ export function click(e) {
   }
   if (el.dataset.flag) {
     d[el.dataset.flag] = !d[el.dataset.flag];
-    if (["square", "plainMarks"].includes(el.dataset.flag))
+    if (["square", "plainMarks", "letters", "yarnMarks"].includes(el.dataset.flag))
       localStorage.setItem("desk-" + el.dataset.flag, d[el.dataset.flag] ? "yes" : "no");
     showTools();
     draw();

@@ -75,11 +75,17 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       add(g, "path", { stroke: yarnColour(id), "stroke-width": 8, d: `M${at} ${y - 0.5}v${size + 1}` });
     });
     if (size >= 9)
+      p.feeders.forEach((id, f) => {
+        if (!id || !(d.letters || d.yarnMarks) || !(p.knots[f] || p === first0)) return;
+        add(g, "text", { class: "rail-letter", x: x + 84 + 24 * f + 8, y: mid + 4 }, id);
+      });
+    if (size >= 9 && !thin)
       p.knots.forEach((k, f) => {
         if (k) add(g, "circle", { class: "rail-knot", cx: x + 84 + 24 * f, cy: y + size - 2, r: Math.min(5.5, size * 0.45) });
       });
   };
   // A row's passes share its height, the first at the bottom.
+  const first0 = (d.s.rail[1] || [])[0];
   const lines = (passes, top, high) => {
     const each = high / Math.max(1, passes.length);
     // Where they stand close every other says its counter.

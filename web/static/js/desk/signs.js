@@ -3,10 +3,12 @@
 import { d, add } from "./state.js";
 
 let own = {},
-  ordinary = {};
-export const startSigns = ([a, b]) => {
+  ordinary = {},
+  ofYarns = [];
+export const startSigns = ([a, b, c]) => {
   own = a;
   ordinary = b;
+  ofYarns = c;
 };
 
 const light = "#fffdf8",
@@ -17,7 +19,15 @@ const pairs = (points) => points.flatMap((v, i) => (i % 2 ? [] : [[v, points[i +
 
 // sign draws a cell's mark on a canvas; it keeps its shape in a tall band.
 export function sign(ctx, look, x, y, w, h) {
-  const s = (d.plainMarks && ordinary[look.stitch]) || own[look.stitch];
+  if (d.letters && look.letter && Math.min(w, h) >= 9) {
+    ctx.fillStyle = pen(look);
+    ctx.font = `600 ${Math.min(15, h * 0.72, w * 0.8)}px "Atkinson Next", sans-serif`;
+    ctx.textAlign = "center";
+    ctx.textBaseline = "middle";
+    ctx.fillText(look.letter, x + w / 2, y + h / 2 + 0.5);
+  }
+  const marked = d.yarnMarks && look.letter && ofYarns[Math.max(0, d.s.yarns.indexOf(look.letter)) % ofYarns.length];
+  const s = marked || (d.plainMarks && ordinary[look.stitch]) || own[look.stitch];
   if (!s) return;
   const tall = Math.min(h, w * 1.2),
     wide = Math.min(w, h * 1.3),

@@ -13,6 +13,8 @@ export const d = {
   square: false,
   repeat: false,
   plainMarks: false,
+  letters: false, // yarns are told by their letters
+  yarnMarks: false, // or by marks
   wrap: false,
   flipX: false,
   flipY: false,
