@@ -10,13 +10,19 @@ demo: build
 build:
 	go build -o vindel ./cmd/vindel
 
+# The page tests that try what goes on at once; the others drive a browser, and go without the
+# race detector, which would take them twice as long and find nothing that these do not.
+AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|TestMeasurePage|TestPutAway
+
 # Everything: formatting, vet, staticcheck, tests with the race detector where there is
 # a C compiler, and five seconds of each fuzz target.
 test: browser
 	@test -z "$$(gofmt -l .)" || { echo "not formatted:"; gofmt -l .; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
-	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then go test -race -timeout 14m ./...; else go test -timeout 14m ./...; fi
+	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then \
+	  go test -race -timeout 14m $$(go list ./... | grep -v '/web$$') && go test -race -timeout 14m ./web -run '$(AT_ONCE)' && go test -timeout 14m ./web; \
+	else go test -timeout 14m ./...; fi
 	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzPNG -fuzztime $(FUZZTIME)

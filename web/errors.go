@@ -106,7 +106,7 @@ func answerTo(err error) (status int, words string) {
 	case errors.As(err, &broken):
 		return http.StatusUnprocessableEntity, broken.Error()
 	case errors.As(err, &input), errors.As(err, &list), errors.As(err, &refused):
-		return http.StatusUnprocessableEntity, err.Error()
+		return http.StatusUnprocessableEntity, counted(err)
 	}
 	return http.StatusInternalServerError, ""
 }

@@ -41,6 +41,35 @@ document.addEventListener("htmx:sendError", () => {
   document.getElementById("refusal").textContent = "Vindel does not answer, so that is not known to be done. Load the page again when it does.";
 });
 
+// What is wrong with a field stands beside it, and the form stays as it was.
+document.addEventListener("htmx:beforeSwap", (e) => {
+  const form = e.detail.requestConfig?.elt?.closest?.("form");
+  if (e.detail.xhr.status !== 422 || !form) return;
+  const fields = [...form.elements].filter((f) => f.matches("input:not([type=hidden]), select, textarea") && f.getClientRects().length),
+    field = fields.includes(document.activeElement) ? document.activeElement : fields[0];
+  if (!field) return;
+  const words = new DOMParser().parseFromString(e.detail.xhr.responseText, "text/html").querySelector(".message-words")?.textContent;
+  if (!words) return;
+  e.detail.shouldSwap = false;
+  clear(form);
+  const p = document.createElement("p");
+  p.className = "field-wrong";
+  p.id = "field-wrong";
+  p.setAttribute("role", "alert");
+  p.textContent = words;
+  field.setAttribute("aria-invalid", "true");
+  field.setAttribute("aria-describedby", "field-wrong");
+  (field.closest("label") || field).after(p);
+});
+function clear(form) {
+  document.getElementById("field-wrong")?.remove();
+  for (const f of form.querySelectorAll("[aria-invalid]")) {
+    f.removeAttribute("aria-invalid");
+    f.removeAttribute("aria-describedby");
+  }
+}
+document.addEventListener("input", (e) => e.target.form && e.target.getAttribute("aria-invalid") && clear(e.target.form));
+
 // A new request forgets what the last one was refused for.
 document.addEventListener("htmx:beforeRequest", () => {
   document.getElementById("refusal").textContent = "";
