@@ -55,9 +55,11 @@ export function startStay() {
   addEventListener("keydown", () => (byKey = true), true);
   addEventListener("pointerdown", () => (byKey = false), true);
   let held = null;
-  document.addEventListener("htmx:beforeSwap", () => {
+  document.addEventListener("htmx:beforeSwap", (e) => {
     // Beside the machine a finger leaves nothing in focus, so that Space goes on meaning the pass.
     held = document.getElementById("knit") && !byKey ? null : mark();
+    // What was sent has its answer; only what is typed in another form meanwhile is kept.
+    if (held && e.detail.requestConfig?.elt?.contains(document.activeElement)) held.typed = null;
   });
   document.addEventListener("htmx:afterSettle", () => {
     back(held);
