@@ -26,8 +26,17 @@ func glossary() (list []term) {
 
 // words shows what the words mean.
 func (s *Server) words(c *gin.Context) {
-	s.render(c, "glossary", struct {
-		Page  Page
-		Terms []term
-	}{s.page(c, "What the words mean"), glossary()})
+	v := struct {
+		Page      Page
+		Terms     []term
+		Languages []*language
+		Language  string
+	}{Page: s.page(c, "What the words mean"), Terms: glossary()}
+	for _, l := range s.languages {
+		v.Languages = append(v.Languages, l)
+	}
+	if l := s.languageOf(c); l != nil {
+		v.Language = l.Code
+	}
+	s.render(c, "glossary", v)
 }

@@ -124,7 +124,6 @@ const (
 	journalled  = 12  // entries of the journal that the page has
 	undoable    = 200 // entries that are looked through for the press before the last
 	mostStrokes = 30  // repeats that are told by strokes
-	paceFrom    = 5   // timed passes from which the knitter's own pace is known
 )
 
 // plannedAnew is the setting that says that a piece begun earlier is planned otherwise now.
@@ -162,7 +161,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 			v.Marks = append(v.Marks, markView{min(d.done(notes[i])+1, max(1, v.Passes)), text})
 		}
 	}
-	v.Time = toGo(v.Passes-v.Done, seconds, timed)
+	v.Time = clock(beside.Left(pl, v.Done, paceOf(seconds, timed))) + " to go"
 	if v.Passes > 0 {
 		v.Percent = 100 * v.Done / v.Passes
 	}
@@ -210,15 +209,6 @@ func (d *opened) changed(at store.Entry, done int) string {
 		text += strings.Join(beside.Restore(pl, done)[:2], ". ") + ". Is that where the machine stands?"
 	}
 	return text
-}
-
-// toGo says how long so many passes take: at the pace of the journal, once it has one.
-func toGo(passes int, seconds float64, timed int) string {
-	pace := float64(beside.SecondsAPass)
-	if timed >= paceFrom {
-		pace = seconds / float64(timed)
-	}
-	return clock(pace*float64(passes)) + " to go"
 }
 
 func said(steps []pass.Step, p *piece.Piece) (list []string) {

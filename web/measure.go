@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -168,10 +169,23 @@ const mostPaceless = 20 // passes that must have been timed before her own pace 
 
 // pace is how many seconds a pass takes: hers on this piece, once it is known, else the one that is shipped.
 func (s *Server) pace(ctx context.Context, id int64) float64 {
-	if seconds, passes, err := s.store.Knitting(ctx, id); err == nil && passes >= mostPaceless && seconds > 0 {
+	return cmp.Or(s.ownPace(ctx, id), beside.SecondsAPass)
+}
+
+// ownPace is how many seconds a pass of hers takes on this piece, all that hands do included; 0: not known.
+func (s *Server) ownPace(ctx context.Context, id int64) float64 {
+	seconds, passes, err := s.store.Knitting(ctx, id)
+	if err != nil {
+		return 0
+	}
+	return paceOf(seconds, passes)
+}
+
+func paceOf(seconds float64, passes int) float64 {
+	if passes >= mostPaceless && seconds > 0 {
 		return seconds / float64(passes)
 	}
-	return beside.SecondsAPass
+	return 0
 }
 
 // toTheYarn is how far a yarn that is weighed reaches.

@@ -29,8 +29,8 @@ type prepareView struct {
 	Programs  []programView
 	Bobbins   []bobbinView
 	AtOnce    int
-	Minutes   int // of carriage; WithHands with what hands do between
-	WithHands int
+	Takes     string // time for the whole piece, hand work included
+	OwnPace   bool   // at her own pace
 	Passes    int
 	Machine   string
 	LaceLists []int    // sections that a lace carriage works
@@ -205,7 +205,8 @@ func (s *Server) prepare(c *gin.Context) {
 				yarnState{Name: p.YarnName(b.Yarn), Colour: p.Yarns[b.Yarn-1].Colour},
 				fmt.Sprintf("%d–%d", b.FirstRow, b.LastRow), b.Stitches, wind})
 		}
-		v.Minutes, v.WithHands = beside.Minutes(pl)
+		pace := s.ownPace(c.Request.Context(), d.stored.ID)
+		v.Takes, v.OwnPace = clock(beside.Left(pl, 0, pace)), pace > 0
 		s.render(c, "prepare", v)
 	})
 }

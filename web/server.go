@@ -21,7 +21,7 @@ import (
 	"vindel/store"
 )
 
-//go:embed templates static
+//go:embed templates static texts
 var files embed.FS
 
 // Bounds on what a request may send, and on the time it has.
@@ -42,6 +42,8 @@ type Server struct {
 	guard  bool     // a passphrase is asked for
 	tries  tries
 	now    func() time.Time
+
+	languages map[string]*language // by their code; English is none of them
 
 	patience  time.Duration
 	results   results
@@ -74,6 +76,9 @@ func New(st *store.Store, o Options) (*Server, error) {
 	}
 	var err error
 	if s.assets, err = newAssets(); err != nil {
+		return nil, err
+	}
+	if s.languages, err = languages(); err != nil {
 		return nil, err
 	}
 	s.views, err = newViews(s.assets)
@@ -127,6 +132,7 @@ func (s *Server) Handler() http.Handler {
 	in.POST("/projects/:id", s.changeProject)
 	in.POST("/projects/:id/away", s.putProjectAway)
 	in.GET("/words", s.words)
+	in.POST("/language", s.setLanguage)
 	in.GET("/repeats", s.repeats)
 	in.GET("/yarns", s.yarns)
 	in.POST("/yarns", s.setYarn)

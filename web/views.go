@@ -80,7 +80,6 @@ func newViews(a *assets) (*views, error) {
 		"add":     func(a, b int) int { return a + b },
 		"add1":    func(a float64, b int) float64 { return a + float64(b) },
 		"icon":    icon,
-		"lasts":   func(minutes int) string { return clock(60 * float64(minutes)) },
 		"keyword": keyWord,
 		"halfOf":  func(w float64) float64 { return w / 2 },
 		"half":    func(h float64) float64 { return h/2 + 5 },
@@ -146,6 +145,9 @@ func (s *Server) partial(c *gin.Context, view, name string, data any) {
 		slog.ErrorContext(c.Request.Context(), "a page was not drawn", "request", c.GetString(requestKey), "view", view, "error", err)
 		c.String(http.StatusInternalServerError, "This page could not be drawn. The log has it under %s.\n", c.GetString(requestKey))
 		return
+	}
+	if l := s.languageOf(c); l != nil {
+		html = l.page(html, nil)
 	}
 	status := c.Writer.Status()
 	c.Data(status, "text/html; charset=utf-8", html)

@@ -19,6 +19,16 @@ func Minutes(pl *pass.Plan) (passes, all int) {
 	return (passes + 59) / 60, (passes + HandUses(pl)*SecondsAMove + 59) / 60
 }
 
+// Left is how many seconds a plan takes from pass i (from 0) on: at her own pace, in seconds a pass with
+// all that hands do, where that is known; else, for pace 0, at the shipped one with the hands' moves.
+func Left(pl *pass.Plan, i int, pace float64) float64 {
+	rest := pl.Passes[min(i, len(pl.Passes)):]
+	if pace > 0 {
+		return float64(len(rest)) * pace
+	}
+	return float64(len(rest)*SecondsAPass + handUses(rest)*SecondsAMove)
+}
+
 // YarnUse is what becomes of a yarn over a plan.
 type YarnUse struct{ Stitches, Threadings int }
 

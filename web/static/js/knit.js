@@ -143,7 +143,9 @@ function next() {
   all().forEach((t) => t.classList.toggle("is-next", t === left[0]));
   left[0]?.scrollIntoView({ block: "nearest" });
   const button = document.querySelector(".knit-knitted button");
-  if (button) button.firstChild.textContent = left.length ? `Done, ${left.length} to go ` : "Knitted ";
+  if (!button) return;
+  button.dataset.done ??= button.firstChild.textContent;
+  button.firstChild.textContent = left.length ? $("knit").dataset.words.replace("0", left.length) + " " : button.dataset.done;
 }
 
 // --- fitting -----------------------------------------------------------------------------
@@ -192,7 +194,7 @@ function count() {
     (el) => el.getBoundingClientRect().bottom > end + 3,
   ).length;
   more.hidden = !below;
-  more.textContent = `${below} more below`;
+  more.textContent = `${below} ${more.dataset.words}`;
 }
 
 // --- the needles ---------------------------------------------------------------------------
