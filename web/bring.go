@@ -245,7 +245,7 @@ func (s *Server) takeOut(c *gin.Context) {
 		default:
 			err = store.ErrNone
 		}
-		c.Header("Content-Disposition", fmt.Sprintf(`attachment; filename="chart.%s"`, kind))
+		c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", fileName(d.piece.Name+" "+drawn.Name)+"."+kind))
 		s.send(c, kind, data, err)
 	})
 }

@@ -30,7 +30,29 @@ func (s *Server) send(c *gin.Context, kind string, data []byte, err error) {
 		s.fail(c, err)
 		return
 	}
+	nameFile(c, kind)
 	c.Data(http.StatusOK, kinds[kind], data)
+}
+
+// nameFile says under which name a file is kept: the piece, what it is, and of which section; where none is
+// named already. Pictures of fabric are shown and not kept.
+func nameFile(c *gin.Context, kind string) {
+	parts := strings.Split(strings.TrimPrefix(c.FullPath(), "/pieces/:id/"), "/")
+	if c.Writer.Header().Get("Content-Disposition") != "" || parts[0] == "fabric" || parts[0] == "lie" || kind == "" {
+		return
+	}
+	name := c.GetString(pieceNameKey)
+	what := map[string]string{"cheat": "sheet", "lacelist": "lace-list", "grid.pdf": "chart-paper"}[parts[0]]
+	if what == "" {
+		what = parts[0]
+	}
+	if n, _ := file(c); n > 0 {
+		what = fmt.Sprintf("%s-section-%d", what, n)
+	}
+	if paper := c.Query("on"); paper != "" {
+		what += "-" + fileName(paper)
+	}
+	c.Header("Content-Disposition", fmt.Sprintf("inline; filename=%q", fileName(name)+"-"+what+"."+kind))
 }
 
 // file splits "2.svg" into 2 and "svg".
@@ -46,14 +68,21 @@ const bigFabric = 12000
 // fabric is a face of the fabric: knit.svg, purl.svg or second.svg, the second bed's knitted face;
 // whole or the window x, y, w, h; and cut.svg, a cut through one row of two-bed fabric.
 func (s *Server) fabric(c *gin.Context) {
+	key, done := s.faceKept(c)
+	if done {
+		return
+	}
 	s.withPieceIn(c, requestTime, func(d *opened) {
+		if faceKey(d.stored.Doc, c.Request.URL) != key { // it was changed just now
+			key = ""
+		}
 		if c.Param("file") == "cut.svg" {
 			data := paper.CutSVG(d.result.Fabric, number(c.Query("section"), 0), number(c.Query("row"), 0))
 			if data == nil {
 				s.fail(c, store.ErrNone)
 				return
 			}
-			s.send(c, "svg", data, nil)
+			s.sendFace(c, key, "svg", data, nil)
 			return
 		}
 		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide, "second.svg": chart.KnitSide}[c.Param("file")]
@@ -86,10 +115,10 @@ func (s *Server) fabric(c *gin.Context) {
 			}
 			defer s.pictures.give()
 			data, err := paper.FabricPNG(ctx, f, side, win, fitted(c.Query("fit"), w, h))
-			s.send(c, "png", data, err)
+			s.sendFace(c, key, "png", data, err)
 			return
 		}
-		s.send(c, "svg", paper.FabricSVG(f, side, win), nil)
+		s.sendFace(c, key, "svg", paper.FabricSVG(f, side, win), nil)
 	})
 }
 
@@ -241,6 +270,7 @@ func (s *Server) planFile(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("the plan has %d passes, and at most %d are written out here; take the piece file out, and `vindel plan` writes them all", n, mostPlanFile)})
 			return
 		}
+		nameFile(c, kind)
 		c.Header("Content-Type", kinds[kind])
 		c.Status(http.StatusOK)
 		if err := write(c.Writer); err != nil { // it goes out while it is made: nobody is there any more to be told
@@ -255,6 +285,10 @@ func (s *Server) pieceFile(c *gin.Context) {
 	if err == nil {
 		p, err = s.store.Piece(c.Request.Context(), id) // read or not: what cannot be planned can still be taken out
 	}
-	c.Header("Content-Disposition", `attachment; filename="piece.vindel.json"`)
+	var named struct{ Name string }
+	if json.Unmarshal(p.Doc, &named) != nil {
+		named.Name = "piece"
+	}
+	c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", fileName(named.Name)+".vindel.json"))
 	s.send(c, "json", p.Doc, err)
 }

@@ -237,7 +237,7 @@ func TestJourney(t *testing.T) {
 	}
 	b.do(chromedp.SetValue(chromedp.CSS(`input[id="f/needles/to"]`), "R140"))
 	ask[bool](b, `document.getElementById("f/needles/to").dispatchEvent(new Event("change", {bubbles: true}))`)
-	b.until(`document.getElementById("refusal").textContent.includes("the bed ends at R100")`)
+	b.until(`document.getElementById("field-wrong")?.textContent.includes("the bed ends at R100")`)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1/prove"))
 	if got := text(b, ".verdict"); !strings.Contains(got, "comes out as drawn") ||
 		!strings.Contains(got, "2880 stitches compared") {

@@ -147,12 +147,16 @@ func (s *Server) withPieceIn(c *gin.Context, wait time.Duration, f func(d *opene
 	if err == nil {
 		var d *opened
 		if d, err = s.openIn(c.Request.Context(), id, wait); err == nil {
+			c.Set(pieceNameKey, d.piece.Name)
 			f(d)
 			return
 		}
 	}
 	s.fail(c, err)
 }
+
+// pieceNameKey holds the name of the piece that a request is about, for the names of files.
+const pieceNameKey = "piece name"
 
 // head is the piece as the bar above its pages shows it.
 func (d *opened) head() *pieceHead {

@@ -47,6 +47,7 @@ type Server struct {
 
 	patience  time.Duration
 	results   results
+	faces     *faceCache
 	works     works
 	largeOnes turn // one large piece is worked out at a time,
 	pictures  turn // and one large picture read or drawn
@@ -69,7 +70,7 @@ type Options struct {
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
 	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, works: works{now: map[string]*work{}},
-		largeOnes: make(turn, 1), pictures: make(turn, 1), notices: map[int64][]string{}, cards: map[int64]*time.Timer{}, tries: tries{by: map[string]*rate.Limiter{}}}
+		largeOnes: make(turn, 1), faces: newFaceCache(), pictures: make(turn, 1), notices: map[int64][]string{}, cards: map[int64]*time.Timer{}, tries: tries{by: map[string]*rate.Limiter{}}}
 	s.patience = cmp.Or(o.Patience, patience)
 	if s.now == nil {
 		s.now = time.Now

@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"errors"
+	"net/url"
 	"strings"
 	"testing"
 	"time"
@@ -77,4 +78,33 @@ func TestResults(t *testing.T) {
 
 func openedWith(id int64, passes int) *opened {
 	return &opened{store.Piece{ID: id}, &piece.Piece{}, &check.Result{Plan: &pass.Plan{Passes: make([]pass.Pass, passes)}}}
+}
+
+// TestFaceCache: a picture is found under what it shows, whatever head the page names; the least
+// used go when all take too much, and one that is too large is not kept.
+func TestFaceCache(t *testing.T) {
+	u := func(s string) *url.URL { v, _ := url.Parse(s); return v }
+	a := faceKey([]byte("{}"), u("/pieces/1/fabric/knit.svg?w=4&v=3"))
+	if a != faceKey([]byte("{}"), u("/pieces/1/fabric/knit.svg?v=9&w=4")) {
+		t.Error("the same picture has two keys")
+	}
+	for _, other := range []string{faceKey([]byte("{ }"), u("/pieces/1/fabric/knit.svg?w=4")), faceKey([]byte("{}"), u("/pieces/1/fabric/purl.svg?w=4")),
+		faceKey([]byte("{}"), u("/pieces/1/fabric/knit.svg?w=5"))} {
+		if other == a {
+			t.Error("two pictures have one key")
+		}
+	}
+	f := newFaceCache()
+	part := mostFaceBytes / 5
+	for _, key := range []string{"a", "b", "c", "d", "e"} {
+		f.put(&drawnFace{key, "png", make([]byte, part)})
+	}
+	f.get("a")
+	f.put(&drawnFace{"f", "png", make([]byte, part)})
+	if f.get("a") == nil || f.get("b") != nil || f.get("f") == nil || f.bytes != 5*part {
+		t.Errorf("over the bound the least used goes: %d bytes", f.bytes)
+	}
+	if f.put(&drawnFace{"large", "png", make([]byte, mostFaceBytes/4+1)}); f.get("large") != nil {
+		t.Error("one that is too large is kept")
+	}
 }

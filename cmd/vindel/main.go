@@ -31,7 +31,7 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	root.Version = version()
 	root.SetVersionTemplate("vindel {{.Version}}\n")
-	root.AddCommand(planCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), measureCommand(), stripCommand(), sheetCommand(), convertCommand(),
+	root.AddCommand(planCommand(), reportCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), measureCommand(), stripCommand(), sheetCommand(), convertCommand(),
 		serveCommand(), demoCommand(), backupCommand(), restoreCommand())
 	root.SetArgs(args)
 	root.SetIn(stdin)

@@ -246,3 +246,25 @@ func TestDamaged(t *testing.T) {
 	}
 	res.Body.Close()
 }
+
+// TestReport: a report holds the piece without her notes, the plan with its findings, and by which Vindel;
+// of a piece that cannot be read, where and why.
+func TestReport(t *testing.T) {
+	good, err := os.ReadFile(faulty)
+	if err != nil {
+		t.Fatal(err)
+	}
+	noted := strings.Replace(string(good), `"sections": [ {`, `"sections": [ { "notes": { "1": "for my aunt" },`, 1)
+	if noted == string(good) {
+		t.Fatal("the piece has other sections")
+	}
+	for _, c := range []struct{ in, has, hasNot string }{
+		{noted, `"width-tile"`, "my aunt"}, {noted, `"vindel": "`, `"error"`},
+		{strings.Replace(noted, `"profile"`, `"prifile"`, 1), `"error": "machine`, "my aunt"}, {"{", `"error": "line 1, column 2`, `"piece"`},
+	} {
+		code, out, errs := vindel(t, c.in, "report", "-")
+		if code != 0 || errs != "" || !json.Valid([]byte(out)) || !strings.Contains(out, c.has) || strings.Contains(out, c.hasNot) {
+			t.Errorf("%d %s: no %q, or %q, in %.300s", code, errs, c.has, c.hasNot, out)
+		}
+	}
+}

@@ -81,6 +81,18 @@ document.addEventListener("input", (e) => {
   if (from) document.querySelector(`input[name=from][value=${from}]`).checked = true;
 });
 
+// What takes over a second says that it is being worked out.
+let busy = null;
+const working = (on) => {
+  clearTimeout(busy);
+  if (on) busy = setTimeout(() => document.body.classList.add("is-busy"), 900);
+  else document.body.classList.remove("is-busy");
+};
+document.addEventListener("htmx:beforeRequest", () => working(true));
+document.addEventListener("htmx:afterRequest", () => working(false));
+document.addEventListener("submit", (e) => e.defaultPrevented || working(true));
+addEventListener("pageshow", () => working(false));
+
 // A number is taken whole by the first click or touch, so that what is typed replaces it.
 let entered = null;
 document.addEventListener("focusin", (e) => (entered = e.target));
