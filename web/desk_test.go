@@ -440,14 +440,14 @@ func TestVersionsAndMachines(t *testing.T) {
 	}
 
 	send(t, srv, "/machines", url.Values{"machine": {"card-preselect"}})
-	b.do(chromedp.Navigate(srv.URL+"/machines/1"), chromedp.WaitVisible(chromedp.CSS(".machine-words")))
+	b.do(chromedp.Navigate(srv.URL+"/machines/2"), chromedp.WaitVisible(chromedp.CSS(".machine-words")))
 	b.do(chromedp.SetValue(chromedp.CSS("input[name=name]"), "The old one"),
 		chromedp.SetValue(chromedp.CSS("input[name=columns]"), "12"),
 		chromedp.SetValue(chromedp.CSS("input[name=word-two-colour]"), "left lever down"),
 		chromedp.Click(chromedp.CSS("button.is-main")))
-	b.until(`document.querySelector(".machine-list")?.innerText.includes("The old one")`)
+	b.until(`document.querySelector(".face-page h1")?.innerText === "The old one"`)
 	b.do(chromedp.Navigate(srv.URL+"/pieces/3/machines"), chromedp.WaitVisible(chromedp.CSS(".machine-table")))
-	send(t, srv, "/pieces/3/machine", url.Values{"machine": {"own-1"}})
+	send(t, srv, "/pieces/3/machine", url.Values{"machine": {"own-2"}})
 	p := pieceOf(t, srv, 3)
 	if p.Machine.Name != "The old one" || p.Machine.Columns != 12 || p.Machine.Word("two-colour") != "left lever down" {
 		t.Errorf("the piece's machine: %+v", p.Machine)
@@ -455,7 +455,7 @@ func TestVersionsAndMachines(t *testing.T) {
 	if got := get(t, srv.URL+"/pieces/3/plan/plan.txt"); !strings.Contains(got, "left lever down") {
 		t.Error("the plan does not speak the machine's words")
 	}
-	req, _ := http.NewRequest("POST", srv.URL+"/machines/1",
+	req, _ := http.NewRequest("POST", srv.URL+"/machines/2",
 		strings.NewReader(url.Values{"name": {"x"}, "needles": {"7"}}.Encode()))
 	req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 	if res, err := http.DefaultClient.Do(req); err != nil || res.StatusCode != 422 {

@@ -26,6 +26,24 @@ export function startBoard() {
   });
   document.addEventListener("theme", () => draw());
   document.fonts?.ready.then(() => draw());
+  // On paper the drawing is whole, and dark on light.
+  let kept0 = null;
+  addEventListener("beforeprint", () => {
+    const root = document.documentElement;
+    kept0 = { size: d.size, fitted: d.fitted, rail: d.rail, theme: root.dataset.theme };
+    root.dataset.theme = "light";
+    fit(true);
+    railToo = true;
+    paint();
+  });
+  addEventListener("afterprint", () => {
+    if (!kept0) return;
+    const { theme, ...was } = kept0;
+    Object.assign(d, was);
+    if (theme) document.documentElement.dataset.theme = theme;
+    else delete document.documentElement.dataset.theme;
+    draw();
+  });
 }
 
 // bands is how tall each row is, in lines of the rail: as many as it may take, so that cells
