@@ -211,6 +211,17 @@ func TestStays(t *testing.T) {
 	ask[bool](b, `(localStorage.removeItem("keys"), true)`)
 }
 
+// TestExplained: a word of ours is explained where it stands.
+func TestExplained(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/2/place"))
+	b.until(`document.querySelector('[id="f/sections/1/areas/0/drop"]').getAttribute("aria-description")?.length > 20`)
+	if label := ask[string](b, `document.querySelector('[id="f/sections/1/areas/0/drop"]').closest("label").title`); !strings.Contains(label, "repeat") {
+		t.Errorf("half-drop: %q", label)
+	}
+}
+
 // middle is the middle of what is scrolled to, on the screen.
 func (b *tab) middle(js string) [2]float64 {
 	b.t.Helper()

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"net/http"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -39,4 +40,16 @@ func (s *Server) words(c *gin.Context) {
 		v.Language = l.Code
 	}
 	s.render(c, "glossary", v)
+}
+
+// wordList is the glossary for the pages' script, which explains words where they stand.
+func (s *Server) wordList(c *gin.Context) {
+	list := map[string]string{}
+	for _, t := range glossary() {
+		for word := range strings.SplitSeq(t.Word, ", ") {
+			list[strings.ToLower(word)] = t.Meaning
+		}
+	}
+	c.Header("Cache-Control", "private, max-age=3600")
+	c.JSON(http.StatusOK, list)
 }

@@ -133,6 +133,7 @@ func (s *Server) Handler() http.Handler {
 	in.POST("/projects/:id", s.changeProject)
 	in.POST("/projects/:id/away", s.putProjectAway)
 	in.GET("/words", s.words)
+	in.GET("/words.json", s.wordList)
 	in.POST("/language", s.setLanguage)
 	in.GET("/repeats", s.repeats)
 	in.GET("/yarns", s.yarns)
