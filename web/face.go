@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"net/http"
@@ -520,4 +521,31 @@ func carriageKey(c machine.Carriage) string {
 		return "second"
 	}
 	return ""
+}
+
+// photographed puts her photograph behind the knit carriage, where the machine that a piece is on, by its
+// name, is one of hers that has one. Without it the carriage is as plain.
+func (s *Server) photographed(ctx context.Context, name string, faces []carriageView) {
+	if len(faces) == 0 {
+		return
+	}
+	own, err := s.store.Machines(ctx)
+	if err != nil {
+		return
+	}
+	for _, m := range own {
+		var named struct{ Name string }
+		if json.Unmarshal(m.Doc, &named) != nil || named.Name != name {
+			continue
+		}
+		if _, err := s.store.MachinePhoto(ctx, m.ID); err != nil {
+			continue
+		}
+		for i := range faces {
+			if faces[i].Key == "" {
+				faces[i].Photo = fmt.Sprintf("/machines/%d/photo.jpg", m.ID)
+			}
+		}
+		return
+	}
 }

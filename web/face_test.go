@@ -1,6 +1,9 @@
 package web_test
 
 import (
+	"bytes"
+	"image"
+	"image/png"
 	"net/url"
 	"strings"
 	"testing"
@@ -52,6 +55,18 @@ func TestOwnFace(t *testing.T) {
 	uploadAs(t, srv, "/machines/import", "file", "m.json", []byte(file), nil)
 	if back := get(t, srv.URL+"/machines/2/machine.json"); back != file {
 		t.Errorf("taken out and brought in: %s, was %s", back, file)
+	}
+	var photo bytes.Buffer
+	if err := png.Encode(&photo, image.NewGray(image.Rect(0, 0, 40, 10))); err != nil {
+		t.Fatal(err)
+	}
+	uploadAs(t, srv, "/machines/1/face", "photo", "p.png", photo.Bytes(), map[string]string{"do": "photo"})
+	if page := get(t, srv.URL+"/pieces/21/knit"); !strings.Contains(page, "/machines/1/photo.jpg") || !strings.HasPrefix(get(t, srv.URL+"/machines/1/photo.jpg"), "\xff\xd8") {
+		t.Error("her photograph is not behind the carriage")
+	}
+	uploadAs(t, srv, "/machines/1/face", "none", "p.png", nil, map[string]string{"do": "photo"})
+	if page := get(t, srv.URL+"/pieces/21/knit"); strings.Contains(page, "photo.jpg") {
+		t.Error("taken away the photograph is still there")
 	}
 	face(url.Values{"do": {"drop"}, "control": {"6"}})
 	if file := get(t, srv.URL+"/machines/1/machine.json"); strings.Contains(file, "thread slide") {

@@ -185,6 +185,17 @@ func TestStays(t *testing.T) {
 	b.key("L", "2", "0", kb.Tab, "R", "9")
 	b.until(`document.getElementById("main") !== window.old`)
 	b.until(`document.activeElement?.id === "f/sections/1/areas/0/to" && document.activeElement.value.endsWith("R9")`)
+	// On Prove a digit presses the fix of that number.
+	b.do(chromedp.Navigate(srv.URL + "/pieces/1/prove"))
+	b.until(`document.readyState === "complete" && document.querySelector("[data-fix] button[data-key]")`)
+	head := ask[string](b, `document.querySelector(".remedy[data-key]").dataset.key`)
+	was := get(t, srv.URL+"/pieces/1/piece.vindel.json")
+	ask[bool](b, `(window.old = document.getElementById("main"), true)`)
+	b.key(head)
+	b.until(`document.getElementById("main") !== window.old`)
+	if get(t, srv.URL+"/pieces/1/piece.vindel.json") == was {
+		t.Error("the key of a fix mends nothing")
+	}
 	// On the page beside the machine.
 	b.do(chromedp.Navigate(srv.URL + "/pieces/9/knit"))
 	b.until(`document.getElementById("knit")?.dataset.fit !== undefined`)

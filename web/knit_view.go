@@ -194,6 +194,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	}
 	v.Section = pl.Title(&pl.Passes[v.Done])
 	v.Now = d.band(v.Done, number(c.Query("at"), 0))
+	s.photographed(ctx, p.Machine.Name, v.Now.Faces)
 	return v, nil
 }
 

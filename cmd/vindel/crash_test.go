@@ -207,17 +207,13 @@ func crashClients() []client {
 			}
 			return err
 		}},
-		{"new pieces, put away and deleted", func(a *asking, n int) bool { // each is begun, put away, and deleted for good
-			id := crashPieces + 1 + n/3
-			switch n % 3 {
-			case 0:
-				return a.form("pieces", url.Values{"name": {"new " + strconv.Itoa(n/3)}, "machine": {"hand-mid"}, "from": {"text"}, "text": {"..#"}})
-			case 1:
-				return a.form(fmt.Sprintf("pieces/%d/away", id), nil)
+		{"new pieces, put away", func(a *asking, n int) bool { // each is begun, and put away
+			if n%2 == 0 {
+				return a.form("pieces", url.Values{"name": {"new " + strconv.Itoa(n/2)}, "machine": {"hand-mid"}, "from": {"text"}, "text": {"..#"}})
 			}
-			return a.form(fmt.Sprintf("away/%d", id), url.Values{"what": {"piece"}})
+			return a.form(fmt.Sprintf("pieces/%d/away", crashPieces+1+n/2), nil)
 		}, func(st *store.Store, n int) error {
-			stood := func(n int) string { return [...]string{"0 0", "1 0", "0 1"}[n%3] } // on the shelf, and put away
+			stood := func(n int) string { return fmt.Sprint(n%2, " ", n/2) } // on the shelf, and put away
 			shelf, err := st.Count(ctx)
 			if err != nil {
 				return err
