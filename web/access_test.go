@@ -55,7 +55,7 @@ const (
 		for (const [name, all] of Object.entries(names)) if (all.size > 1) found.push("one name for " + all.size + ": " + name);
 		return found;
 	})()`
-	wider = `(() => document.scrollingElement.scrollWidth <= innerWidth ? [] :
+	wider = `(() => document.scrollingElement.scrollWidth <= innerWidth && !(document.getElementById("knit")?.scrollWidth > innerWidth) && !(document.querySelector(".band-in")?.scrollWidth > innerWidth) ? [] :
 		["wider by " + (document.scrollingElement.scrollWidth - innerWidth) + ": " + [...document.querySelectorAll("body *")].filter((e) => e.getBoundingClientRect().right > innerWidth + 1 && e.checkVisibility())
 			.filter((e) => { for (let p = e.parentElement; p && p !== document.body; p = p.parentElement) if (getComputedStyle(p).overflowX !== "visible") return false; return true; })
 			.slice(0, 3).map((e) => e.outerHTML.slice(0, 90)).join("  ##  ")])()`

@@ -129,11 +129,11 @@ func passesOfEachKind(pl *pass.Plan) (list []int) {
 // TestOver: places take what stands in them and put it over by itself; what is not known stays, and a page
 // keeps its tags, its entities, its script.
 func TestOver(t *testing.T) {
-	l, err := readLanguage("de", "; Deutsch\nleft = links\nrow {n} of {n2}, to the {way} = Reihe {n} von {n2}, nach {way}\nTake {yarn} out = {yarn} ausfädeln\n\nBack = Zurück\nnot yet =\n")
-	if err == nil {
+	if _, err := readLanguage("de", "; Deutsch\nleft\n"); err == nil {
 		t.Error("a line without a second side is read")
 	}
-	if l, err = readLanguage("de", "; Deutsch\nleft = links\nrow {n} of {n2}, to the {way} = Reihe {n} von {n2}, nach {way}\nTake {yarn} out = {yarn} ausfädeln\nBack = Zurück\nTake moss out = Moos raus"); err != nil {
+	l, err := readLanguage("de", "; Deutsch\nleft = links\nrow {n} of {n2}, to the {way} = Reihe {n} von {n2}, nach {way}\nTake {yarn} out = {yarn} ausfädeln\nBack = Zurück\nTake moss out = Moos raus")
+	if err != nil {
 		t.Fatal(err)
 	}
 	for in, want := range map[string]string{"row 3 of 20, to the left": "Reihe 3 von 20, nach links", "Take oat out": "oat ausfädeln",
