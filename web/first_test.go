@@ -40,7 +40,7 @@ func TestFirstByKeys(t *testing.T) {
 		}
 		press("M", "o", "t", "h", kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab)
 		b.until(`document.activeElement.name === "rows"`)
-		press("4", kb.Enter)
+		press("2", kb.Enter)
 		b.until(`document.activeElement?.id === "board"`)
 		press(" ", kb.ArrowRight, " ", kb.ArrowUp, " ", "l", "1", "b", "2", kb.Home, kb.ArrowLeft, " ")
 		b.until(`document.getElementById("board").dataset.head === "4"`)
@@ -49,7 +49,7 @@ func TestFirstByKeys(t *testing.T) {
 			t.Errorf("the arrow at the edge: %q", rows)
 		}
 		press(kb.Insert)
-		b.until(`document.getElementById("sheet-about").textContent.startsWith("12 × 5")`)
+		b.until(`document.getElementById("sheet-about").textContent.startsWith("12 × 3")`)
 		press("?")
 		b.until(`document.getElementById("key-sheet").open && document.getElementById("key-columns").textContent.includes("Undo")`)
 		press(kb.Escape)
@@ -92,7 +92,7 @@ func TestFirstByTouch(t *testing.T) {
 		b.tap(`document.querySelector("[name=name]")`, 40)
 		b.do(chromedp.KeyEvent("Moth cap")) // the tablet's own keyboard
 		b.tap(`document.querySelector("[name=rows]")`, 40)
-		b.do(chromedp.KeyEvent("4")) // what stood there is taken at the first touch
+		b.do(chromedp.KeyEvent("2")) // what stood there is taken at the first touch
 		b.tap(`[...document.querySelectorAll(".home-new button")].at(-1)`, 40)
 		b.until(`document.getElementById("board")?.dataset.grid`)
 		if !ask[bool](b, `document.getElementById("icon-strip").checkVisibility() && document.getElementById("icon-strip").textContent.includes("Pencil")`) {
@@ -159,6 +159,18 @@ func TestFingers(t *testing.T) {
 	b.until(`Number(document.getElementById("board").dataset.grid.split(" ")[1]) > 1.5 * Number("` + strings.Fields(size)[1] + `")`)
 	if got := ask[int](b, `document.getElementById("board").dataset.head ? 1 : 0`); got != 0 || was != head() {
 		t.Error("two fingers have drawn")
+	}
+	// As large as fits is the whole repeat in sight, and a cell keeps its size while one draws.
+	b.do(chromedp.Navigate(srv.URL + "/pieces/3/draw"))
+	b.tap(`document.querySelector("[data-do=fit]")`, 44)
+	time.Sleep(200 * time.Millisecond)
+	whole := `(() => { const b = document.getElementById("board"), g = b.dataset.grid.split(" ").map(Number); return [g[0] + 12 * g[1], b.clientWidth, g[1]] })()`
+	x, y = b.cell(1, 1)
+	before3 := ask[[3]float64](b, whole)
+	b.do(chromedp.TapXY(x, y))
+	b.until(`document.getElementById("board").dataset.head`)
+	if now := ask[[3]float64](b, whole); now[0] > now[1] || now[2] != before3[2] || now[2] < 8 {
+		t.Errorf("the repeat ends at %g of %g px, a cell is %g px wide, before %g", now[0], now[1], now[2], before3[2])
 	}
 	at = b.middle(`document.querySelector("[data-do=fit]")`)
 	b.hold(at, 700*time.Millisecond)

@@ -1,0 +1,205 @@
+// Package lost finds the pass at which a knitter stands from what she sees: each answer narrows the
+// passes that fit, and the next question is the one that narrows them most. It imports the core, and
+// nothing of pages.
+package lost
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strconv"
+
+	"vindel/knit/beside"
+	"vindel/knit/fabric"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+)
+
+// Fact is something that she can see or read without touching a needle.
+type Fact string
+
+// The facts, those that are the quickest to see first: of two that tell as much the first is asked.
+const (
+	Side     Fact = "side"     // on which side the carriage stands
+	Carriage Fact = "carriage" // which one worked last
+	Counter  Fact = "counter"  // what the row counter shows
+	Window   Fact = "window"   // the number in the card's window
+	Yarn     Fact = "yarn"     // what is threaded
+	Forward  Fact = "forward"  // how many needles stand forward
+	Held     Fact = "held"     // how many needles wait in full hold
+	AtWork   Fact = "work"     // how many needles carry the work
+	Empty    Fact = "empty"    // how many needles at work hold no loop
+)
+
+// Facts lists them in that order.
+var Facts = []Fact{Side, Carriage, Counter, Window, Yarn, Forward, Held, AtWork, Empty}
+
+// Answer is what she says of a fact. She may not know, and then it is not told.
+type Answer struct {
+	Fact  Fact
+	Value string
+}
+
+// Standing is what can be seen when so many passes are knitted and nothing has been done since: a
+// value for each fact that can be told there, "" for one that cannot.
+type Standing map[Fact]string
+
+// Standings are what can be seen after each number of passes of a plan that was knitted on the
+// simulated bed: index 0 before the first, and the last when all are knitted.
+func Standings(f *fabric.Fabric) []Standing {
+	pl := f.Plan
+	all := make([]Standing, len(pl.Passes)+1)
+	for n := range all {
+		all[n] = after(f, n)
+	}
+	return all
+}
+
+// after is what is seen when n passes are knitted.
+func after(f *fabric.Fabric, n int) Standing {
+	pl := f.Plan
+	m, s := &pl.Piece.Machine, Standing{}
+	if n == 0 {
+		s[Counter] = "0"
+		if len(pl.Passes) > 0 {
+			s[Side] = pl.Passes[0].Dir.Other().String()
+		}
+		return s
+	}
+	p := &pl.Passes[n-1]
+	s[Side], s[Carriage], s[Counter] = p.Dir.String(), p.Carriage.String(), strconv.Itoa(p.Counter)
+	half := p.Main()
+	s[AtWork] = strconv.Itoa(half.AtWork.Len())
+	if yarns := beside.RowOf(pl, p).Feeders; len(yarns) > 0 {
+		for i, y := range yarns {
+			if i > 0 {
+				s[Yarn] += " + "
+			}
+			if y == 0 {
+				s[Yarn] += "none"
+			} else {
+				s[Yarn] += pl.Piece.YarnName(y)
+			}
+		}
+	}
+	forward, hold := half.Sets, half.Hold
+	switch cams := half.Setting.Cams(p.Dir); { // what stood forward stays where it is passed over
+	case cams.Selected == machine.Hold:
+		forward = forward.Or(half.Select)
+	}
+	s[Forward], s[Held] = strconv.Itoa(forward.Len()), strconv.Itoa(hold.Len())
+	if n < len(pl.Passes) {
+		next := &pl.Passes[n]
+		if m.HasCard() && !slices.ContainsFunc(next.Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
+			s[Window] = strconv.Itoa(next.Window)
+		}
+		if f.Stands != nil && len(next.Before) == 0 {
+			s[Empty] = strconv.Itoa(f.Stands[n].Empty.Len())
+		}
+	}
+	return s
+}
+
+// Fits lists the numbers of passes knitted that agree with every answer. What cannot be told of a
+// standing agrees with anything.
+func Fits(all []Standing, told []Answer) (list []int) {
+	for n, s := range all {
+		if !slices.ContainsFunc(told, func(a Answer) bool { return s[a.Fact] != "" && s[a.Fact] != a.Value }) {
+			list = append(list, n)
+		}
+	}
+	return list
+}
+
+// Same says that two standings cannot be told apart by anything that is seen, so that asking more is
+// of no use.
+func Same(a, b Standing) bool {
+	for _, f := range Facts {
+		if a[f] != b[f] && a[f] != "" && b[f] != "" {
+			return false
+		}
+	}
+	return true
+}
+
+// Question is what is asked next: a fact, and what it may be in the passes that fit, the most frequent
+// first.
+type Question struct {
+	Fact   Fact
+	Values []string
+	Left   int // passes that fit at most, whatever is answered
+}
+
+// Next is the question that leaves the fewest passes, whatever is answered; nil where none would leave
+// fewer. Facts that she has told, or does not know, are not asked again.
+func Next(all []Standing, fits []int, told []Answer, unknown []Fact) *Question {
+	var best *Question
+	for _, fact := range Facts {
+		if slices.Contains(unknown, fact) || slices.ContainsFunc(told, func(a Answer) bool { return a.Fact == fact }) {
+			continue
+		}
+		times, open := map[string]int{}, 0
+		for _, n := range fits {
+			if v := all[n][fact]; v == "" {
+				open++
+			} else {
+				times[v]++
+			}
+		}
+		if len(times) < 2 && (len(times) == 0 || open == 0) {
+			continue
+		}
+		q := &Question{Fact: fact}
+		for v, n := range times {
+			q.Values = append(q.Values, v)
+			q.Left = max(q.Left, n+open)
+		}
+		if q.Left >= len(fits) {
+			continue
+		}
+		slices.SortFunc(q.Values, func(a, b string) int {
+			return cmp.Or(cmp.Compare(times[b], times[a]), cmp.Compare(a, b))
+		})
+		if best == nil || q.Left < best.Left {
+			best = q
+		}
+	}
+	return best
+}
+
+// Doubt is an answer without which passes would fit, where with all of them none does: the likeliest to
+// be a slip.
+type Doubt struct {
+	Answer Answer
+	Fits   int
+}
+
+// Doubts are the answers that may be wrong where no pass fits, the likeliest first; nil where passes fit,
+// or where no single answer is to blame.
+func Doubts(all []Standing, told []Answer) (list []Doubt) {
+	if len(Fits(all, told)) > 0 {
+		return nil
+	}
+	for i, a := range told {
+		rest := append(slices.Clone(told[:i]), told[i+1:]...)
+		if n := len(Fits(all, rest)); n > 0 {
+			list = append(list, Doubt{a, n})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Doubt) int { return cmp.Compare(a.Fits, b.Fits) })
+	return list
+}
+
+// Words are how a fact is asked for, and an answer said.
+func (f Fact) Words() string {
+	return map[Fact]string{Side: "On which side does the carriage stand?", Carriage: "Which carriage worked last?",
+		Counter: "What does the row counter show?", Window: "Which number stands in the card's window?", Yarn: "What is threaded?",
+		Forward: "How many needles stand forward?", Held: "How many needles wait in full hold?", AtWork: "How many needles carry the work?",
+		Empty: "How many needles at work hold no loop?"}[f]
+}
+
+func (a Answer) String() string {
+	return fmt.Sprintf(map[Fact]string{Side: "the carriage on the %s", Carriage: "the %s carriage last", Counter: "%s on the counter",
+		Window: "number %s in the window", Yarn: "%s threaded", Forward: "%s needles forward", Held: "%s in full hold", AtWork: "%s needles at work",
+		Empty: "%s empty"}[a.Fact], a.Value)
+}
