@@ -152,25 +152,26 @@ func TestFingers(t *testing.T) {
 	b.do(chromedp.TapXY(at[0], at[1]+200))
 	head := func() string { return get(t, srv.URL+"/pieces/5/piece.vindel.json") }
 	was := head()
-	b.do(chromedp.Navigate(srv.URL + "/pieces/2/draw"))
-	x, y := b.cell(5, 4)
-	size := ask[string](b, `document.getElementById("board").dataset.grid`)
-	b.fingers([][2]float64{{x - 30, y}, {x + 30, y}}, [][2]float64{{x - 90, y}, {x + 90, y}})
-	b.until(`Number(document.getElementById("board").dataset.grid.split(" ")[1]) > 1.5 * Number("` + strings.Fields(size)[1] + `")`)
-	if got := ask[int](b, `document.getElementById("board").dataset.head ? 1 : 0`); got != 0 || was != head() {
-		t.Error("two fingers have drawn")
-	}
 	// As large as fits is the whole repeat in sight, and a cell keeps its size while one draws.
 	b.do(chromedp.Navigate(srv.URL + "/pieces/3/draw"))
+	b.tap(`document.querySelector("#icon-strip button")`, 40)
 	b.tap(`document.querySelector("[data-do=fit]")`, 44)
 	time.Sleep(200 * time.Millisecond)
 	whole := `(() => { const b = document.getElementById("board"), g = b.dataset.grid.split(" ").map(Number); return [g[0] + 12 * g[1], b.clientWidth, g[1]] })()`
-	x, y = b.cell(1, 1)
+	x, y := b.cell(1, 1)
 	before3 := ask[[3]float64](b, whole)
 	b.do(chromedp.TapXY(x, y))
 	b.until(`document.getElementById("board").dataset.head`)
 	if now := ask[[3]float64](b, whole); now[0] > now[1] || now[2] != before3[2] || now[2] < 8 {
 		t.Errorf("the repeat ends at %g of %g px, a cell is %g px wide, before %g", now[0], now[1], now[2], before3[2])
+	}
+	b.do(chromedp.Navigate(srv.URL + "/pieces/2/draw"))
+	x, y = b.cell(5, 4)
+	size := ask[string](b, `document.getElementById("board").dataset.grid`)
+	b.fingers([][2]float64{{x - 30, y}, {x + 30, y}}, [][2]float64{{x - 90, y}, {x + 90, y}})
+	b.until(`Number(document.getElementById("board").dataset.grid.split(" ")[1]) > 1.5 * Number("` + strings.Fields(size)[1] + `")`)
+	if got := ask[int](b, `document.getElementById("board").dataset.head ? 1 : 0`); got != 0 || was != head() {
+		t.Error("two fingers have drawn")
 	}
 	at = b.middle(`document.querySelector("[data-do=fit]")`)
 	b.hold(at, 700*time.Millisecond)
