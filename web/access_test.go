@@ -21,7 +21,7 @@ func everyPage() []string {
 			list = append(list, fmt.Sprintf("/pieces/%d/%s", id, s))
 		}
 	}
-	return append(list, "/pieces/16/recipe")
+	return append(list, "/pieces/16/recipe", "/pieces/9/knit/lost", "/pieces/9/knit/lost?counter=24", "/pieces/9/knit/lost?counter=9999")
 }
 
 // What axe finds, and what it does not look for: one first heading, fields with an edge that

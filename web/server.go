@@ -195,6 +195,7 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/knit", s.knit)
 	p.POST("/knit", s.knitted)
 	p.GET("/knit/find", s.findPass)
+	p.GET("/knit/lost", s.lost)
 	p.GET("/fabric/:file", s.fabric)
 	p.GET("/card/:file", s.card)
 	p.GET("/cheat/:file", s.sectionPDF(1, cheat))

@@ -1,0 +1,138 @@
+package web
+
+import (
+	"fmt"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/lost"
+	"vindel/knit/words"
+	"vindel/store"
+)
+
+// lostView is the page that finds her place: one question at a time, by the answers in its address.
+type lostView struct {
+	Page       Page
+	ID         int64
+	Name       string
+	Question   string
+	Typed      bool         // the answer is a number that she types, and not one of a few
+	Fact       string       // that is asked
+	Values     []lostChoice // to choose from
+	Unknown    string       // the address where she does not know
+	Told       []lostChoice // what she has said; To is where it is unsaid
+	Keep       url.Values   // the answers so far, for the form that is typed in
+	Left, Of   int
+	Doubts     []lostChoice // answers that may be wrong, where none fits; To is where it is unsaid
+	Contradict bool
+	Found      []foundView // where she stands: one, or those that look the same
+	Again      string
+}
+
+type lostChoice struct{ Text, To string }
+
+// mostChoices is how many values are buttons; of more she types a number.
+const mostChoices = 6
+
+// lost asks what she sees, until one pass is left or those that are left look the same.
+func (s *Server) lost(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		f := d.result.Fabric
+		at, err := s.store.Reached(c.Request.Context(), d.stored.ID)
+		if err == nil && len(f.Plan.Passes) == 0 {
+			err = store.ErrNone
+		}
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		told, unknown := toldIn(c.Request.URL.Query())
+		here := fmt.Sprintf("/pieces/%d/knit/lost", d.stored.ID)
+		without := func(fact lost.Fact) string { return here + "?" + lostQuery(told, unknown, fact).Encode() }
+		all := lost.Standings(f)
+		fits := lost.Fits(all, told)
+		v := &lostView{Page: s.piecePage(c, d, "lost"), ID: d.stored.ID, Name: d.head().Name, Left: len(fits), Of: len(all), Again: here}
+		for _, a := range told {
+			v.Told = append(v.Told, lostChoice{words.Capital(a.String()), without(a.Fact)})
+		}
+		if v.Contradict = len(fits) == 0; v.Contradict {
+			for _, doubt := range lost.Doubts(all, told) {
+				v.Doubts = append(v.Doubts, lostChoice{fmt.Sprintf("%s (without it %s)", words.Capital(doubt.Answer.String()),
+					words.Count(doubt.Fits, "pass fits", "passes fit")), without(doubt.Answer.Fact)})
+			}
+			s.render(c, "lost", v)
+			return
+		}
+		q := lost.Next(all, fits, told, unknown)
+		if q == nil || len(fits) == 1 {
+			v.Found = d.standsAt(all, fits, at)
+			s.render(c, "lost", v)
+			return
+		}
+		v.Question, v.Fact = q.Fact.Words(), string(q.Fact)
+		v.Typed = len(q.Values) > mostChoices && !slices.ContainsFunc(q.Values, func(x string) bool { _, err := strconv.Atoi(x); return err != nil })
+		v.Keep = lostQuery(told, unknown, "")
+		if !v.Typed {
+			for _, value := range q.Values {
+				next := lostQuery(told, unknown, "")
+				next.Set(string(q.Fact), value)
+				v.Values = append(v.Values, lostChoice{value, here + "?" + next.Encode()})
+			}
+		}
+		v.Unknown = here + "?" + lostQuery(told, append(slices.Clone(unknown), q.Fact), "").Encode()
+		s.render(c, "lost", v)
+	})
+}
+
+// standsAt is how everything must stand in the passes that fit: the nearest to where she is by the journal
+// first, and of those that look the same one.
+func (d *opened) standsAt(all []lost.Standing, fits []int, at store.Entry) (list []foundView) {
+	done := d.done(at)
+	slices.SortStableFunc(fits, func(a, b int) int { return abs(a-done) - abs(b-done) })
+	for _, n := range fits {
+		if len(list) == 3 {
+			break
+		}
+		v := foundView{ID: d.stored.ID, Head: d.stored.Head, Place: at.ID, Done: done}
+		if n < len(d.result.Plan.Passes) {
+			v.found(d, n)
+		} else {
+			v.Words = "The piece is knitted to the last pass."
+		}
+		list = append(list, v)
+	}
+	return list
+}
+
+func abs(n int) int { return max(n, -n) }
+
+// toldIn reads the answers from an address: a value for each fact, and "unknown" for what she does not know.
+func toldIn(q url.Values) (told []lost.Answer, unknown []lost.Fact) {
+	for _, fact := range lost.Facts {
+		if value := strings.TrimSpace(q.Get(string(fact))); value != "" {
+			told = append(told, lost.Answer{Fact: fact, Value: value})
+		}
+		if slices.Contains(q["unknown"], string(fact)) {
+			unknown = append(unknown, fact)
+		}
+	}
+	return told, unknown
+}
+
+// lostQuery is the answers as an address holds them, but for one.
+func lostQuery(told []lost.Answer, unknown []lost.Fact, but lost.Fact) url.Values {
+	q := url.Values{}
+	for _, a := range told {
+		if a.Fact != but {
+			q.Set(string(a.Fact), a.Value)
+		}
+	}
+	for _, f := range unknown {
+		q.Add("unknown", string(f))
+	}
+	return q
+}
