@@ -146,17 +146,12 @@ func settingLabel(m *machine.Profile, key string) string {
 
 // face is the page on which she places her own controls.
 func (s *Server) face(c *gin.Context) {
-	m, err := s.ownMachine(c)
-	var p *machine.Profile
-	if err == nil {
-		p, err = piece.ReadMachine(m.Doc)
-	}
-	if err != nil {
-		s.fail(c, err)
+	m, p, ok := s.ownProfile(c)
+	if !ok {
 		return
 	}
 	v := controlsView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Shapes: shapeWords, Reached: number(c.Query("reached"), -1)}
-	_, err = s.store.MachinePhoto(c.Request.Context(), m.ID)
+	_, err := s.store.MachinePhoto(c.Request.Context(), m.ID)
 	v.Photo = err == nil
 	v.Carriages = carriagesOf(p, func(_ int, c *machine.Control) (string, bool) {
 		if len(c.Positions) > 0 {
@@ -183,13 +178,8 @@ func (s *Server) face(c *gin.Context) {
 
 // setFace adds a control, moves it, changes or takes it away, or says what a position does.
 func (s *Server) setFace(c *gin.Context) {
-	m, err := s.ownMachine(c)
-	var p *machine.Profile
-	if err == nil {
-		p, err = piece.ReadMachine(m.Doc)
-	}
-	if err != nil {
-		s.fail(c, err)
+	m, p, ok := s.ownProfile(c)
+	if !ok {
 		return
 	}
 	if c.PostForm("do") == "photo" {
@@ -200,7 +190,8 @@ func (s *Server) setFace(c *gin.Context) {
 		s.faceAnswer(c, m.ID, err)
 		return
 	}
-	if err = changeFace(p, c); err == nil {
+	err := changeFace(p, c)
+	if err == nil {
 		err = s.keepMachine(c, m, func(doc map[string]any) { doc["controls"] = piece.ControlsDoc(p.Controls) })
 	}
 	s.faceAnswer(c, m.ID, err)
@@ -347,13 +338,8 @@ func (s *Server) facePhoto(c *gin.Context) {
 
 // exportMachine is a machine as a file, to be shared; the photograph stays here.
 func (s *Server) exportMachine(c *gin.Context) {
-	m, err := s.ownMachine(c)
-	var p *machine.Profile
-	if err == nil {
-		p, err = piece.ReadMachine(m.Doc)
-	}
-	if err != nil {
-		s.fail(c, err)
+	m, p, ok := s.ownProfile(c)
+	if !ok {
 		return
 	}
 	c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", fileName(p.Name)+".machine.json"))
@@ -449,15 +435,11 @@ func (s *Server) behind(c *gin.Context, doc []byte, name string) (list []otherPi
 // reach gives the pieces on a machine its words and controls as they are now, each as a change that can be
 // undone there. Nothing else of their machine changes, so no plan does.
 func (s *Server) reach(c *gin.Context) {
-	m, err := s.ownMachine(c)
-	var p *machine.Profile
-	if err == nil {
-		p, err = piece.ReadMachine(m.Doc)
+	m, p, ok := s.ownProfile(c)
+	if !ok {
+		return
 	}
-	var list []otherPiece
-	if err == nil {
-		list, err = s.behind(c, m.Doc, p.Name)
-	}
+	list, err := s.behind(c, m.Doc, p.Name)
 	if err != nil {
 		s.fail(c, err)
 		return

@@ -164,13 +164,8 @@ func (s *Server) copyMachine(c *gin.Context) {
 }
 
 func (s *Server) machine(c *gin.Context) {
-	m, err := s.ownMachine(c)
-	var p *machine.Profile
-	if err == nil {
-		p, err = piece.ReadMachine(m.Doc)
-	}
-	if err != nil {
-		s.fail(c, err)
+	m, p, ok := s.ownProfile(c)
+	if !ok {
 		return
 	}
 	base, _ := machine.Shipped(p.ID)
@@ -180,13 +175,8 @@ func (s *Server) machine(c *gin.Context) {
 
 // saveMachine writes a machine as its form says: only what differs from the shipped one.
 func (s *Server) saveMachine(c *gin.Context) {
-	m, err := s.ownMachine(c)
-	var old *machine.Profile
-	if err == nil {
-		old, err = piece.ReadMachine(m.Doc)
-	}
-	if err != nil {
-		s.fail(c, err)
+	m, old, ok := s.ownProfile(c)
+	if !ok {
 		return
 	}
 	base, _ := machine.Shipped(old.ID)
@@ -257,4 +247,16 @@ func (s *Server) ownMachine(c *gin.Context) (store.Machine, error) {
 		return store.Machine{}, err
 	}
 	return s.store.Machine(c.Request.Context(), id)
+}
+
+// ownProfile is the machine that a request is about, stored and read; false: it is answered that there is none.
+func (s *Server) ownProfile(c *gin.Context) (m store.Machine, p *machine.Profile, ok bool) {
+	m, err := s.ownMachine(c)
+	if err == nil {
+		p, err = piece.ReadMachine(m.Doc)
+	}
+	if err != nil {
+		s.fail(c, err)
+	}
+	return m, p, err == nil
 }
