@@ -174,6 +174,7 @@ func TestPNG(t *testing.T) {
 func FuzzText(f *testing.F) {
 	f.Add("..#\n##.\n")
 	f.Add("; x\r\n.é\r\n")
+	f.Add("\u00a0#\n##") // a blank that is none to every reader
 	f.Fuzz(func(t *testing.T, text string) {
 		c, err := chart.ParseText(text)
 		if err != nil {

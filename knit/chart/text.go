@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 )
 
@@ -18,8 +19,8 @@ func ParseText(text string) (*Chart, error) {
 	var rows, whole []string // blanks are the ground: without those at the ends of lines, and with them
 	var lines []int
 	for i, line := range strings.Split(strings.TrimPrefix(text, byteOrder), "\n") {
-		line = strings.TrimSuffix(line, "\r")
-		cut := strings.TrimRight(line, " \t")
+		line = strings.Map(blank, strings.TrimSuffix(line, "\r"))
+		cut := strings.TrimRight(line, " ")
 		if strings.HasPrefix(line, ";") || cut == "" && len(rows) == 0 {
 			continue
 		}
@@ -35,6 +36,14 @@ func ParseText(text string) (*Chart, error) {
 		}
 	}
 	return c, err
+}
+
+// blank makes one blank of all that look like one, tabs and those that do not break a line among them.
+func blank(r rune) rune {
+	if unicode.IsSpace(r) {
+		return ' '
+	}
+	return r
 }
 
 const byteOrder = "\uFEFF" // the mark that some programs put before text
