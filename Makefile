@@ -2,7 +2,7 @@
 ADDR ?= 127.0.0.1:8080
 FUZZTIME ?= 5s
 
-.PHONY: demo build test crash fuzz bench browser
+.PHONY: demo build test crash fuzz bench texts browser
 
 demo: build
 	./vindel demo --addr $(ADDR)
@@ -43,6 +43,11 @@ crash:
 FUZZ ?= 10m
 fuzz:
 	VINDEL_FUZZ=$(FUZZ) go test ./web -run TestMutations -v -count=1 -timeout 120m
+
+# What of the pages a language's catalogue lacks, as lines to be put over: web/texts-LANGUAGE.txt.
+LANGUAGE ?= de
+texts:
+	VINDEL_LANGUAGE=$(LANGUAGE) go test ./web -run TestTextsLeft -v -count=1
 
 bench:
 	go test ./knit/... -run '^$$' -bench .

@@ -76,6 +76,7 @@ func TestFirstByKeys(t *testing.T) {
 		}
 		press(kb.Escape)
 		b.until(`document.querySelector(".verdict")`)
+		t.Logf("%v: %d keys", size, pressed)
 		if pressed > mostKeys {
 			t.Errorf("%v: %d keys", size, pressed)
 		}

@@ -95,6 +95,63 @@ func TestGerman(t *testing.T) {
 	}
 }
 
+// TestTextsLeft writes what of the pages of Larkmoor's demo a catalogue lacks, as lines to be put over, when it is
+// asked: make texts LANGUAGE=sv (for a language that does not ship yet, all of it).
+func TestTextsLeft(t *testing.T) {
+	code := os.Getenv("VINDEL_LANGUAGE")
+	if code == "" {
+		t.Skip("make texts LANGUAGE=…")
+	}
+	st, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	if err := demo.Fill(t.Context(), st); err != nil {
+		t.Fatal(err)
+	}
+	app, err := New(st, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	l := app.languages[code]
+	if l == nil {
+		l = &language{Code: code}
+	}
+	left, seen := map[string]bool{}, map[string]bool{}
+	for todo := []string{"/"}; len(todo) > 0 && len(seen) < 500; todo = todo[1:] {
+		at, _, _ := strings.Cut(todo[0], "#")
+		if seen[at] {
+			continue
+		}
+		seen[at] = true
+		rec := httptest.NewRecorder()
+		app.Handler().ServeHTTP(rec, httptest.NewRequest("GET", at, nil))
+		if !strings.HasPrefix(rec.Header().Get("Content-Type"), "text/html") {
+			continue
+		}
+		l.page(rec.Body.Bytes(), func(text string) { left[number1.ReplaceAllString(text, "{n}")] = true })
+		for _, m := range href.FindAllStringSubmatch(rec.Body.String(), -1) {
+			if link := strings.ReplaceAll(m[1], "&amp;", "&"); strings.HasPrefix(link, "/") && !strings.HasPrefix(link, "/static") {
+				todo = append(todo, link)
+			}
+		}
+	}
+	var out strings.Builder
+	for _, text := range slices.Sorted(maps.Keys(left)) {
+		fmt.Fprintf(&out, "%s = \n", text)
+	}
+	if err := os.WriteFile("texts-"+code+".txt", []byte(out.String()), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	t.Logf("%d texts of %d pages lack in %s: web/texts-%s.txt", len(left), len(seen), code, code)
+}
+
+var (
+	href    = regexp.MustCompile(`href="([^"]+)"`)
+	number1 = regexp.MustCompile(`\b\d+(?:[.,]\d+)?\b`)
+)
+
 var wordIn = regexp.MustCompile(`\pL{2,}`)
 
 // isName says that each word of a text is hers: of a name, a recipe, or a needle's label.

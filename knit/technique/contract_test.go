@@ -129,7 +129,7 @@ func TestContract(t *testing.T) {
 		t.Run(c.technique.Name, func(t *testing.T) {
 			rng := rand.New(rand.NewPCG(61, 62))
 			good, noticed := 0, map[string]int{}
-			for i := range 280 {
+			for i := range 160 {
 				id := machine.IDs()[i%len(machine.IDs())]
 				width := 2 + rng.IntN(24)
 				from, to := machine.Centre(width, machine.Right)

@@ -47,7 +47,7 @@ func TestStitchesComeOut(t *testing.T) {
 			rng := rand.New(rand.NewPCG(21, 22))
 			machines := machine.IDs()
 			refused := 0
-			for i := range 1000 {
+			for i := range 500 {
 				id := machines[i%len(machines)]
 				width := 3 + rng.IntN(30)
 				edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
@@ -113,7 +113,7 @@ func randomFields(rng *rand.Rand, w, h int) []string {
 // of one yarn; and one stitch that breaks the rule is refused with its needle.
 func TestSlippedColour(t *testing.T) {
 	rng := rand.New(rand.NewPCG(23, 24))
-	for i := range 1000 {
+	for i := range 500 {
 		w, pairs := 2+rng.IntN(12), 1+rng.IntN(5)
 		rows, below := []string{}, []byte{}
 		for x := 0; x < w; x++ {
@@ -159,7 +159,7 @@ func TestSlippedColour(t *testing.T) {
 // TestIntarsiaComesOut: random fields, twisted at their borders, each with a bobbin.
 func TestIntarsiaComesOut(t *testing.T) {
 	rng := rand.New(rand.NewPCG(25, 26))
-	for i := range 1000 {
+	for i := range 500 {
 		w, h := 2+rng.IntN(20), 1+rng.IntN(10)
 		rows := make([]string, h)
 		for y := range rows {

@@ -25,7 +25,7 @@ func TestTwoBeds(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 10))
 	pick := func(s ...string) string { return s[rng.IntN(len(s))] }
 	stopped, all := 0, 0
-	for i := range 3000 {
+	for i := range 1500 {
 		id := pick("card-preselect", "program-preselect", "two-bed-pairs", "card-preselect", "hand-mid", "card-direct", "hand-chunky", "program-small")
 		w, h := 12+rng.IntN(9), 8+rng.IntN(5)
 		tech := pick("separated", "separated", "plated", "two-colour", "slip", "tuck")

@@ -41,7 +41,7 @@ func TestChartComesOut(t *testing.T) {
 	if len(machines) != len(machine.IDs()) {
 		t.Fatalf("only %v can knit two-colour", machines)
 	}
-	for i := range 1000 {
+	for i := range 600 {
 		id := machines[i%len(machines)]
 		m, _ := machine.Shipped(id)
 		w, h, yarns := 1+rng.IntN(12), 1+rng.IntN(8), 2+rng.IntN(3)
