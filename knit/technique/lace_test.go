@@ -68,7 +68,7 @@ func TestLaceComesOut(t *testing.T) {
 		t.Fatalf("lace on %v", machines)
 	}
 	refused, lacy := 0, 0
-	for i := range 600 {
+	for i := range 1000 {
 		id := machines[i%len(machines)]
 		m, _ := machine.Shipped(id)
 		w, h, width := 3+rng.IntN(12), 1+rng.IntN(5), 6+rng.IntN(40)
