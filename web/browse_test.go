@@ -41,6 +41,13 @@ func TestShelf(t *testing.T) {
 			t.Errorf("%s: %s", state, got)
 		}
 	}
+	sum := 0
+	for _, state := range []string{"on", "new", "done", "stops"} {
+		sum += len(find("state=" + state))
+	}
+	if sum != len(all) || len(find("state=on")) == len(all) {
+		t.Errorf("by how they stand %d of %d", sum, len(all))
+	}
 	name := pieceOf(t, srv, 3).Name
 	send(t, srv, "/pieces/3/shelf", url.Values{"name": {"A seat for two"}, "labels": {"for sale,  for sale, hide "}})
 	if got := find("label=for+sale"); len(got) != 1 || got[0] != "A seat for two" || len(find("q=hide+seat+sale")) != 1 {

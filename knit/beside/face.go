@@ -27,8 +27,7 @@ func Face(pl *pass.Plan, i int) []ControlState {
 	set := func(k int, position string, now bool) {
 		s := &states[k]
 		if !s.Known || s.Position != position {
-			s.Position, s.Known = position, true
-			s.Changed = s.Changed || now
+			s.Position, s.Known, s.Changed = position, true, now
 		}
 	}
 	var last [2]struct{ key, size string }

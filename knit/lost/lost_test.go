@@ -99,6 +99,24 @@ func TestContradiction(t *testing.T) {
 	if lost.Doubts(all, told[:1]) != nil {
 		t.Error("what fits is doubted")
 	}
+	// The most telling question comes first: no other leaves fewer.
+	first := lost.Next(all, lost.Fits(all, nil), nil, nil)
+	for _, fact := range lost.Facts {
+		var others []lost.Fact
+		for _, f := range lost.Facts {
+			if f != fact {
+				others = append(others, f)
+			}
+		}
+		if q := lost.Next(all, lost.Fits(all, nil), nil, others); q != nil && q.Left < first.Left {
+			t.Errorf("%s is asked and leaves %d; %s leaves %d", first.Fact, first.Left, fact, q.Left)
+		}
+	}
+	// What cannot be told of a standing agrees with anything.
+	two := []lost.Standing{{lost.Counter: "1"}, {lost.Counter: "1", lost.Window: "3"}, {lost.Counter: "1", lost.Window: "4"}}
+	if fits := lost.Fits(two, []lost.Answer{{Fact: lost.Window, Value: "3"}}); len(fits) != 2 {
+		t.Errorf("number 3 in the window: %v fit", fits)
+	}
 	for _, fact := range lost.Facts {
 		if fact.Words() == "" || (lost.Answer{Fact: fact, Value: "x"}).String() == "x" {
 			t.Errorf("%s has no words", fact)
