@@ -75,8 +75,11 @@ func viewBar(lace bool) (b bar) {
 	if lace {
 		b.Buttons = append(b.Buttons, button{"flag", "plainMarks", "u", "Ordinary hand-knitting marks", "marks"})
 	}
-	b.Buttons = append(b.Buttons, button{"flag", "letters", ".", "Yarns told by their letters", "letters"},
-		button{"flag", "yarnMarks", ";", "Yarns told by marks", "marks"}, button{"do", "less", "-", "Smaller cells", "less"},
+	if !lace { // whose stitches have their own marks
+		b.Buttons = append(b.Buttons, button{"flag", "letters", ".", "Yarns told by their letters", "yarn-letter"},
+			button{"flag", "yarnMarks", ";", "Yarns told by marks", "yarn-mark"})
+	}
+	b.Buttons = append(b.Buttons, button{"do", "less", "-", "Smaller cells", "less"},
 		button{"do", "bigger", "+", "Larger cells", "bigger"}, button{"do", "fit", "0", "As large as fits", "fit"})
 	return b
 }

@@ -16,8 +16,8 @@ export async function startExplain() {
 // own is the text of an element itself, without that of fields in it.
 const own = (el) =>
   [...el.childNodes]
-    .filter((n) => n.nodeType === 3)
-    .map((n) => n.data)
+    .filter((n) => n.nodeType === 3 || n.className === "explained")
+    .map((n) => n.textContent)
     .join(" ")
     .replace(/\s+/g, " ")
     .trim();
@@ -39,8 +39,12 @@ function explain() {
     const meaning = meaningOf(own(el));
     if (!meaning) continue;
     el.dataset.explained = "yes";
+    const said = [...el.childNodes].find((n) => n.nodeType === 3 && n.data.trim()),
+      word = document.createElement("span");
+    word.className = "explained";
+    word.textContent = said.data.trim();
+    said.replaceWith(word, " ");
     el.title = meaning;
-    el.classList.add("explained");
     el.querySelector("input, select")?.setAttribute("aria-description", meaning);
   }
 }
