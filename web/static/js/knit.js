@@ -169,8 +169,8 @@ function fitted() {
   band.onscroll = count;
   const least = 84,
     over = () => Math.max(band.scrollHeight - band.clientHeight, knit.scrollHeight - innerHeight);
-  // Her own controls stay as long as the rest fits beside them.
-  for (const face of knit.querySelector(".band-face") ? ["", "none"] : [""]) {
+  // Her own controls stay drawn as long as the rest fits beside them, then said in a line.
+  for (const face of knit.querySelector(".band-face") ? ["", "line", "none"] : [""]) {
     knit.dataset.face = face;
     for (let n = 0; n <= 6; n++) {
       knit.dataset.fit = n;
