@@ -40,7 +40,7 @@ func placeWords(path string) string {
 			case things[m[1]] != "":
 				parts = append(parts, fmt.Sprintf("%s %d", things[m[1]], n+1))
 			default:
-				parts = append(parts, fmt.Sprintf("%s %d", calledKey(m[1]), n+1))
+				parts = append(parts, fmt.Sprintf("%s %d", calledOnPages(m[1]), n+1))
 			}
 			continue
 		}
@@ -51,12 +51,12 @@ func placeWords(path string) string {
 		if seg == "needles" && i+1 < len(segments) { // her fields are called by the needle
 			continue
 		}
-		parts = append(parts, calledKey(seg))
+		parts = append(parts, calledOnPages(seg))
 	}
 	return strings.Join(parts, ", ")
 }
 
-func calledKey(key string) string {
+func calledOnPages(key string) string {
 	if w := fieldNames[key]; w != "" {
 		return w
 	}

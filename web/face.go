@@ -96,15 +96,7 @@ func drawControl(no int, c *machine.Control, position string) controlView {
 // carriagesOf are the carriages of a machine, each with its controls; position says how one stands.
 func carriagesOf(m *machine.Profile, position func(no int, c *machine.Control) (string, bool)) (list []carriageView) {
 	for _, w := range piece.ControlCarriages {
-		carriage := machine.KnitCarriage
-		switch w.Value {
-		case "lace":
-			carriage = machine.LaceCarriage
-		case "purl":
-			carriage = machine.PurlCarriage
-		case "second":
-			carriage = machine.SecondCarriage
-		}
+		carriage, _ := piece.CarriageNamed(w.Value)
 		keys := m.SettingsOf(carriage)
 		if len(keys) == 0 {
 			continue
@@ -288,18 +280,11 @@ func checked(c *machine.Control) error {
 }
 
 func setCarriage(c *machine.Control, on string) error {
-	switch on {
-	case "":
-		c.On = machine.KnitCarriage
-	case "lace":
-		c.On = machine.LaceCarriage
-	case "purl":
-		c.On = machine.PurlCarriage
-	case "second":
-		c.On = machine.SecondCarriage
-	default:
+	carriage, ok := piece.CarriageNamed(on)
+	if !ok {
 		return inputError{fmt.Errorf("%q: no carriage of the machine", on)}
 	}
+	c.On = carriage
 	return nil
 }
 
@@ -486,23 +471,11 @@ func facesAt(pl *pass.Plan, i int) (list []carriageView) {
 	for _, v := range carriagesOf(m, func(no int, _ *machine.Control) (string, bool) { return states[no].Position, states[no].Changed }) {
 		goes := now.Carriage
 		second := !now.Second().AtWork.Empty()
-		if len(v.Controls) > 0 && (carriageKey(goes) == v.Key || second && v.Key == "second") {
+		if len(v.Controls) > 0 && (piece.CarriageKey(goes) == v.Key || second && v.Key == "second") {
 			list = append(list, v)
 		}
 	}
 	return list
-}
-
-func carriageKey(c machine.Carriage) string {
-	switch c {
-	case machine.LaceCarriage:
-		return "lace"
-	case machine.PurlCarriage:
-		return "purl"
-	case machine.SecondCarriage:
-		return "second"
-	}
-	return ""
 }
 
 // photographed puts her photograph behind the knit carriage, where the machine that a piece is on, by its

@@ -160,11 +160,11 @@ func TestFingers(t *testing.T) {
 	time.Sleep(200 * time.Millisecond)
 	whole := `(() => { const b = document.getElementById("board"), g = b.dataset.grid.split(" ").map(Number); return [g[0] + 12 * g[1], b.clientWidth, g[1]] })()`
 	x, y := b.cell(1, 1)
-	before3 := ask[[3]float64](b, whole)
+	fitted := ask[[3]float64](b, whole)
 	b.do(chromedp.TapXY(x, y))
 	b.until(`document.getElementById("board").dataset.head`)
-	if now := ask[[3]float64](b, whole); now[0] > now[1] || now[2] != before3[2] || now[2] < 8 {
-		t.Errorf("the repeat ends at %g of %g px, a cell is %g px wide, before %g", now[0], now[1], now[2], before3[2])
+	if now := ask[[3]float64](b, whole); now[0] > now[1] || now[2] != fitted[2] || now[2] < 8 {
+		t.Errorf("the repeat ends at %g of %g px, a cell is %g px wide, before %g", now[0], now[1], now[2], fitted[2])
 	}
 	b.do(chromedp.Navigate(srv.URL + "/pieces/2/draw"))
 	x, y = b.cell(5, 4)

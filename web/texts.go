@@ -99,6 +99,9 @@ func newPattern(english, other string) (p pattern, err error) {
 		}
 		groups[name], at = fmt.Sprint(len(groups)+1), m[1]
 	}
+	if len(groups) > 9 {
+		return p, fmt.Errorf("%q has more than nine places", english)
+	}
 	p.literal += len(english[at:])
 	if p.english, err = regexp.Compile(expr + regexp.QuoteMeta(english[at:]) + "$"); err != nil {
 		return p, err

@@ -22,18 +22,7 @@ import (
 // TestGerman: everything that the page beside the machine says, of every piece of Larkmoor before passes of
 // every kind, is in the German catalogue, but for names, needles and recipes' own words.
 func TestGerman(t *testing.T) {
-	st, err := store.Open(t.Context(), t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer st.Close()
-	if err := demo.Fill(t.Context(), st); err != nil {
-		t.Fatal(err)
-	}
-	app, err := New(st, Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
+	app, st := larkmoor(t)
 	srv := httptest.NewServer(app.Handler())
 	defer srv.Close()
 	de := app.languages["de"]
@@ -102,18 +91,7 @@ func TestTextsLeft(t *testing.T) {
 	if code == "" {
 		t.Skip("make texts LANGUAGE=…")
 	}
-	st, err := store.Open(t.Context(), t.TempDir())
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer st.Close()
-	if err := demo.Fill(t.Context(), st); err != nil {
-		t.Fatal(err)
-	}
-	app, err := New(st, Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
+	app, _ := larkmoor(t)
 	l := app.languages[code]
 	if l == nil {
 		l = &language{Code: code}
@@ -130,7 +108,7 @@ func TestTextsLeft(t *testing.T) {
 		if !strings.HasPrefix(rec.Header().Get("Content-Type"), "text/html") {
 			continue
 		}
-		l.page(rec.Body.Bytes(), func(text string) { left[number1.ReplaceAllString(text, "{n}")] = true })
+		l.page(rec.Body.Bytes(), func(text string) { left[figure.ReplaceAllString(text, "{n}")] = true })
 		for _, m := range href.FindAllStringSubmatch(rec.Body.String(), -1) {
 			if link := strings.ReplaceAll(m[1], "&amp;", "&"); strings.HasPrefix(link, "/") && !strings.HasPrefix(link, "/static") {
 				todo = append(todo, link)
@@ -147,9 +125,26 @@ func TestTextsLeft(t *testing.T) {
 	t.Logf("%d texts of %d pages lack in %s: web/texts-%s.txt", len(left), len(seen), code, code)
 }
 
+// larkmoor is the application on the demo's pieces.
+func larkmoor(t *testing.T) (*Server, *store.Store) {
+	st, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { st.Close() })
+	if err := demo.Fill(t.Context(), st); err != nil {
+		t.Fatal(err)
+	}
+	app, err := New(st, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return app, st
+}
+
 var (
-	href    = regexp.MustCompile(`href="([^"]+)"`)
-	number1 = regexp.MustCompile(`\b\d+(?:[.,]\d+)?\b`)
+	href   = regexp.MustCompile(`href="([^"]+)"`)
+	figure = regexp.MustCompile(`\b\d+(?:[.,]\d+)?\b`)
 )
 
 var wordIn = regexp.MustCompile(`\pL{2,}`)

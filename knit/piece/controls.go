@@ -28,11 +28,10 @@ func controls(v any) (list []machine.Control) {
 			continue
 		}
 		c := machine.Control{Name: d.Name, Shape: d.Shape, At: d.At, Positions: d.Positions, Sets: d.Sets}
-		i := slices.IndexFunc(ControlCarriages, func(w Word) bool { return w.Value == d.On })
-		if i < 0 || c.Check() != nil {
+		var ok bool
+		if c.On, ok = CarriageNamed(d.On); !ok || c.Check() != nil {
 			continue
 		}
-		c.On = controlCarriage[i]
 		list = append(list, c)
 	}
 	return list
@@ -43,10 +42,24 @@ var ControlCarriages = []Word{{"", "knit carriage"}, {"lace", "lace carriage"}, 
 
 var controlCarriage = []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage, machine.SecondCarriage}
 
+// CarriageNamed is the carriage that a file names as one of ControlCarriages; false: none is.
+func CarriageNamed(key string) (machine.Carriage, bool) {
+	i := slices.IndexFunc(ControlCarriages, func(w Word) bool { return w.Value == key })
+	if i < 0 {
+		return 0, false
+	}
+	return controlCarriage[i], true
+}
+
+// CarriageKey is how files name a carriage.
+func CarriageKey(c machine.Carriage) string {
+	return ControlCarriages[slices.Index(controlCarriage, c)].Value
+}
+
 // ControlsDoc is controls as a machine file holds them.
 func ControlsDoc(list []machine.Control) (all []any) {
 	for _, c := range list {
-		d := controlDoc{Name: c.Name, Shape: c.Shape, On: ControlCarriages[slices.Index(controlCarriage, c.On)].Value, At: c.At,
+		d := controlDoc{Name: c.Name, Shape: c.Shape, On: CarriageKey(c.On), At: c.At,
 			Positions: c.Positions, Sets: c.Sets}
 		all = append(all, d)
 	}

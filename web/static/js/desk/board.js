@@ -27,18 +27,18 @@ export function startBoard() {
   document.addEventListener("theme", () => draw());
   document.fonts?.ready.then(() => draw());
   // On paper the drawing is whole, and dark on light.
-  let kept0 = null;
+  let asShown = null;
   addEventListener("beforeprint", () => {
     const root = document.documentElement;
-    kept0 = { size: d.size, fitted: d.fitted, rail: d.rail, theme: root.dataset.theme };
+    asShown = { size: d.size, fitted: d.fitted, rail: d.rail, theme: root.dataset.theme };
     root.dataset.theme = "light";
     fit(true);
     railToo = true;
     paint();
   });
   addEventListener("afterprint", () => {
-    if (!kept0) return;
-    const { theme, ...was } = kept0;
+    if (!asShown) return;
+    const { theme, ...was } = asShown;
     Object.assign(d, was);
     if (theme) document.documentElement.dataset.theme = theme;
     else delete document.documentElement.dataset.theme;

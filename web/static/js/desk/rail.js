@@ -76,7 +76,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
     });
     if (size >= 9)
       p.feeders.forEach((id, f) => {
-        if (!id || !(d.letters || d.yarnMarks) || !(p.knots[f] || p === first0)) return;
+        if (!id || !(d.letters || d.yarnMarks) || !(p.knots[f] || p === lowest)) return;
         add(g, "text", { class: "rail-letter", x: x + 84 + 24 * f + 8, y: mid + 4 }, id);
       });
     if (size >= 9 && !thin)
@@ -85,7 +85,7 @@ export function drawRail(l, x, { sy, vw, vh, first, last }) {
       });
   };
   // A row's passes share its height, the first at the bottom.
-  const first0 = (d.s.rail[1] || [])[0];
+  const lowest = (d.s.rail[1] || [])[0];
   const lines = (passes, top, high) => {
     const each = high / Math.max(1, passes.length);
     // Where they stand close every other says its counter.
