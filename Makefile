@@ -44,10 +44,11 @@ FUZZ ?= 10m
 fuzz:
 	VINDEL_FUZZ=$(FUZZ) go test ./web -run TestMutations -v -count=1 -timeout 120m
 
-# What of the pages a language's catalogue lacks, as lines to be put over: web/texts-LANGUAGE.txt.
+# The catalogue of all texts of the pages, web/texts/en.txt, gathered anew from where they are made; and what of the
+# demo's pages a language's catalogue lacks, as lines to be put over: web/texts-LANGUAGE.txt.
 LANGUAGE ?= de
 texts:
-	VINDEL_LANGUAGE=$(LANGUAGE) go test ./web -run TestTextsLeft -v -count=1
+	VINDEL_LANGUAGE=$(LANGUAGE) go test ./web -run "TestCatalogue|TestTextsLeft" -v -count=1
 
 bench:
 	go test ./knit/... -run '^$$' -bench .

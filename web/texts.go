@@ -50,7 +50,7 @@ func readLanguage(code, text string) (*language, error) {
 			}
 			continue
 		}
-		english, other, ok := strings.Cut(line, " = ")
+		english, other, ok := strings.Cut(line+" ", " = ")
 		if !ok {
 			return nil, fmt.Errorf("%s, line %d: English = other", code, n+1)
 		}
@@ -178,8 +178,8 @@ func (l *language) over(text string, deep int, missing func(string)) string {
 	return text
 }
 
-// read are the attributes of a page that are read out.
-var read = []string{"title", "aria-label", "placeholder", "alt", "data-say", "data-words"}
+// readOut are the attributes of a page that are read out.
+var readOut = []string{"title", "aria-label", "placeholder", "alt", "data-say", "data-words"}
 
 // page is a page in the language.
 func (l *language) page(data []byte, missing func(string)) []byte {
@@ -216,7 +216,7 @@ func (l *language) page(data []byte, missing func(string)) []byte {
 			for more {
 				var key, value []byte
 				key, value, more = z.TagAttr()
-				if slices.Contains(read, string(key)) && len(value) > 0 {
+				if slices.Contains(readOut, string(key)) && len(value) > 0 {
 					if to := l.over(string(value), 0, missing); to != string(value) {
 						raw = replaceAttr(raw, string(key), to)
 					}
@@ -261,6 +261,9 @@ func languages() (map[string]*language, error) {
 	}
 	for _, e := range entries {
 		code := strings.TrimSuffix(e.Name(), ".txt")
+		if code == "en" { // what there is to put over
+			continue
+		}
 		data, err := files.ReadFile(path.Join("texts", e.Name()))
 		if err != nil {
 			return nil, err
