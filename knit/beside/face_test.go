@@ -18,8 +18,8 @@ func TestFace(t *testing.T) {
 	dial := map[string]any{"name": "dial", "shape": "dial", "at": []float64{0.5, 0.5}}
 	button := map[string]any{"name": "button", "shape": "button", "at": []float64{0.8, 0.5}, "positions": []string{"out", "in"},
 		"sets": map[string]string{"select": "in", "select-off": "out"}}
-	lace := map[string]any{"name": "lace lever", "shape": "lever", "on": "lace", "at": []float64{0.8, 0.5}, "positions": []string{"a"},
-		"sets": map[string]string{"transfer": "a"}}
+	lace := map[string]any{"name": "lace lever", "shape": "lever", "on": "lace", "at": []float64{0.8, 0.5}, "positions": []string{"a", "b"},
+		"sets": map[string]string{"transfer": "a", "plain": "b"}} // which no pass of the knit carriage moves
 	wrong := map[string]any{"name": "", "shape": "lever", "at": []float64{0.1, 0.5}} // of another Vindel: left out
 	p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A"),
 		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, wrong}), piecetest.Set("/sections/1/size", "5"))
@@ -61,6 +61,22 @@ func TestFace(t *testing.T) {
 	}
 	if beside.Face(plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##"})), 0) != nil {
 		t.Error("a machine without controls of hers has a face")
+	}
+}
+
+// TestLeft: what is left takes the shipped pace with what hands do in it, or her own pace, in which that is.
+func TestLeft(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A")))
+	n := len(pl.Passes)
+	all := beside.Left(pl, 0, 0)
+	if hands := beside.HandUses(pl); hands == 0 || all != float64(n*beside.SecondsAPass+hands*beside.SecondsAMove) {
+		t.Errorf("%g seconds, %d passes, %d uses of hands", all, n, hands)
+	}
+	if half := beside.Left(pl, n/2, 0); half >= all || half <= float64((n-n/2)*beside.SecondsAPass) {
+		t.Errorf("%g of %g seconds from the middle", half, all)
+	}
+	if own := beside.Left(pl, n-3, 20); own != 60 || beside.Left(pl, n, 20) != 0 {
+		t.Errorf("three passes at her pace of 20 seconds: %g", own)
 	}
 }
 
