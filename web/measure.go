@@ -1,7 +1,6 @@
 package web
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -167,9 +166,11 @@ func (u units) off(mm float64) string {
 
 const mostPaceless = 20 // passes that must have been timed before her own pace is told
 
-// pace is how many seconds a pass takes: hers on this piece, once it is known, else the one that is shipped.
-func (s *Server) pace(ctx context.Context, id int64) float64 {
-	return cmp.Or(s.ownPace(ctx, id), beside.SecondsAPass)
+// pace is how many seconds a pass of the piece takes with all that hands do: at her own pace on it, once that is
+// known, else at the shipped one.
+func (s *Server) pace(ctx context.Context, d *opened) float64 {
+	pl := d.result.Plan
+	return beside.Left(pl, 0, s.ownPace(ctx, d.stored.ID)) / float64(max(len(pl.Passes), 1))
 }
 
 // ownPace is how many seconds a pass of hers takes on this piece, all that hands do included; 0: not known.

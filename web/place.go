@@ -207,7 +207,7 @@ func (s *Server) place(c *gin.Context) {
 			}
 		}
 		v.Widths, v.Ends = d.widths(), d.ends()
-		if v.Wish, err = d.wish(strings.TrimSpace(c.Query("wide")), strings.TrimSpace(c.Query("tall")), unitsOf(c), s.pace(c.Request.Context(), d.stored.ID)); err != nil {
+		if v.Wish, err = d.wish(strings.TrimSpace(c.Query("wide")), strings.TrimSpace(c.Query("tall")), unitsOf(c), s.pace(c.Request.Context(), d)); err != nil {
 			s.fail(c, err)
 			return
 		}
@@ -466,7 +466,7 @@ func (d *opened) wish(wide, tall string, in units, pace float64) (v wishView, er
 	}
 	if h > 0 {
 		for _, o := range measure.Heights(pl, h) {
-			v.Heights = append(v.Heights, rowsOffer{edit.Section(o.Section).To("rows"), o.Rows, fmt.Sprintf("rows (%s%s), %s, %s; %s of carriage", words.Count(o.Repeats, "repeat", "repeats"), plus(o.More), in.size(o.MM), off(o.Off),
+			v.Heights = append(v.Heights, rowsOffer{edit.Section(o.Section).To("rows"), o.Rows, fmt.Sprintf("rows (%s%s), %s, %s; %s", words.Count(o.Repeats, "repeat", "repeats"), plus(o.More), in.size(o.MM), off(o.Off),
 				clock(float64(o.Passes)*pace)),
 				o.Rows == d.piece.RowsOf(d.piece.Section(o.Section))})
 		}
