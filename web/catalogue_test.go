@@ -17,6 +17,8 @@ import (
 	"testing"
 
 	"golang.org/x/net/html"
+
+	"vindel/knit/repeats"
 )
 
 // The catalogue of all English texts is gathered from where they are made: templates, scripts, and the
@@ -108,6 +110,9 @@ func gathered(t *testing.T) []string {
 		if word, meaning, ok := strings.Cut(strings.TrimSpace(line), ": "); ok {
 			all[word], all[meaning] = true, true
 		}
+	}
+	for _, r := range repeats.All() {
+		all[r.Name], all[r.About] = true, true
 	}
 	each("static/js", ".js", func(name string) {
 		for _, m := range inScript.FindAllStringSubmatch(read(name), -1) {
