@@ -1,36 +1,13 @@
 package lost_test
 
 import (
-	"os"
-	"path/filepath"
 	"testing"
 
 	"vindel/knit/check"
 	"vindel/knit/lost"
 	"vindel/knit/piecetest"
-	"vindel/knit/recipe"
 	"vindel/knit/technique"
 )
-
-// larkmoor are the pieces of the demo, and the recipes that ship.
-func larkmoor(t *testing.T) map[string][]byte {
-	all := map[string][]byte{}
-	names, _ := filepath.Glob("../../demo/pieces/*.json")
-	for _, name := range names {
-		data, err := os.ReadFile(name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		all[filepath.Base(name)] = data
-	}
-	for _, e := range recipe.Examples {
-		all[e.Name] = e.File
-	}
-	if len(all) < 20 {
-		t.Fatalf("%d pieces", len(all))
-	}
-	return all
-}
 
 // mostQuestions are those after which the pass is known.
 const mostQuestions = 6
@@ -39,7 +16,7 @@ const mostQuestions = 6
 // left, or those that are left look the same in everything that can be seen.
 func TestFound(t *testing.T) {
 	asked, passes, most := 0, 0, 0
-	for name, data := range larkmoor(t) {
+	for name, data := range piecetest.Larkmoor(t) {
 		p, err := technique.Read(data)
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)

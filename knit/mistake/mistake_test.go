@@ -1,0 +1,262 @@
+package mistake_test
+
+import (
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/knit/edit"
+	"vindel/knit/machine"
+	"vindel/knit/mistake"
+	"vindel/knit/pass"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/technique"
+)
+
+// pile is a recipe in which loops of a second bed are let go and the bed is moved.
+const pile = `name tufts = second every 3 from 2
+yarn A
+size 6
+pass 4
+raise second
+rack 6 half
+size second 4
+work second tufts
+repeat 12 "row of pile"
+  yarn [A, A, B]
+  pass 1 left: main knit ends, tuck others | second knit tufts
+  pass 1 right
+  drop second tufts
+  rack 6 + [1, 0]
+end
+out second tufts
+lower second
+yarn A
+pass 4
+`
+
+// marks draws rows of two marks; lace draws eyelets beside their decreases.
+func marks(rng *rand.Rand, w, h int) []string {
+	rows := make([]string, h)
+	for y := range rows {
+		line := make([]byte, w)
+		for x := range line {
+			line[x] = ".#"[min(1, rng.IntN(3)/2)]
+		}
+		line[rng.IntN(w)] = '#'
+		rows[y] = string(line)
+	}
+	return rows
+}
+
+func lace(rng *rand.Rand, w, h int) []string {
+	rows := make([]string, h)
+	for y := range rows {
+		line := ""
+		for len(line) < w && (h-1-y)%2 == 0 {
+			if group := []string{"/o", "o\\", ".", ".."}[rng.IntN(4)]; len(line)+len(group) <= w {
+				line += group
+			}
+		}
+		rows[y] = line + strings.Repeat(".", w-len(line))
+	}
+	return rows
+}
+
+// kinds of pieces, each knitted on machines of several schools.
+var kinds = []struct {
+	name     string
+	machines []string
+	draw     func(rng *rand.Rand, w, h int) []string
+	section  map[string]any
+	legend   bool
+}{
+	{"two-colour", []string{"card-preselect", "card-direct", "hand-mid", "program-preselect"}, marks, nil, false},
+	{"slip", []string{"card-preselect", "card-direct", "hand-mid"}, marks, nil, true},
+	{"tuck", []string{"card-preselect", "card-direct", "hand-mid", "program-preselect"}, marks, nil, true},
+	{"lace", []string{"card-preselect", "card-direct", "program-preselect"}, lace, nil, false},
+	{"texture", []string{"card-preselect", "hand-mid"}, marks, nil, true},
+	{"separated", []string{"program-preselect", "card-preselect"}, marks, nil, false},
+	{"recipe", []string{"card-preselect"}, nil, map[string]any{"recipe": pile}, false},
+}
+
+// random plans a piece of a kind: some plain rows, 24 rows or more of pattern over 24 needles or more, and
+// plain rows again; policies of the end needles at random.
+func random(t *testing.T, rng *rand.Rand, kind int) *pass.Plan {
+	t.Helper()
+	k := &kinds[kind]
+	w, h := []int{6, 8, 12, 24}[rng.IntN(4)], 24+2*rng.IntN(6)
+	from := machine.Needle(-12 - rng.IntN(8))
+	section := map[string]any{"technique": k.name}
+	for key, v := range k.section {
+		section[key] = v
+	}
+	chart := []string{"."}
+	if k.draw != nil {
+		chart = k.draw(rng, w, h)
+		section["rows"] = h
+		section["areas"] = []any{map[string]any{"chart": "c"}}
+	}
+	options := map[string]any{"end_needles": []string{"off", "auto", "auto"}[rng.IntN(3)], "selecting": []string{"knit", "free"}[rng.IntN(2)]}
+	edits := []edit.Change{piecetest.Set("/sections/0", section), {Op: edit.Remove, Path: "/sections/1"}, piecetest.Set("/options", options),
+		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 6, "yarn": "A"})}
+	if rng.IntN(3) > 0 || k.name == "recipe" {
+		edits = append(edits, piecetest.Before(4+2*rng.IntN(2), "A"))
+	}
+	if k.legend {
+		edits = append(edits, piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{"stitch": "knit"},
+			"#": map[string]any{"stitch": map[string]string{"slip": "slip", "tuck": "tuck", "texture": "purl"}[k.name]}}))
+	}
+	if k.name == "lace" {
+		edits = append(edits, edit.Change{Op: edit.Remove, Path: "/charts/c/legend"})
+	}
+	profile := k.machines[rng.IntN(len(k.machines))]
+	if k.name == "texture" && profile != "hand-mid" {
+		edits = append(edits, piecetest.Set("/machine/purl_carriage", true))
+	}
+	if k.name == "recipe" {
+		edits = append(edits, piecetest.Set("/machine/second_bed", true), piecetest.Set("/second", map[string]any{"from": "L14", "to": "R10"}))
+	}
+	p := piecetest.New(t, profile, from.String(), machine.Needle(12+rng.IntN(8)).String(), chart, edits...)
+	pl := plan.Make(p)
+	if pl.Stopped.Row > 0 || pl.Refused != nil {
+		t.Fatalf("%s on %s: stopped %v %v %v", k.name, profile, pl.Stopped, pl.Refused, pl.Findings)
+	}
+	return pl
+}
+
+// seenBy marks the lowest stretch of what differs as somebody would who holds the fabric: a row and a few
+// needles about right, in one of the words that are true.
+func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Mark {
+	m := mistake.Mark{First: d.First + rng.IntN(3) - 1, Last: d.Last + rng.IntN(3) - 1, Left: d.Left + machine.Needle(rng.IntN(5)-2), Right: d.Right + machine.Needle(rng.IntN(5)-2)}
+	for _, i := range rng.Perm(len(d.Signs))[:min(2, len(d.Signs))] {
+		m.Signs = append(m.Signs, d.Signs[i])
+	}
+	m.Last, m.Right = max(m.Last, m.First), max(m.Right, m.Left)
+	return m
+}
+
+// TestNamed: each kind of mistake, made at a random pass of random pieces of several techniques, is among
+// the first three that are named in nine of ten cases in which it changes the fabric at all.
+func TestNamed(t *testing.T) {
+	rng := rand.New(rand.NewPCG(71, 72))
+	tried, named, first, placed := map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{}
+	total, all := 0, 0
+	each := 3
+	for i := range each * len(kinds) {
+		pl := random(t, rng, i%len(kinds))
+		by := map[mistake.Kind][]mistake.Mistake{}
+		for _, m := range mistake.All(pl, 0, len(pl.Passes)) {
+			by[m.Kind] = append(by[m.Kind], m)
+		}
+		planned := play(t, nil, pl)
+		for _, kind := range mistake.Kinds {
+			for range 2 {
+				if len(by[kind]) == 0 {
+					continue
+				}
+				m := by[kind][rng.IntN(len(by[kind]))]
+				d := mistake.Compare(planned, play(t, &m, pl))
+				if d.Cells == 0 {
+					continue
+				}
+				guesses, err := mistake.Find(t.Context(), pl, []mistake.Mark{seenBy(rng, d)})
+				if err != nil {
+					t.Fatal(err)
+				}
+				tried[kind]++
+				all++
+				at := slices.IndexFunc(guesses, func(g mistake.Guess) bool { return g.Kind == kind || slices.Contains(g.Same, kind) })
+				if at >= 0 && at < 3 {
+					named[kind]++
+					total++
+					if slices.ContainsFunc(append(guesses[at].Near, guesses[at].Mistake), func(n mistake.Mistake) bool { return n.Pass >= m.Pass-1 && n.Pass <= m.Pass+1 }) {
+						placed[kind]++
+					}
+				} else if testing.Verbose() {
+					t.Logf("%s on %s: %s %+v %+v", kinds[i%len(kinds)].name, pl.Piece.Machine.Name, m.Say(pl), d.Signs, *d)
+					for _, g := range guesses {
+						t.Logf("      %.2f %s %v", g.Score, g.Say(pl), g.Seen.Signs)
+					}
+				}
+				if at == 0 {
+					first[kind]++
+				}
+			}
+		}
+	}
+	for _, kind := range mistake.Kinds {
+		t.Logf("%-15s %3d tried, %3d first, %3d among three, %3d with the pass", kind, tried[kind], first[kind], named[kind], placed[kind])
+		if tried[kind] == 0 {
+			t.Errorf("%s was never tried where it changes the fabric", kind)
+		}
+		if 10*(named[kind]+1) < 9*tried[kind] {
+			t.Errorf("%s: named in %d of %d cases", kind, named[kind], tried[kind])
+		}
+	}
+	t.Logf("all: %d of %d", total, all)
+}
+
+// TestPlayedAnywhere: any mistake can be played at any pass of every piece of Larkmoor, and is said with how
+// to come right again; the plan itself stays as it is.
+func TestPlayedAnywhere(t *testing.T) {
+	for name, data := range piecetest.Larkmoor(t) {
+		p, err := technique.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		pl := plan.Make(p)
+		before := play(t, nil, pl)
+		all := mistake.All(pl, 0, len(pl.Passes))
+		for i := 0; i < len(all); i += max(1, len(all)/25) {
+			m := all[i]
+			play(t, &m, pl)
+			to, passes := m.Ravel(pl, len(pl.Passes))
+			if m.Say(pl) == "" || m.Kind.Words() == "" || m.Mind(pl) == "" || len(m.GoOn(pl, len(pl.Passes))) == 0 || to != m.Pass+1 || passes > len(pl.Passes)-m.Pass {
+				t.Errorf("%s: %+v: %q %q %d %d", name, m, m.Say(pl), m.Mind(pl), to, passes)
+			}
+		}
+		if d := mistake.Compare(before, play(t, nil, pl)); !d.None() {
+			t.Errorf("%s: playing mistakes has changed the plan: %+v", name, d)
+		}
+	}
+}
+
+// TestMistakesLook: what a mistake does to a small fabric that can be followed by eye.
+func TestMistakesLook(t *testing.T) {
+	rows := []string{"##.#....", ".##.#...", "..##.#..", "...##.#.", "....##.#", "#....##.", ".#....##", "#.#....#"}
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L8", "R8", rows, piecetest.Before(4, "A"), piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "A"})))
+	planned := play(t, nil, pl)
+	pass := func(row int) int { // index of the pass that knits a row of the pattern
+		return slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.Section == 2 && p.Row() == row })
+	}
+	for _, c := range []struct {
+		what        string
+		m           mistake.Mistake
+		first, last int
+		sign        mistake.Sign
+	}{
+		{"a needle pushed back in row 3: one stitch of course 7", mistake.Mistake{Kind: mistake.Needle, Pass: pass(3), Needle: pl.Passes[pass(3)].Main().Select.First()}, 7, 7, mistake.Single},
+		{"the card a line on before row 4 is read: from course 8", mistake.Mistake{Kind: mistake.CardOff, Pass: pass(3), By: 1}, 8, 12, mistake.Missing},
+		{"the card a line back", mistake.Mistake{Kind: mistake.CardOff, Pass: pass(3), By: -1}, 8, 12, mistake.Twice},
+		{"the card back to front: all of the pattern", mistake.Mistake{Kind: mistake.CardBack, Pass: 3, Step: slices.IndexFunc(pl.Passes[3].Before, isCard), By: 1}, 5, 12, mistake.Mirrored},
+		{"a plain pass too many: the pattern comes a row late", mistake.Mistake{Kind: mistake.More, Pass: 0}, 5, 13, mistake.Twice},
+	} {
+		if c.m.Step < 0 {
+			t.Fatalf("%s: no such step in %v", c.what, pl.Passes[3].Before)
+		}
+		d := mistake.Compare(planned, play(t, &c.m, pl))
+		if d.First != c.first || d.Last != c.last || !slices.Contains(d.Signs, c.sign) {
+			t.Errorf("%s: courses %d to %d, %v", c.what, d.First, d.Last, d.Signs)
+		}
+	}
+}
+
+func isCard(st pass.Step) bool { return st.Do == pass.SetCard }
+
+func play(t *testing.T, m *mistake.Mistake, pl *pass.Plan) *mistake.Seen {
+	t.Helper()
+	return mistake.See(knit(t, m, pl))
+}
