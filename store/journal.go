@@ -19,6 +19,10 @@ type Entry struct {
 	Head int
 	Note string
 	At   time.Time
+
+	Cause string // of a fault the mistake, of a pause what interrupted her, of the wire what was otherwise
+	Hand  string // who told it: "" she, "wire" a machine
+	Photo bool   // there is a photograph of it
 }
 
 // Reached is where the knitter is: the last entry of the journal; the zero Entry before the first.
@@ -33,22 +37,33 @@ func (s *Store) Reached(ctx context.Context, id int64) (e Entry, err error) {
 // Journal lists the latest entries of a piece, the newest first.
 func (s *Store) Journal(ctx context.Context, id int64, most int) (list []Entry, err error) {
 	rows, err := s.db.QueryContext(ctx,
-		`SELECT id, kind, done, pass, head, note, at FROM journal WHERE piece = ? ORDER BY id DESC LIMIT ?`, id, most)
+		`SELECT `+entryColumns+` FROM journal WHERE piece = ? ORDER BY id DESC LIMIT ?`, id, most)
 	if err != nil {
 		return nil, err
 	}
 	defer rows.Close()
 	for rows.Next() {
 		var e Entry
-		var last, at string
-		if err := rows.Scan(&e.ID, &e.Kind, &e.Done, &last, &e.Head, &e.Note, &at); err != nil {
+		if err := scanEntry(rows, &e); err != nil {
 			return nil, err
 		}
-		e.Pass, _ = pass.ParseID(last) // "" and what cannot be read are none: done tells the place
-		e.At, _ = time.Parse(time.RFC3339Nano, at)
 		list = append(list, e)
 	}
 	return list, rows.Err()
+}
+
+// entryColumns are the columns of a journal's entry, as scanEntry reads them.
+const entryColumns = `id, kind, done, pass, head, note, at, cause, hand, EXISTS (SELECT 1 FROM journal_photo WHERE entry = journal.id)`
+
+// scanEntry reads a row of entryColumns, after other columns where there are any.
+func scanEntry(rows *sql.Rows, e *Entry, before ...any) error {
+	var last, at string
+	if err := rows.Scan(append(before, &e.ID, &e.Kind, &e.Done, &last, &e.Head, &e.Note, &at, &e.Cause, &e.Hand, &e.Photo)...); err != nil {
+		return err
+	}
+	e.Pass, _ = pass.ParseID(last) // "" and what cannot be read are none: done tells the place
+	e.At, _ = time.Parse(time.RFC3339Nano, at)
+	return nil
 }
 
 // ErrMoved says that the knitter has moved on since the page was shown.
@@ -84,8 +99,8 @@ func (s *Store) enter(ctx context.Context, tx *sql.Tx, id int64, e Entry) (writt
 		pass = e.Pass.String()
 	}
 	r, err := tx.ExecContext(ctx,
-		`INSERT INTO journal (piece, kind, done, pass, head, note, at) SELECT id, ?, ?, ?, head, ?, ? FROM piece WHERE id = ?`,
-		e.Kind, e.Done, pass, e.Note, at, id)
+		`INSERT INTO journal (piece, kind, done, pass, head, note, at, cause, hand) SELECT id, ?, ?, ?, head, ?, ?, ?, ? FROM piece WHERE id = ?`,
+		e.Kind, e.Done, pass, e.Note, at, e.Cause, e.Hand, id)
 	if err != nil {
 		return 0, err
 	}

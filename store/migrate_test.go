@@ -170,3 +170,22 @@ func TestRecipesKept(t *testing.T) {
 		t.Errorf("the piece: %s, %v", p.Doc, err)
 	}
 }
+
+// TestJournalKept: what the journal said before it learned more it says still, in its order.
+func TestJournalKept(t *testing.T) {
+	dir := writtenBy(t, 14, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '{"vindel":1}', 0, '', '');
+		INSERT INTO journal (id, piece, kind, done, head, note, pass, at) VALUES (3, 1, 'knitted', 1, 0, '', 's1/1/1//1', '2026-11-01T10:00:00Z'),
+			(7, 1, 'note', 1, 0, 'the latch of L3 is bent', '', '2026-11-01T10:01:00Z'), (9, 1, 'back', 0, 0, 'ravelled', '', '2026-11-01T10:02:00Z')`)
+	s, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	list, err := s.Journal(t.Context(), 1, 10)
+	if err != nil || len(list) != 3 || list[0].ID != 9 || list[0].Note != "ravelled" || list[1].Note != "the latch of L3 is bent" || list[2].Pass.Section == "" || list[2].Cause != "" {
+		t.Errorf("%+v %v", list, err)
+	}
+	if _, err := s.Write(t.Context(), 1, 9, Entry{Kind: "fault", Cause: "lever", Note: "a lever"}); err != nil {
+		t.Error(err)
+	}
+}

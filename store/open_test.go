@@ -18,7 +18,7 @@ import (
 func TestOpening(t *testing.T) {
 	newer := writtenBy(t, 7, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)`)
 	before, _ := os.ReadFile(filepath.Join(newer, FileName))
-	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 14)") {
+	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 15)") {
 		t.Errorf("a newer one: %v", err)
 	}
 	if after, _ := os.ReadFile(filepath.Join(newer, FileName)); !bytes.Equal(before, after) {
@@ -47,7 +47,7 @@ func TestOpening(t *testing.T) {
 		t.Fatal(err)
 	}
 	s.Close()
-	copies, _ := filepath.Glob(filepath.Join(old, "vindel-before-14-*.db"))
+	copies, _ := filepath.Glob(filepath.Join(old, "vindel-before-15-*.db"))
 	if len(copies) != 1 {
 		t.Fatalf("copies before the update: %v", copies)
 	}

@@ -21,7 +21,8 @@ func everyPage() []string {
 			list = append(list, fmt.Sprintf("/pieces/%d/%s", id, s))
 		}
 	}
-	return append(list, "/pieces/16/recipe", "/pieces/9/knit/lost", "/pieces/9/knit/lost?counter=24", "/pieces/9/knit/lost?counter=9999")
+	return append(list, "/pieces/16/recipe", "/pieces/9/knit/lost", "/pieces/9/knit/lost?counter=24", "/pieces/9/knit/lost?counter=9999",
+		"/pieces/3/knit/wrong?sign=single&first=30&last=30&left=L5&right=L3", "/pieces/3/knit/trainer?n=5", "/pieces/5/knit/if?pass=26")
 }
 
 // What axe finds, and what it does not look for: one first heading, fields with an edge that

@@ -4,12 +4,14 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
 	"vindel/knit/edit"
+	"vindel/knit/mistake"
 	"vindel/knit/pass"
 	"vindel/store"
 )
@@ -69,7 +71,7 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 	if err != nil {
 		return "", err
 	}
-	e, err := d.entry(do, from, c.PostForm("to"), c.PostForm("note"))
+	e, err := d.entry(do, from, c.PostForm("to"), c.PostForm("note"), c.PostForm("cause"))
 	if err != nil {
 		return "", inputError{err}
 	}
@@ -123,6 +125,9 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 	return "", err
 }
 
+// causes are what interrupts her; the first is not told.
+var causes = []string{"", "door", "yarn", "needle", "rest", "other"}
+
 // markNote begins what the journal says of a place that she has marked by hand.
 const markNote = "marked: "
 
@@ -130,9 +135,9 @@ const markNote = "marked: "
 const mostRemark = 400
 
 // entry is what a press writes into the journal, with `from` passes knitted before it.
-func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err error) {
+func (d *opened) entry(do string, from int, to, note, cause string) (e store.Entry, err error) {
 	passes := d.result.Plan.Passes
-	e = store.Entry{Kind: do, Done: from, Note: strings.TrimSpace(note)}
+	e = store.Entry{Kind: do, Done: from, Note: strings.TrimSpace(note), Cause: cause}
 	if err := tooLong("a remark", e.Note, mostRemark); err != nil {
 		return e, err
 	}
@@ -156,9 +161,22 @@ func (d *opened) entry(do string, from int, to, note string) (e store.Entry, err
 			return e, errors.New("the piece is knitted; there is no pass to mark")
 		}
 		e.Kind, e.Note = "note", markNote+beside.Place(d.result.Plan, from)
-	case "pause", "resume", "understood", "more", "stop":
+	case "fault": // what went wrong, and from where she goes on
+		n := number(to, -1)
+		if !slices.Contains(mistake.Kinds, mistake.Kind(cause)) {
+			return e, fmt.Errorf("%q: no mistake is called so", cause)
+		}
+		if n < 1 || n > len(passes)+1 || e.Note == "" {
+			return e, fmt.Errorf("%q: the piece has passes 1 to %d", to, len(passes))
+		}
+		e.Done = n - 1
+	case "pause":
+		if !slices.Contains(causes, cause) {
+			return e, fmt.Errorf("%q: %s", cause, strings.Join(causes[1:], ", "))
+		}
+	case "resume", "understood", "more", "stop":
 	default:
-		return e, fmt.Errorf("%q: knitted, back, jump, pause, resume, note, mark, more, stop or understood", do)
+		return e, fmt.Errorf("%q: knitted, back, jump, fault, pause, resume, note, mark, more, stop or understood", do)
 	}
 	if e.Done > 0 && e.Done <= len(passes) {
 		e.Pass = passes[e.Done-1].ID

@@ -189,7 +189,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		v.After = said(pl.After, p)
 		return v, nil
 	}
-	if at.Kind == "jump" || at.Kind == "resume" || at.Kind == "back" && at.Note == ravelled {
+	if at.Kind == "jump" || at.Kind == "fault" || at.Kind == "resume" || at.Kind == "back" && at.Note == ravelled {
 		v.Restore = beside.Restore(pl, v.Done)
 	}
 	v.Section = pl.Title(&pl.Passes[v.Done])
@@ -333,7 +333,7 @@ func journalLine(e *store.Entry, now time.Time) journalRow {
 	text := map[string]string{"knitted": fmt.Sprintf("pass %d knitted", e.Done),
 		"back": fmt.Sprintf("back to pass %d", e.Done+1),
 		"jump": fmt.Sprintf("went to pass %d", e.Done+1), "pause": "paused", "resume": "went on",
-		"note": e.Note}[e.Kind]
+		"fault": fmt.Sprintf("%s Went back to pass %d", e.Note, e.Done+1), "note": e.Note}[e.Kind]
 	if e.Kind == "back" && e.Note != "" {
 		text = e.Note + " " + text
 	}

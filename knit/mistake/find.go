@@ -87,7 +87,7 @@ func ranked(found []Guess) (list []Guess) {
 			list = append(list, g)
 			continue
 		}
-		if best := &list[k]; len(best.Near) < mostNear && g.Score >= best.Score-nearly && g.Pass != best.Pass {
+		if best := &list[k]; len(best.Near) < mostNear && g.Score >= best.Score-nearly && (g.Pass != best.Pass || g.Step != best.Step) {
 			best.Near = append(best.Near, g.Mistake)
 		}
 	}
