@@ -32,7 +32,7 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 	root.Version = version()
 	root.SetVersionTemplate("vindel {{.Version}}\n")
 	root.AddCommand(planCommand(), reportCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), measureCommand(), stripCommand(), sheetCommand(), convertCommand(),
-		serveCommand(), demoCommand(), backupCommand(), restoreCommand())
+		serveCommand(), demoCommand(), machineCommand(), backupCommand(), restoreCommand())
 	root.SetArgs(args)
 	root.SetIn(stdin)
 	root.SetOut(stdout)

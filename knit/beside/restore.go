@@ -28,7 +28,13 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	say("%s", place)
 	say("Counter to %d", Reading(pl, i))
 	if p.Window > 0 {
-		say("Card: number %d in the window", p.Window)
+		card := fmt.Sprintf("Card: number %d in the window", p.Window)
+		if m.School == machine.Pairs && p.Dir == machine.Left && p.Own > 0 {
+			card += fmt.Sprintf("; the reader has taken line %d (if not, sweep it across by hand at that line)", p.Own)
+		} else if _, line := nextLine(pl, i); line > 0 {
+			card += fmt.Sprintf("; line %d is read next", line)
+		}
+		say("%s", card)
 	} else if section, line := nextLine(pl, i); line > 0 && m.Program == machine.Electronic {
 		say("Program of section %d at line %d", section, line)
 	}
@@ -105,6 +111,9 @@ func LastLifeline(pl *pass.Plan, i int) int {
 	}
 	return 0
 }
+
+// NextLine is the program line that is read next, in pass i (from 0) or after it, and whose section's it is.
+func NextLine(pl *pass.Plan, i int) (section, line int) { return nextLine(pl, i) }
 
 // nextLine is the program line that is read next, in pass i or after it, and whose it is.
 func nextLine(pl *pass.Plan, i int) (section, line int) {

@@ -47,37 +47,99 @@ const noCarriage machine.Carriage = 255
 // in Faults, each a reason to stop. Compare says whether the fabric is what was asked for.
 // Where the context ends first there is no fabric, and the error is the context's.
 func Knit(ctx context.Context, pl *pass.Plan) (*Fabric, error) {
+	r := Begin(pl)
+	for r.next < len(pl.Passes) {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
+		r.Next()
+	}
+	return r.End(), nil
+}
+
+// Run is a plan at work on the simulated machine, pass by pass.
+type Run struct {
+	c    *carriage
+	next int          // index of the pass that comes next
+	put  *machine.Set // needles that fingers leave forward once all else is done before it
+}
+
+// Begin sets the machine up for a plan.
+func Begin(pl *pass.Plan) *Run {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
 		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Second.Rack, pitch: pl.Piece.Second.Pitch}
 	c.limit = pl.Piece.FloatLimit()
 	idle := machine.Cams{Selected: machine.Slip, Unselected: machine.Slip, Held: machine.Hold}
 	c.cams = [2][2]machine.Cams{{idle, idle}, {idle, idle}}
-	for i := range pl.Passes {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		p := &pl.Passes[i]
-		for j := range p.Before {
-			c.step(p, &p.Before[j])
-		}
-		c.enter(p.Recipe)
-		c.stands_(i)
-		c.pass(i, p)
+	return &Run{c: c}
+}
+
+// Next does what hands do before the next pass of the plan, and makes it.
+func (r *Run) Next() {
+	c, i := r.c, r.next
+	p := &c.plan.Passes[i]
+	for j := range p.Before {
+		c.step(p, &p.Before[j])
 	}
+	if r.put != nil {
+		c.beds[machine.Main].forward, r.put = *r.put, nil
+	}
+	c.enter(p.Recipe)
+	c.stands_(i)
+	c.pass(i, p)
+	r.next++
+}
+
+// End does what hands do once the last pass is made, and gives the fabric. Nothing comes after it.
+func (r *Run) End() *Fabric {
+	c := r.c
 	last := &pass.Pass{}
-	if n := len(pl.Passes); n > 0 {
-		last = &pl.Passes[n-1]
+	if r.next > 0 {
+		last = &c.plan.Passes[r.next-1]
 	}
-	for j := range pl.After {
-		if pl.After[j].Recipe == 0 {
+	for j := range c.plan.After {
+		if c.plan.After[j].Recipe == 0 {
 			c.enter(0) // what takes the last stitches off is no recipe's
 		}
-		c.step(last, &pl.After[j])
+		c.step(last, &c.plan.After[j])
 	}
 	c.ids()
 	c.rec.finish()
-	return c.rec, nil
+	return c.rec
 }
+
+// Stands is the side on which a carriage stands.
+func (r *Run) Stands(which machine.Carriage) machine.Side { return r.c.stands(which) }
+
+// Forward is the main bed's needles that stand forward now.
+func (r *Run) Forward() machine.Set { return r.c.beds[machine.Main].forward }
+
+// Line is the line of the card or program that is read next, and whose section's it is; 0: none is in.
+func (r *Run) Line() (section, line int) {
+	if r.c.reader.section == 0 || len(r.c.reader.lines[r.c.reader.section-1]) == 0 {
+		return 0, 0
+	}
+	return r.c.reader.section, r.c.reader.next
+}
+
+// Bring carries a carriage to a side without a pass: it is lifted off, or goes with everything slipped.
+func (r *Run) Bring(which machine.Carriage, to machine.Side) {
+	if which == machine.LaceCarriage {
+		r.c.laceAt = to
+	} else {
+		r.c.at = to
+	}
+}
+
+// Put lets the fingers bring needles of the main bed forward, these and no others, when all else is done before
+// the next pass.
+func (r *Run) Put(forward machine.Set) { r.put = &forward }
+
+// Turn puts the card or program of a section (from 1) in at a line.
+func (r *Run) Turn(section, line int) { r.c.reader.set(section, line) }
+
+// Sweep sweeps a reader of pairs across by hand: it takes the line that is next.
+func (r *Run) Sweep() { _, r.c.reader.taken = r.c.reader.take() }
 
 func (c *carriage) fault(code finding.Code, p *pass.Pass, on machine.Set, format string, a ...any) {
 	if len(c.rec.Faults) == finding.MostAlike {

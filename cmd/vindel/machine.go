@@ -1,0 +1,58 @@
+package main
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"os"
+	"os/signal"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"vindel/link"
+)
+
+const defaultMachine = "127.0.0.1:7070"
+
+func machineCommand() *cobra.Command {
+	var addr string
+	var faults []string
+	var pace time.Duration
+	cmd := &cobra.Command{Use: "machine", Short: "Start the simulated machine, which Vindel talks to over the line protocol", Args: cobra.NoArgs}
+	cmd.RunE = func(c *cobra.Command, _ []string) error {
+		m := &link.Machine{Pace: pace, Faults: map[int]link.Fault{}, Log: func(format string, a ...any) { fmt.Fprintf(c.OutOrStdout(), format+"\n", a...) }}
+		for _, text := range faults {
+			f, at, err := link.ParseFault(text)
+			if err != nil {
+				return fmt.Errorf("--fault: %w", err)
+			}
+			m.Faults[at] = f
+		}
+		host, _, err := net.SplitHostPort(addr)
+		if err != nil {
+			return fmt.Errorf("--addr: %w", err)
+		}
+		if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback()) {
+			return fmt.Errorf("--addr: %q: the simulated machine answers on this computer only, as 127.0.0.1:7070", addr)
+		}
+		l, err := net.Listen("tcp", addr)
+		if err != nil {
+			return fmt.Errorf("--addr: %s: %w; try another port, as --addr 127.0.0.1:0", addr, err)
+		}
+		ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+		defer stop()
+		fmt.Fprintf(c.OutOrStdout(), "The simulated machine is at %s. Connect it on the page beside the machine. Ctrl+C stops it.\n", l.Addr())
+		return m.Serve(ctx, l)
+	}
+	cmd.Flags().StringVar(&addr, "addr", defaultMachine, "where it listens, on this computer")
+	names := make([]string, len(link.Faults))
+	for i, f := range link.Faults {
+		names[i] = string(f)
+	}
+	cmd.Flags().StringArrayVar(&faults, "fault", nil, "what goes wrong, and at which pass: "+strings.Join(names, ", ")+"; as miss@40, and again for more")
+	cmd.Flags().DurationVar(&pace, "pace", 1500*time.Millisecond, "how long a pass takes")
+	return cmd
+}
