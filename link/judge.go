@@ -107,7 +107,7 @@ func Judge(pl *pass.Plan, i int, r Report) Verdict {
 	} else if off == LineOff || off == Needles {
 		v.Do = []string{"The row itself is right; nothing is to be ravelled."}
 	}
-	v.Do = append(v.Do, stand(pl, v.Next)...)
+	v.Do = append(v.Do, beside.RestoreOrEnd(pl, v.Next)...)
 	return v
 }
 
@@ -128,14 +128,6 @@ func afterWrongLine(pl *pass.Plan, i int) int {
 	return i
 }
 
-// stand is how everything must stand before pass i (index), or that all is knitted.
-func stand(pl *pass.Plan, i int) []string {
-	if i >= len(pl.Passes) {
-		return []string{"That was the last pass."}
-	}
-	return beside.Restore(pl, i)
-}
-
 // unheard is k passes from the i-th on (index) that were made, though only the last was reported.
 func unheard(pl *pass.Plan, i, k int) Verdict {
 	which := fmt.Sprintf("Pass %d was", i+1)
@@ -147,7 +139,7 @@ func unheard(pl *pass.Plan, i, k int) Verdict {
 		v.Words = which + " made, and the wire did not say so. Before it hands had something to do."
 		v.Do = append(v.Do, "If this was not done, ravel back to before it: "+strings.Join(hands, "; ")+".")
 	}
-	v.Do = append(v.Do, stand(pl, v.Next)...)
+	v.Do = append(v.Do, beside.RestoreOrEnd(pl, v.Next)...)
 	return v
 }
 
@@ -270,9 +262,9 @@ func Found(pl *pass.Plan, i int, s State, has, again bool) Verdict {
 	k := s.Fits(pl, i)
 	switch {
 	case k < 0:
-		return Verdict{Elsewhere, i, "The machine does not stand where the plan has it.", stand(pl, i)}
+		return Verdict{Elsewhere, i, "The machine does not stand where the plan has it.", beside.RestoreOrEnd(pl, i)}
 	case again && !has && len(selects(pl)) > 0:
-		v := Verdict{NoProgram, k, "The machine has lost its program; it was sent again.", stand(pl, k)}
+		v := Verdict{NoProgram, k, "The machine has lost its program; it was sent again.", beside.RestoreOrEnd(pl, k)}
 		if k > i {
 			v.Words = unheard(pl, i, k-i).Words + " " + v.Words
 		}
@@ -280,7 +272,7 @@ func Found(pl *pass.Plan, i int, s State, has, again bool) Verdict {
 	case k > i:
 		v := unheard(pl, i, k-i)
 		v.Next = k
-		v.Do = stand(pl, k)
+		v.Do = beside.RestoreOrEnd(pl, k)
 		return v
 	}
 	return Verdict{AsPlanned, i, "", nil}

@@ -2,13 +2,10 @@ package link_test
 
 import (
 	"bufio"
-	"context"
 	"flag"
 	"fmt"
 	"net"
 	"os"
-	"regexp"
-	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -22,6 +19,7 @@ import (
 	"vindel/knit/recipe"
 	"vindel/knit/technique"
 	"vindel/link"
+	"vindel/link/linktest"
 )
 
 // pieces are a lace piece, a hand two-colour piece, a shaped piece and a recipe of Larkmoor.
@@ -35,86 +33,6 @@ func read(t *testing.T, data []byte) *pass.Plan {
 		t.Fatal(err)
 	}
 	return plan.Make(p)
-}
-
-// standing is a simulated machine on a port of its own.
-func standing(t *testing.T, faults map[int]link.Fault) (m *link.Machine, addr string) {
-	t.Helper()
-	l, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	m = &link.Machine{Pace: time.Microsecond, Faults: faults}
-	if testing.Verbose() {
-		m.Log = t.Logf
-	}
-	ctx, cancel := context.WithCancel(context.Background())
-	done := make(chan error, 1)
-	go func() { done <- m.Serve(ctx, l) }()
-	t.Cleanup(func() {
-		cancel()
-		if err := <-done; err != nil {
-			t.Error(err)
-		}
-	})
-	return m, l.Addr().String()
-}
-
-// obey does at the machine what words say, and nothing else.
-func obey(t *testing.T, m *link.Machine, pl *pass.Plan, list []string) {
-	t.Helper()
-	t.Logf("told: %s", strings.Join(list, " | "))
-	for _, text := range list {
-		sub := func(re string) []string { return regexp.MustCompile(re).FindStringSubmatch(text) }
-		number := func(s string) int { n, _ := strconv.Atoi(s); return n }
-		side := func(s string) machine.Side {
-			return map[string]machine.Side{"left": machine.Left, "right": machine.Right}[s]
-		}
-		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage, "lace": machine.LaceCarriage, "purl": machine.PurlCarriage, "second": machine.SecondCarriage}
-		switch {
-		case sub(`^Ravel the row`) != nil || sub(`^Put the stitches back by hand`) != nil:
-			m.Ravel(1)
-		case sub(`^Bring the (\w+) carriage back to the (left|right)`) != nil:
-			w := sub(`^Bring the (\w+) carriage back to the (left|right)`)
-			m.Bring(carriage[w[1]], side(w[2]))
-		case sub(`^(\w+) carriage on the (left|right)`) != nil:
-			w := sub(`^(\w+) carriage on the (left|right)`)
-			m.Bring(carriage[strings.ToLower(w[1])], side(w[2]))
-		case sub(`^Counter to (\d+)`) != nil:
-			m.Count(number(sub(`^Counter to (\d+)`)[1]))
-		case sub(`has taken line (\d+)`) != nil:
-			m.Sweep(max(1, pl.Passes[place(list)].Section), number(sub(`taken line (\d+)`)[1]))
-		case sub(`line (\d+) is read next`) != nil:
-			section, _ := beside.NextLine(pl, place(list))
-			m.Turn(section, number(sub(`line (\d+) is read next`)[1]))
-		case sub(`^Program of section (\d+) at line (\d+)`) != nil:
-			w := sub(`^Program of section (\d+) at line (\d+)`)
-			m.Turn(number(w[1]), number(w[2]))
-		case sub(`^No needle`) != nil || sub(`^All needles`) != nil:
-			m.Put(machine.Set{})
-		case sub(`^\d+ needles? (forward|[A-Z]): (.*)`) != nil:
-			set, err := machine.ParseSet(unfold(pl, sub(`^\d+ needles? (forward|[A-Z]): (.*)`)[2]), pl.Piece.Machine.Bed)
-			if err != nil {
-				set = pl.Passes[place(list)].Main().Select // said as a pattern, whose labels the page unfolds
-			}
-			m.Put(set)
-		}
-	}
-}
-
-// place is the pass (index) that a list of how all must stand is about.
-func place(list []string) int {
-	for _, text := range list {
-		if w := regexp.MustCompile(`^Pass (\d+), section`).FindStringSubmatch(text); w != nil {
-			n, _ := strconv.Atoi(w[1])
-			return n - 1
-		}
-	}
-	return 0
-}
-
-func unfold(_ *pass.Plan, s string) string {
-	return strings.NewReplacer(" to ", "-", ", ", ",", " and ", ",").Replace(s)
 }
 
 // follow knits a piece over the wire to its end, as the page does: hands are done where they are due, and
@@ -141,7 +59,7 @@ func follow(t *testing.T, m *link.Machine, addr string, pl *pass.Plan, data []by
 		}
 		if !v.Right() {
 			seen[v.What]++
-			obey(t, m, pl, v.Do)
+			linktest.Obey(t, m, pl, v.Do)
 			i = v.Next
 		}
 		if err := k.At(pl, i); err != nil {
@@ -171,7 +89,7 @@ func follow(t *testing.T, m *link.Machine, addr string, pl *pass.Plan, data []by
 					t.Fatalf("it stands at %+v, and pass %d comes next: line %d", state, i+1, pl.Passes[i].Line)
 				} else if err == nil && !v.Right() {
 					seen[v.What]++
-					obey(t, m, pl, v.Do)
+					linktest.Obey(t, m, pl, v.Do)
 					i, upto = v.Next, v.Next
 					k.At(pl, i)
 				} else if waited++; err == nil && waited > 50 {
@@ -190,7 +108,7 @@ func follow(t *testing.T, m *link.Machine, addr string, pl *pass.Plan, data []by
 				if v.Words == "" || len(v.Do) == 0 {
 					t.Fatalf("%+v says nothing", v)
 				}
-				obey(t, m, pl, v.Do)
+				linktest.Obey(t, m, pl, v.Do)
 				upto = v.Next
 				if v.Next < len(pl.Passes) {
 					k.At(pl, v.Next)
@@ -221,8 +139,8 @@ func TestKnittedOverTheWire(t *testing.T) {
 				if len(pl.Passes) > 1000 { // of long ones the beginning
 					pl = mistake.Until(pl, 400)
 				}
-				faults := faultsAt(pl, round)
-				m, addr := standing(t, faults)
+				faults := linktest.Faults(pl, round)
+				m, addr := linktest.Machine(t, faults)
 				seen := follow(t, m, addr, pl, data)
 				if len(m.Faults) > 0 {
 					t.Errorf("%v did not happen", m.Faults)
@@ -249,21 +167,6 @@ func TestKnittedOverTheWire(t *testing.T) {
 	}
 }
 
-// faultsAt lays every fault once among the passes that read a line, or all where none does.
-func faultsAt(pl *pass.Plan, round int) map[int]link.Fault {
-	var at []int
-	for i := range pl.Passes {
-		if p := &pl.Passes[i]; p.Line > 0 || pl.Piece.Machine.Program == machine.NoProgram {
-			at = append(at, p.N)
-		}
-	}
-	faults := map[int]link.Fault{}
-	for k, f := range link.Faults {
-		faults[at[min(len(at)-2, 1+k*len(at)/(len(link.Faults)+1)+round)]] = f
-	}
-	return faults
-}
-
 func shipped(t *testing.T, name string) []byte {
 	for _, e := range recipe.Examples {
 		if strings.Contains(strings.ToLower(e.Name), name) || strings.Contains(strings.ReplaceAll(e.Name, "-", " "), name) {
@@ -287,7 +190,7 @@ func TestRecordedSession(t *testing.T) {
 	const file = "testdata/session.txt"
 	if *update {
 		pl := read(t, []byte(small))
-		_, addr := standing(t, nil)
+		_, addr := linktest.Machine(t, nil)
 		f, err := os.Create(file)
 		if err != nil {
 			t.Fatal(err)
@@ -318,7 +221,7 @@ func TestRecordedSession(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, addr := standing(t, nil)
+	_, addr := linktest.Machine(t, nil)
 	conn, err := net.Dial("tcp", addr)
 	if err != nil {
 		t.Fatal(err)

@@ -87,7 +87,7 @@ func site(t *testing.T, withDemo bool, o web.Options) (*httptest.Server, *store.
 		t.Fatal(err)
 	}
 	srv := httptest.NewServer(app.Handler())
-	t.Cleanup(func() { srv.Close(); st.Close() })
+	t.Cleanup(func() { app.Close(); srv.Close(); st.Close() })
 	return srv, st
 }
 

@@ -17,14 +17,7 @@ import (
 )
 
 func (s *Server) knit(c *gin.Context) {
-	s.withPiece(c, func(d *opened) {
-		v, err := s.knitView(c, d)
-		if err != nil {
-			s.fail(c, err)
-			return
-		}
-		s.render(c, "knit", v)
-	})
+	s.withPiece(c, func(d *opened) { s.answerKnit(c, d) })
 }
 
 // knitted writes a pass down before it answers: forward, back, or to a pass by its number.
@@ -46,21 +39,29 @@ func (s *Server) knitted(c *gin.Context) {
 			c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/knit", d.stored.ID))
 			return
 		}
-		v, err := s.knitView(c, d)
-		if err != nil {
-			s.fail(c, err)
-			return
-		}
-		if v.Behind = behind; behind != "" {
-			v.Remark = c.PostForm("note")
+		if behind != "" {
 			c.Status(http.StatusConflict)
 		}
-		if c.GetHeader("HX-Request") == "" {
-			s.render(c, "knit", v)
-			return
-		}
-		s.partial(c, "knit", "knit-body", v)
+		s.answerKnit(c, d, behind)
 	})
+}
+
+// answerKnit answers with the page beside the machine, or, where only that is asked for, with its inside; behind
+// says why a press was not counted.
+func (s *Server) answerKnit(c *gin.Context, d *opened, behind ...string) {
+	v, err := s.knitView(c, d)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	if len(behind) > 0 && behind[0] != "" {
+		v.Behind, v.Remark = behind[0], c.PostForm("note")
+	}
+	if c.GetHeader("HX-Request") == "" {
+		s.render(c, "knit", v)
+		return
+	}
+	s.partial(c, "knit", "knit-body", v)
 }
 
 // press does what was pressed on a page that showed `from` passes knitted. behind says in
@@ -86,6 +87,8 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 		return stale, nil
 	}
 	switch do {
+	case "go", "halt", "right":
+		return "", s.wireDo(ctx, d, do, done, at)
 	case "understood":
 		return "", s.store.SetSetting(ctx, plannedAnew(d.stored.ID), "")
 	case "more", "stop":
@@ -174,9 +177,9 @@ func (d *opened) entry(do string, from int, to, note, cause string) (e store.Ent
 		if !slices.Contains(causes, cause) {
 			return e, fmt.Errorf("%q: %s", cause, strings.Join(causes[1:], ", "))
 		}
-	case "resume", "understood", "more", "stop":
+	case "resume", "understood", "more", "stop", "go", "halt", "right":
 	default:
-		return e, fmt.Errorf("%q: knitted, back, jump, fault, pause, resume, note, mark, more, stop or understood", do)
+		return e, fmt.Errorf("%q: knitted, back, jump, fault, pause, resume, note, mark, more, stop, go, halt, right or understood", do)
 	}
 	if e.Done > 0 && e.Done <= len(passes) {
 		e.Pass = passes[e.Done-1].ID

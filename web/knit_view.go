@@ -42,6 +42,10 @@ type knitView struct {
 	After    []string
 	Journal  []journalRow
 	Marks    []markView // places marked by hand, the latest first
+	Rev      int64      // of the piece, for who listens
+	Wire     *wireView  // nil: no machine is connected
+	WireMark string
+	WireAddr string // that was connected last
 }
 
 // markView is a place that she has marked: the pass that comes next there, and where it stands.
@@ -147,8 +151,11 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		at = journal[0]
 	}
 	p, pl := d.piece, d.result.Plan
-	v := &knitView{Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
+	v := &knitView{Rev: d.stored.Rev, Wire: s.wireView(d.stored.ID), WireMark: s.wireMark(d.stored.ID), Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
 		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
+	if v.WireAddr, _ = s.store.Setting(ctx, wireAddr); v.WireAddr == "" {
+		v.WireAddr = "127.0.0.1:7070"
+	}
 	for i := range journal {
 		v.Journal = append(v.Journal, journalLine(&journal[i], s.now()))
 	}
@@ -333,7 +340,7 @@ func journalLine(e *store.Entry, now time.Time) journalRow {
 	text := map[string]string{"knitted": fmt.Sprintf("pass %d knitted", e.Done),
 		"back": fmt.Sprintf("back to pass %d", e.Done+1),
 		"jump": fmt.Sprintf("went to pass %d", e.Done+1), "pause": "paused", "resume": "went on",
-		"fault": fmt.Sprintf("%s Went back to pass %d", e.Note, e.Done+1), "note": e.Note}[e.Kind]
+		"fault": fmt.Sprintf("%s Went back to pass %d", e.Note, e.Done+1), "note": e.Note, "wire": e.Note}[e.Kind]
 	if e.Kind == "back" && e.Note != "" {
 		text = e.Note + " " + text
 	}

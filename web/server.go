@@ -52,6 +52,9 @@ type Server struct {
 	largeOnes turn // one large piece is worked out at a time,
 	pictures  turn // and one large picture read or drawn
 
+	hub   *hub // who looks at which piece
+	wires wires
+
 	mu      sync.Mutex
 	notices map[int64][]string    // what is to be said once about a piece
 	cards   map[int64]*time.Timer // cards of the shelf that are about to be stored
@@ -70,7 +73,7 @@ type Options struct {
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
 	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, works: works{now: map[string]*work{}},
-		largeOnes: make(turn, 1), faces: newFaceCache(), pictures: make(turn, 1), notices: map[int64][]string{}, cards: map[int64]*time.Timer{}, tries: tries{by: map[string]*rate.Limiter{}}}
+		largeOnes: make(turn, 1), faces: newFaceCache(), pictures: make(turn, 1), notices: map[int64][]string{}, cards: map[int64]*time.Timer{}, hub: newHub(), wires: wires{by: map[int64]*wire{}}, tries: tries{by: map[string]*rate.Limiter{}}}
 	s.patience = cmp.Or(o.Patience, patience)
 	if s.now == nil {
 		s.now = time.Now
@@ -84,6 +87,12 @@ func New(st *store.Store, o Options) (*Server, error) {
 	}
 	s.views, err = newViews(s.assets)
 	return s, err
+}
+
+// Close lets go whoever listens and ends the lines to machines; requests that are under way are answered.
+func (s *Server) Close() {
+	s.hub.end()
+	s.endWires()
 }
 
 // Handler is the whole application with everything that stands before it.
@@ -100,7 +109,7 @@ func (s *Server) Handler() http.Handler {
 	e.NoRoute(func(c *gin.Context) { s.fail(c, store.ErrNone) })
 
 	// What brings a file or a whole drawing may be long; every other form is short.
-	long := e.Group("/", upload, s.checkSession)
+	long := e.Group("/", upload, s.checkSession, s.told)
 	long.POST("/pieces", s.newPiece)
 	long.POST("/pieces/:id/edit", s.edit)
 	long.POST("/pieces/:id/picture", s.picture)
@@ -142,7 +151,7 @@ func (s *Server) Handler() http.Handler {
 	in.GET("/swatches/:file", s.swatchPhoto)
 	in.GET("/memory", s.memory)
 	in.POST("/memory", s.forget)
-	p := in.Group("/pieces/:id")
+	p := in.Group("/pieces/:id", s.told)
 	p.POST("/remember", s.remember)
 	p.POST("/shelf-yarn", s.fromShelf)
 	p.POST("/shelf-swatch", s.swatchInPiece)
@@ -195,6 +204,8 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/knit", s.knit)
 	p.POST("/knit", s.knitted)
 	p.GET("/knit/find", s.findPass)
+	p.GET(eventsPath, s.events)
+	p.POST("/wire", s.connectWire)
 	p.GET("/knit/lost", s.lost)
 	p.GET("/knit/wrong", s.wrong)
 	p.GET("/knit/made/:file", s.made)
@@ -225,7 +236,7 @@ func (s *Server) Handler() http.Handler {
 // compressed sends what is text, drawings among it, compressed to whoever takes it so.
 func compressed(h http.Handler) http.Handler {
 	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1024), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.EnableZstd(false),
-		gzhttp.ExceptContentTypes([]string{"image/png", "image/jpeg", "application/pdf", "font/woff2"}))
+		gzhttp.ExceptContentTypes([]string{"image/png", "image/jpeg", "application/pdf", "font/woff2", "text/event-stream"}))
 	if err != nil {
 		panic(err) // the options are constant
 	}
@@ -244,6 +255,9 @@ func headers(h http.Header) {
 
 // limited gives every request its time.
 func limited(c *gin.Context) {
+	if isEvents(c.Request.URL.Path) {
+		return
+	}
 	ctx, cancel := context.WithTimeout(c.Request.Context(), requestTime)
 	defer cancel()
 	c.Request = c.Request.WithContext(ctx)

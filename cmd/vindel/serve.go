@@ -137,7 +137,8 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 	if withDemo {
 		again = " To begin the demo afresh, stop it and delete that folder."
 	}
-	return listen(ctx, c, listener, app.Handler(), fmt.Sprintf("The data lie in %s and stay there. Ctrl+C stops it.%s", dir, again))
+	defer app.Close()
+	return listen(ctx, c, listener, app.Handler(), app.Close, fmt.Sprintf("The data lie in %s and stay there. Ctrl+C stops it.%s", dir, again))
 }
 
 // rescue shows what can be read of a damaged file of data, to those at this machine.
@@ -151,14 +152,15 @@ func rescue(ctx context.Context, c *cobra.Command, dir string, listener net.List
 		return err
 	}
 	fmt.Fprintf(c.ErrOrStderr(), "vindel: %s: %v\n", dir, store.ErrDamaged)
-	return listen(ctx, c, listener, app, "Ctrl+C stops it.")
+	return listen(ctx, c, listener, app, func() {}, "Ctrl+C stops it.")
 }
 
 // listen says where it serves, and something about that, and serves until it is told to end.
-func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, about string) error {
+func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, ends func(), about string) error {
 	fmt.Fprintf(c.OutOrStdout(), "Vindel is at http://%s/\n%s\n", listener.Addr(), about)
 	srv := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
 		WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
+	srv.RegisterOnShutdown(ends)
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(listener) }()
 	select {

@@ -80,6 +80,14 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	return list
 }
 
+// RestoreOrEnd is Restore, or where all passes are made that they are.
+func RestoreOrEnd(pl *pass.Plan, i int) []string {
+	if i >= len(pl.Passes) {
+		return []string{"That was the last pass."}
+	}
+	return Restore(pl, i)
+}
+
 // Place is where pass i (from 0) stands, in few words: its row and part, the counter, the line, the carriage's side.
 func Place(pl *pass.Plan, i int) string {
 	p := &pl.Passes[i]

@@ -47,6 +47,25 @@ export function startKnit() {
   document.fonts?.ready.then(fit);
   drag();
   shown();
+  inStep();
+}
+
+// inStep keeps this page where the piece is: another device may go on, or a machine on a wire.
+function inStep() {
+  const source = new EventSource(`/pieces/${$("knit").dataset.piece}/events`);
+  let asked = "";
+  const ask = () => {
+    if (!$("knit") || asked === "" || asked === $("knit").dataset.place) return;
+    if (document.querySelector(".htmx-request")) return setTimeout(ask, 60); // its answer may say it
+    const typed = document.activeElement?.matches?.("input, textarea") && document.activeElement.value;
+    if (typed && !$("knit").querySelector(".knit-wrong")) return setTimeout(ask, 1000); // what is being typed is not taken away
+    htmx.ajax("GET", `/pieces/${$("knit").dataset.piece}/knit`, { target: "#knit", swap: "outerHTML settle:0ms" });
+  };
+  source.addEventListener("place", (e) => {
+    asked = e.data;
+    ask();
+  });
+  addEventListener("pagehide", () => source.close());
 }
 
 function shown() {

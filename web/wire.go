@@ -1,0 +1,439 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/beside"
+	"vindel/link"
+	"vindel/store"
+)
+
+// wires are the machines that are connected, one a piece.
+type wires struct {
+	mu sync.Mutex
+	by map[int64]*wire
+}
+
+// wire follows one machine for one piece: it holds every report to the plan and writes it down. What is
+// otherwise stops it until she says that it is put right.
+type wire struct {
+	server *Server
+	id     int64 // of the piece
+	addr   string
+	cancel context.CancelFunc
+
+	mu      sync.Mutex
+	name    string
+	on      bool // the line is there
+	moves   bool // it moves by itself
+	told    bool // it was connected before
+	verdict *link.Verdict
+	upto    int    // index up to which it was let go; 0: it waits
+	says    string // why it is not there
+	mark    int    // counts changes, for pages that listen
+	desk    *link.Desk
+	expect  int   // the index of the pass that the machine has been told comes next
+	rev     int64 // of the piece whose program it has
+	again   chan struct{}
+}
+
+// wireView is the wire as the page beside the machine shows it.
+type wireView struct {
+	Name, Addr, Says string
+	On, Moves, Going bool
+	Words            string   // what is otherwise
+	Do               []string // to put it right
+	Next             int      // the pass, from 1, that comes then
+}
+
+// wireMark changes whenever there is something new to show of a piece's wire.
+func (s *Server) wireMark(id int64) string {
+	w := s.wire(id)
+	if w == nil {
+		return "-"
+	}
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return fmt.Sprint(w.mark)
+}
+
+func (s *Server) wire(id int64) *wire {
+	s.wires.mu.Lock()
+	defer s.wires.mu.Unlock()
+	return s.wires.by[id]
+}
+
+// wireView is nil where no machine is connected.
+func (s *Server) wireView(id int64) *wireView {
+	w := s.wire(id)
+	if w == nil {
+		return nil
+	}
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	v := &wireView{Name: w.name, Addr: w.addr, Says: w.says, On: w.on, Moves: w.moves, Going: w.upto > 0}
+	if w.verdict != nil {
+		v.Words, v.Do, v.Next = w.verdict.Words, w.verdict.Do, w.verdict.Next+1
+	}
+	return v
+}
+
+// wireAddr is the setting that keeps the address that was connected last.
+const wireAddr = "wire-address"
+
+// connectWire connects a machine to the piece, or ends that.
+func (s *Server) connectWire(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		if w := s.wire(d.stored.ID); w != nil {
+			w.cancel()
+			s.wires.mu.Lock()
+			delete(s.wires.by, d.stored.ID)
+			s.wires.mu.Unlock()
+		}
+		if c.PostForm("do") != "end" {
+			addr := strings.TrimSpace(c.PostForm("addr"))
+			desk, err := link.Dial(c.Request.Context(), addr, d.piece.Machine.Bed, nil)
+			if err == nil {
+				err = s.store.SetSetting(c.Request.Context(), wireAddr, addr)
+			}
+			if err != nil {
+				s.fail(c, inputError{err})
+				return
+			}
+			ctx, cancel := context.WithCancel(context.Background())
+			w := &wire{server: s, id: d.stored.ID, addr: addr, cancel: cancel, again: make(chan struct{}, 1)}
+			s.wires.mu.Lock()
+			s.wires.by[w.id] = w
+			s.wires.mu.Unlock()
+			greeted := make(chan error, 1)
+			go w.run(ctx, desk, greeted)
+			select {
+			case err := <-greeted:
+				if err != nil {
+					slog.WarnContext(ctx, "a machine on a wire", "error", err)
+				}
+			case <-c.Request.Context().Done():
+			}
+		}
+		s.hub.tell(d.stored.ID)
+		s.answerKnit(c, d)
+	})
+}
+
+// endWires ends them all.
+func (s *Server) endWires() {
+	s.wires.mu.Lock()
+	defer s.wires.mu.Unlock()
+	for _, w := range s.wires.by {
+		w.cancel()
+	}
+}
+
+// set changes what pages see, under the lock, and tells them.
+func (w *wire) set(f func()) {
+	w.mu.Lock()
+	f()
+	w.mark++
+	w.mu.Unlock()
+	w.server.hub.tell(w.id)
+}
+
+// How long a wire waits: before it connects again, and for a report before it asks how the machine stands.
+const (
+	againIn = time.Second
+	idle    = 2 * time.Second
+)
+
+// run keeps the line until the context ends; desk is the first connection, and greeted hears how it went.
+func (w *wire) run(ctx context.Context, desk *link.Desk, greeted chan error) {
+	changed, stop := w.server.hub.listen(w.id)
+	defer stop()
+	for {
+		if desk == nil {
+			var err error
+			d, failed := w.server.openIn(ctx, w.id, requestTime)
+			if failed != nil {
+				return // the piece is gone
+			}
+			if desk, err = link.Dial(ctx, w.addr, d.piece.Machine.Bed, nil); err != nil {
+				w.set(func() { w.says = err.Error() })
+			}
+		}
+		if desk != nil {
+			err := w.greet(ctx, desk)
+			if greeted != nil {
+				greeted <- err
+				greeted = nil
+			}
+			if err == nil {
+				err = w.follow(ctx, desk, changed)
+			}
+			desk.Close()
+			desk = nil
+			if ctx.Err() == nil {
+				w.set(func() { w.on, w.upto, w.desk, w.says = false, 0, nil, fmt.Sprint(err) })
+			}
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-w.server.hub.ended:
+			return
+		case <-time.After(againIn):
+		}
+	}
+}
+
+// place is the piece as it is now, and the index of the pass that comes next.
+func (w *wire) place(ctx context.Context) (d *opened, at store.Entry, i int, err error) {
+	if d, err = w.server.openIn(ctx, w.id, requestTime); err == nil {
+		at, err = w.server.store.Reached(ctx, w.id)
+	}
+	if err != nil {
+		return nil, at, 0, err
+	}
+	return d, at, d.done(at), nil
+}
+
+// greet finds out how the machine stands, and sends it what it has not.
+func (w *wire) greet(ctx context.Context, desk *link.Desk) error {
+	d, _, i, err := w.place(ctx)
+	if err != nil {
+		return err
+	}
+	pl := d.result.Plan
+	state, has, err := desk.State(ctx, pl)
+	if err == nil && !has {
+		err = desk.Send(ctx, pl, d.stored.Doc)
+	}
+	if err != nil {
+		return err
+	}
+	v := link.Found(pl, i, state, has, w.told)
+	if !w.told && !has && i > 0 { // a machine that comes new to a piece that is begun: she sets it
+		v = link.Verdict{What: link.Elsewhere, Next: i, Words: "The machine was sent the program. So must it stand to go on from here.", Do: beside.RestoreOrEnd(pl, i)}
+	}
+	w.set(func() {
+		w.name, w.moves, w.on, w.told, w.desk, w.says, w.rev = desk.Name, desk.Moves, true, true, desk, "", d.stored.Rev
+		if w.verdict == nil || v.Right() == false {
+			w.verdict = nil
+			if !v.Right() {
+				w.verdict = &v
+			}
+		}
+	})
+	return w.at(pl2{d, i})
+}
+
+// pl2 is a piece and the index of its next pass.
+type pl2 struct {
+	*opened
+	next int
+}
+
+// at tells the machine which pass comes next.
+func (w *wire) at(p pl2) error {
+	w.mu.Lock()
+	desk := w.desk
+	w.expect, w.upto = p.next, 0
+	w.mu.Unlock()
+	if desk == nil {
+		return errors.New("the line is not there")
+	}
+	return desk.At(p.result.Plan, p.next)
+}
+
+// follow hears reports until the line ends.
+func (w *wire) follow(ctx context.Context, desk *link.Desk, changed chan struct{}) error {
+	quiet := time.NewTicker(idle)
+	defer quiet.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-w.server.hub.ended:
+			return errors.New("Vindel ends")
+		case <-desk.Closed():
+			return errors.New("the line has dropped; it is connected again as soon as it can be")
+		case <-changed: // she may have gone elsewhere, or changed the piece
+			if err := w.catchUp(ctx, desk); err != nil {
+				return err
+			}
+		case m := <-desk.Reports():
+			quiet.Reset(idle)
+			if r, ok := desk.Report(m); ok {
+				if err := w.heard(ctx, desk, r); err != nil {
+					return err
+				}
+			}
+			if err := desk.Heard(m); err != nil {
+				return err
+			}
+		case <-quiet.C:
+			w.mu.Lock()
+			waits := w.upto > 0 && w.verdict == nil
+			w.mu.Unlock()
+			if waits { // a pass may have been made that was not reported
+				if err := w.look(ctx, desk); err != nil {
+					return err
+				}
+			}
+		}
+	}
+}
+
+// look asks how the machine stands, and stops it where that is not as it was told.
+func (w *wire) look(ctx context.Context, desk *link.Desk) error {
+	d, _, i, err := w.place(ctx)
+	if err != nil {
+		return err
+	}
+	state, has, err := desk.State(ctx, d.result.Plan)
+	if err != nil {
+		return err
+	}
+	if v := link.Found(d.result.Plan, i, state, has, true); !v.Right() {
+		return w.stop(desk, &v)
+	}
+	return nil
+}
+
+func (w *wire) stop(desk *link.Desk, v *link.Verdict) error {
+	w.set(func() { w.verdict, w.upto = v, 0 })
+	return desk.Halt()
+}
+
+// catchUp tells the machine where she is now, where that is another place than it was told, and sends it the
+// program anew where the piece is another.
+func (w *wire) catchUp(ctx context.Context, desk *link.Desk) error {
+	d, _, i, err := w.place(ctx)
+	if err != nil {
+		return err
+	}
+	w.mu.Lock()
+	same, moved := w.rev == d.stored.Rev, w.expect != i
+	w.mu.Unlock()
+	if !same {
+		if err := desk.Halt(); err != nil {
+			return err
+		}
+		if _, has, err := desk.State(ctx, d.result.Plan); err != nil {
+			return err
+		} else if !has {
+			if err := desk.Send(ctx, d.result.Plan, d.stored.Doc); err != nil {
+				return err
+			}
+		}
+		w.mu.Lock()
+		w.rev = d.stored.Rev
+		w.mu.Unlock()
+	}
+	if !same || moved {
+		err := w.at(pl2{d, i})
+		w.set(func() { w.verdict = nil })
+		return err
+	}
+	return nil
+}
+
+// heard holds a report to the plan, and writes the pass down.
+func (w *wire) heard(ctx context.Context, desk *link.Desk, r link.Report) error {
+	w.mu.Lock()
+	stopped := w.verdict != nil
+	w.mu.Unlock()
+	if stopped {
+		return desk.Halt() // what is made before all is right again is put right with it
+	}
+	d, at, i, err := w.place(ctx)
+	if err != nil {
+		return err
+	}
+	v := link.Judge(d.result.Plan, i, r)
+	switch {
+	case v.What == link.Again:
+		return nil
+	case !v.Right():
+		if err := w.note(ctx, d, at, i, &v); err != nil {
+			return err
+		}
+		return w.stop(desk, &v)
+	}
+	e := store.Entry{Kind: "knitted", Done: v.Next, Pass: d.result.Plan.Passes[v.Next-1].ID, Hand: "wire"}
+	if _, err := w.server.store.Write(ctx, w.id, at.ID, e); errors.Is(err, store.ErrMoved) {
+		return w.heard(ctx, desk, r) // she pressed at the same moment: it is held to where she is now
+	} else if err != nil {
+		return err
+	}
+	w.set(func() {
+		if w.expect = v.Next; w.expect >= w.upto {
+			w.upto = 0
+		}
+	})
+	return nil
+}
+
+// note writes down what was otherwise.
+func (w *wire) note(ctx context.Context, d *opened, at store.Entry, i int, v *link.Verdict) error {
+	e := store.Entry{Kind: "wire", Done: i, Pass: at.Pass, Note: v.Words, Cause: string(v.What), Hand: "wire"}
+	_, err := w.server.store.Write(ctx, w.id, at.ID, e)
+	if errors.Is(err, store.ErrMoved) {
+		return nil
+	}
+	return err
+}
+
+// wireDo does what she says of the machine: let it go, halt it, or that all is put right. at is where she is.
+func (s *Server) wireDo(ctx context.Context, d *opened, do string, done int, at store.Entry) error {
+	w := s.wire(d.stored.ID)
+	if w == nil {
+		return inputError{errors.New("no machine is connected")}
+	}
+	w.mu.Lock()
+	desk, verdict := w.desk, w.verdict
+	w.mu.Unlock()
+	if desk == nil {
+		return inputError{errors.New("the line to the machine is not there; it is connected again as soon as it can be")}
+	}
+	switch do {
+	case "go":
+		if verdict != nil || done >= len(d.result.Plan.Passes) {
+			return inputError{errors.New("first put right what is otherwise")}
+		}
+		upto := done + beside.UpTo(d.result.Plan, done)
+		if err := desk.Go(done, upto); err != nil {
+			return err
+		}
+		w.set(func() { w.upto, w.expect = upto, done })
+	case "halt":
+		w.set(func() { w.upto = 0 })
+		return desk.Halt()
+	case "right":
+		if verdict == nil {
+			return nil
+		}
+		if next := verdict.Next; next != done {
+			e := store.Entry{Kind: "knitted", Done: next, Note: verdict.Words, Cause: string(verdict.What), Hand: "wire"}
+			if next < done {
+				e.Kind = "back"
+			}
+			if next > 0 {
+				e.Pass = d.result.Plan.Passes[next-1].ID
+			}
+			if _, err := s.store.Write(ctx, d.stored.ID, at.ID, e); err != nil {
+				return err
+			}
+		}
+		next := verdict.Next
+		w.set(func() { w.verdict = nil })
+		return w.at(pl2{d, next})
+	}
+	return nil
+}

@@ -1,0 +1,147 @@
+package web_test
+
+import (
+	"fmt"
+	"html"
+	"io"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+
+	"vindel/knit/check"
+	"vindel/knit/fabric"
+	"vindel/knit/mistake"
+	"vindel/link"
+	"vindel/link/linktest"
+	"vindel/web"
+)
+
+// knitPage is what the page beside the machine shows.
+type knitPage struct{ html string }
+
+func (p knitPage) value(name string) string {
+	if m := regexp.MustCompile(`name="` + name + `" value="([^"]*)"`).FindStringSubmatch(p.html); m != nil {
+		return m[1]
+	}
+	return ""
+}
+
+// does says that the page has a button that does something.
+func (p knitPage) does(do string) bool { return strings.Contains(p.html, `name="do" value="`+do+`"`) }
+
+// told is what is to be done, in the words of the page.
+func (p knitPage) told() (list []string) {
+	_, rest, ok := strings.Cut(p.html, `class="wire-do">`)
+	if !ok {
+		return nil
+	}
+	rest, _, _ = strings.Cut(rest, "</ol>")
+	for _, m := range regexp.MustCompile(`<li>(.*?)</li>`).FindAllStringSubmatch(rest, -1) {
+		list = append(list, html.UnescapeString(m[1]))
+	}
+	return list
+}
+
+func openKnit(t *testing.T, srv *httptest.Server, id int) knitPage {
+	t.Helper()
+	return knitPage{get(t, fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id))}
+}
+
+func (p knitPage) press(t *testing.T, srv *httptest.Server, id int, do string) {
+	t.Helper()
+	r, err := http.PostForm(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id), url.Values{"do": {do}, "from": {p.value("from")}, "head": {p.value("head")}, "place": {p.value("place")}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer r.Body.Close()
+	if body, _ := io.ReadAll(r.Body); r.StatusCode >= 400 && r.StatusCode != http.StatusConflict {
+		t.Logf("%s: %s %.200s", do, r.Status, plainText(string(body)))
+	}
+}
+
+// TestKnittedByWire: a lace piece, a hand two-colour piece, a shaped piece and a recipe are knitted to the end by
+// the simulated machine, with every fault once; the page turns by itself, and its words alone lead back.
+func TestKnittedByWire(t *testing.T) {
+	srv, st := site(t, true, web.Options{})
+	for id, what := range map[int]string{9: "lace", 2: "hand two-colour", 21: "shaped", 16: "recipe"} {
+		t.Run(what, func(t *testing.T) {
+			pl := check.Run(pieceOf(t, srv, id)).Plan
+			m, addr := linktest.Machine(t, linktest.Faults(pl, 0))
+			if at, _ := st.Reached(t.Context(), int64(id)); at.Done > 0 { // from the first pass
+				send(t, srv, fmt.Sprintf("/pieces/%d/knit", id), url.Values{"from": {fmt.Sprint(at.Done)}, "head": {fmt.Sprint(at.Head)}, "place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"1"}})
+			}
+			send(t, srv, fmt.Sprintf("/pieces/%d/wire", id), url.Values{"addr": {addr}})
+			for until := time.Now().Add(90 * time.Second); ; {
+				if time.Now().After(until) {
+					t.Fatalf("it stands at pass %s: %s", openKnit(t, srv, id).value("from"), plainText(openKnit(t, srv, id).html))
+				}
+				page := openKnit(t, srv, id)
+				switch {
+				case page.does("right"):
+					linktest.Obey(t, m, pl, page.told())
+					page.press(t, srv, id, "right")
+				case strings.Contains(page.html, "Knitted to the last pass"):
+					planned, err := fabric.Knit(t.Context(), pl)
+					if err != nil {
+						t.Fatal(err)
+					}
+					if d := mistake.Compare(mistake.See(planned), mistake.See(m.Fabric())); !d.None() {
+						t.Errorf("the fabric is otherwise than planned: %+v", d)
+					}
+					if len(m.Faults) > 0 {
+						t.Errorf("%v did not happen", m.Faults)
+					}
+					seen := map[string]bool{}
+					list, _ := st.Journal(t.Context(), int64(id), 1<<20)
+					for _, e := range list {
+						if e.Hand == "wire" {
+							seen[e.Cause] = true
+						}
+					}
+					if !seen[string(link.WrongWay)] || !seen[string(link.Unheard)] {
+						t.Errorf("the journal tells of %v", seen)
+					}
+					return
+				case page.does("go"):
+					page.press(t, srv, id, "go")
+				default:
+					time.Sleep(5 * time.Millisecond)
+				}
+			}
+		})
+	}
+}
+
+// TestPageTurnsByItself: in the browser the page follows a machine, and a second device the first.
+func TestPageTurnsByItself(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	a, b := newTab(t, 1280, 800), newTab(t, 390, 844)
+	for _, tab := range []*tab{a, b} {
+		tab.do(chromedp.Navigate(srv.URL + "/pieces/4/knit"))
+		tab.until(`document.readyState === "complete" && !!document.getElementById("knit")`)
+	}
+	send(t, srv, "/pieces/4/knit", url.Values{"from": {ask[string](a, `document.getElementById("knit").dataset.done`)}, "head": {"0"}, "do": {"jump"}, "to": {"3"}})
+	for _, tab := range []*tab{a, b} {
+		tab.until(`document.getElementById("knit").dataset.done === "2"`)
+	}
+	// one press counts once, though two devices press it
+	ask[bool](a, `(document.querySelector(".knit-knitted button").click(), true)`)
+	b.until(`document.getElementById("knit").dataset.done === "3"`)
+	m, addr := linktest.Machine(t, nil)
+	send(t, srv, "/pieces/4/wire", url.Values{"addr": {addr}})
+	b.until(`!!document.querySelector(".knit-wrong")`) // a machine that comes new to a piece that is begun
+	linktest.Obey(t, m, check.Run(pieceOf(t, srv, 4)).Plan, knitPage{get(t, srv.URL+"/pieces/4/knit")}.told())
+	ask[bool](b, `(document.querySelector(".knit-wrong button").click(), true)`)
+	a.until(`!document.querySelector(".knit-wrong") && document.querySelector(".knit-knitted button")?.textContent.startsWith("Hands are done")`)
+	time.Sleep(600 * time.Millisecond) // a press sooner than half a second after another is the same press
+	ask[bool](a, `(document.querySelector(".knit-knitted button").click(), true)`)
+	for _, tab := range []*tab{a, b} {
+		tab.until(`Number(document.getElementById("knit").dataset.done) > 5`)
+	}
+}
