@@ -134,3 +134,45 @@ func (s *Store) Knitting(ctx context.Context, id int64) (seconds float64, passes
 	}
 	return seconds, passes, rows.Err()
 }
+
+// Told is an entry of any piece's journal.
+type Told struct {
+	Piece int64
+	Entry
+}
+
+// Entries lists the journals of all pieces that are on the shelf or put away, the latest first: of one piece
+// where piece is not 0.
+func (s *Store) Entries(ctx context.Context, piece int64, most int) (list []Told, err error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT piece, `+entryColumns+` FROM journal WHERE ? = 0 OR piece = ? ORDER BY id DESC LIMIT ?`, piece, piece, most)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	for rows.Next() {
+		var t Told
+		if err := scanEntry(rows, &t.Entry, &t.Piece); err != nil {
+			return nil, err
+		}
+		list = append(list, t)
+	}
+	return list, rows.Err()
+}
+
+// WritePhoto is Write with a photograph, a JPEG.
+func (s *Store) WritePhoto(ctx context.Context, id int64, e Entry, photo []byte) (written int64, err error) {
+	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		if written, err = s.enter(ctx, tx, id, e); err != nil {
+			return err
+		}
+		_, err = tx.ExecContext(ctx, `INSERT INTO journal_photo (entry, photo) VALUES (?, ?)`, written, photo)
+		return err
+	})
+	return written, err
+}
+
+// JournalPhoto is the photograph of an entry, a JPEG.
+func (s *Store) JournalPhoto(ctx context.Context, entry int64) (photo []byte, err error) {
+	err = s.db.QueryRowContext(ctx, `SELECT photo FROM journal_photo WHERE entry = ?`, entry).Scan(&photo)
+	return photo, none(err)
+}

@@ -22,7 +22,7 @@ import (
 )
 
 var kinds = map[string]string{"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf",
-	"txt": "text/plain; charset=utf-8", "json": "application/json", "csv": "text/csv; charset=utf-8"}
+	"txt": "text/plain; charset=utf-8", "json": "application/json", "csv": "text/csv; charset=utf-8", "jpg": "image/jpeg"}
 
 // send writes a file that the core or paper made, or the error.
 func (s *Server) send(c *gin.Context, kind string, data []byte, err error) {

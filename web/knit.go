@@ -131,6 +131,8 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 // causes are what interrupts her; the first is not told.
 var causes = []string{"", "door", "yarn", "needle", "rest", "other"}
 
+var causeWords = map[string]string{"door": "Somebody came", "yarn": "Yarn", "needle": "A needle or the machine", "rest": "A rest", "other": "Something else"}
+
 // markNote begins what the journal says of a place that she has marked by hand.
 const markNote = "marked: "
 

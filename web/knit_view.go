@@ -43,9 +43,16 @@ type knitView struct {
 	Journal  []journalRow
 	Marks    []markView // places marked by hand, the latest first
 	Rev      int64      // of the piece, for who listens
-	Wire     *wireView  // nil: no machine is connected
+	Causes   []causeView
+	Wire     *wireView // nil: no machine is connected
 	WireMark string
 	WireAddr string // that was connected last
+}
+
+// causeView is something that interrupts her, and whether it did now.
+type causeView struct {
+	Key, Text string
+	On        bool
 }
 
 // markView is a place that she has marked: the pass that comes next there, and where it stands.
@@ -153,6 +160,9 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	p, pl := d.piece, d.result.Plan
 	v := &knitView{Rev: d.stored.Rev, Wire: s.wireView(d.stored.ID), WireMark: s.wireMark(d.stored.ID), Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
 		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
+	for _, key := range causes[1:] {
+		v.Causes = append(v.Causes, causeView{key, causeWords[key], at.Cause == key})
+	}
 	if v.WireAddr, _ = s.store.Setting(ctx, wireAddr); v.WireAddr == "" {
 		v.WireAddr = "127.0.0.1:7070"
 	}
@@ -334,7 +344,10 @@ func stepWords(st *pass.Step, p *piece.Piece) (v stepView) {
 }
 
 // journalRow is an entry of the journal in words.
-type journalRow struct{ When, Text string }
+type journalRow struct {
+	When, Text string
+	Photo      int64 // the entry that has one; 0: none
+}
 
 func journalLine(e *store.Entry, now time.Time) journalRow {
 	text := map[string]string{"knitted": fmt.Sprintf("pass %d knitted", e.Done),
@@ -344,7 +357,14 @@ func journalLine(e *store.Entry, now time.Time) journalRow {
 	if e.Kind == "back" && e.Note != "" {
 		text = e.Note + " " + text
 	}
-	return journalRow{since(now.Sub(e.At)), text}
+	if words := causeWords[e.Cause]; e.Kind == "pause" && words != "" {
+		text += ": " + strings.ToLower(words)
+	}
+	r := journalRow{When: since(now.Sub(e.At)), Text: text}
+	if e.Photo {
+		r.Photo = e.ID
+	}
+	return r
 }
 
 // since says how long ago something was.

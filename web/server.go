@@ -117,6 +117,7 @@ func (s *Server) Handler() http.Handler {
 	long.POST("/pieces/:id/sample", s.sample)
 	long.POST("/pieces/:id/owned", s.readOwned)
 	long.POST("/swatches", s.addSwatch)
+	long.POST("/pieces/:id/knit/photo", s.keepPhoto)
 	long.POST("/machines/:id/face", s.setFace)
 	long.POST("/machines/import", s.importMachine)
 
@@ -149,6 +150,9 @@ func (s *Server) Handler() http.Handler {
 	in.POST("/yarns", s.setYarn)
 	in.GET("/swatches", s.swatches)
 	in.GET("/swatches/:file", s.swatchPhoto)
+	in.GET("/journal", s.journal)
+	in.GET("/journal.csv", s.journalCSV)
+	in.GET("/journal/:entry/photo.jpg", s.journalPhoto)
 	in.GET("/memory", s.memory)
 	in.POST("/memory", s.forget)
 	p := in.Group("/pieces/:id", s.told)

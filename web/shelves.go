@@ -328,11 +328,7 @@ func (s *Server) swatchPhoto(c *gin.Context) {
 	if kind != "jpg" {
 		err = store.ErrNone
 	}
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	c.Data(http.StatusOK, "image/jpeg", data)
+	s.send(c, "jpg", data, err)
 }
 
 // swatchInPiece takes a swatch that was kept for a piece, or keeps the piece's own.

@@ -52,7 +52,7 @@ type station struct{ Path, Name string }
 var styles = []string{"css/theme.css", "css/base.css", "css/face.css", "css/bar.css", "css/commands.css", "css/sheet.css", "css/form.css",
 	"css/findings.css", "css/keys.css", "css/teach.css", "css/pieces.css", "css/place.css", "css/prove.css",
 	"css/prepare.css", "css/machines.css", "css/compare.css", "css/desk.css", "css/board.css", "css/bring.css",
-	"css/knit.css", "css/wrong.css", "css/recipe.css", "css/outline.css", "css/project.css",
+	"css/knit.css", "css/wrong.css", "css/journal.css", "css/recipe.css", "css/outline.css", "css/project.css",
 	"css/lines.css", "css/laced.css", "css/owned.css", "css/shelves.css", "css/print.css"}
 
 // htmxConfig: scripts in answers do not run; a refusal is shown above the page, which stays.

@@ -3,6 +3,7 @@ package main
 import (
 	"bufio"
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"net"
@@ -27,8 +28,10 @@ const defaultAddr = "127.0.0.1:8080"
 
 func serveCommand() *cobra.Command {
 	var addr, dir string
+	var secure bool
 	cmd := &cobra.Command{Use: "serve", Short: "Start Vindel with your own data", Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, false) }}
+		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, secure, false) }}
+	cmd.Flags().BoolVar(&secure, "tls", false, "over TLS, with a certificate that Vindel makes: a tablet in the same house then keeps its screen awake")
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "where to listen; any address but loopback needs a passphrase")
 	cmd.Flags().StringVar(&dir, "data", dataDir("data"), "where the data is kept")
 	pass := &cobra.Command{Use: "passphrase",
@@ -41,9 +44,11 @@ func serveCommand() *cobra.Command {
 
 func demoCommand() *cobra.Command {
 	var addr, dir string
+	var secure bool
 	cmd := &cobra.Command{Use: "demo", Short: "Start Vindel with the pieces of Larkmoor, to try it",
 		Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, true) }}
+		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, secure, true) }}
+	cmd.Flags().BoolVar(&secure, "tls", false, "over TLS, with a certificate that Vindel makes")
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "where to listen")
 	cmd.Flags().StringVar(&dir, "data", dataDir("demo"), "where the demo's data is kept")
 	return cmd
@@ -78,7 +83,7 @@ func setPassphrase(c *cobra.Command, dir string) error {
 	return web.SetPassphrase(c.Context(), st, strings.TrimRight(text, "\r\n"))
 }
 
-func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
+func serve(c *cobra.Command, addr, dir string, secure, withDemo bool) error {
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	host, _, err := net.SplitHostPort(addr)
@@ -138,7 +143,18 @@ func serve(c *cobra.Command, addr, dir string, withDemo bool) error {
 		again = " To begin the demo afresh, stop it and delete that folder."
 	}
 	defer app.Close()
-	return listen(ctx, c, listener, app.Handler(), app.Close, fmt.Sprintf("The data lie in %s and stay there. Ctrl+C stops it.%s", dir, again))
+	about := fmt.Sprintf("The data lie in %s and stay there. Ctrl+C stops it.%s", dir, again)
+	scheme := "http"
+	if secure {
+		scheme = "https"
+		cert, fingerprint, err := certificate(dir, opts.Hosts, time.Now())
+		if err != nil {
+			return fmt.Errorf("--tls: %w", err)
+		}
+		listener = tls.NewListener(listener, &tls.Config{Certificates: []tls.Certificate{cert}, MinVersion: tls.VersionTLS12, NextProtos: []string{"h2", "http/1.1"}})
+		about += "\nThe browser will say that it does not know this certificate, since nobody but this Vindel vouches for it. Compare its SHA-256 fingerprint once, then let the browser trust it:\n" + fingerprint
+	}
+	return listen(ctx, c, listener, app.Handler(), app.Close, scheme, about)
 }
 
 // rescue shows what can be read of a damaged file of data, to those at this machine.
@@ -152,12 +168,12 @@ func rescue(ctx context.Context, c *cobra.Command, dir string, listener net.List
 		return err
 	}
 	fmt.Fprintf(c.ErrOrStderr(), "vindel: %s: %v\n", dir, store.ErrDamaged)
-	return listen(ctx, c, listener, app, func() {}, "Ctrl+C stops it.")
+	return listen(ctx, c, listener, app, func() {}, "http", "Ctrl+C stops it.")
 }
 
 // listen says where it serves, and something about that, and serves until it is told to end.
-func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, ends func(), about string) error {
-	fmt.Fprintf(c.OutOrStdout(), "Vindel is at http://%s/\n%s\n", listener.Addr(), about)
+func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, ends func(), scheme, about string) error {
+	fmt.Fprintf(c.OutOrStdout(), "Vindel is at %s://%s/\n%s\n", scheme, listener.Addr(), about)
 	srv := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
 		WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
 	srv.RegisterOnShutdown(ends)

@@ -1,0 +1,357 @@
+package web
+
+import (
+	"bytes"
+	"cmp"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/gin-gonic/gin"
+
+	"vindel/knit/measure"
+	"vindel/knit/mistake"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/technique"
+	"vindel/knit/words"
+	"vindel/link"
+	"vindel/store"
+)
+
+// journalView is the journal of all pieces, or of one.
+type journalView struct {
+	Page     Page
+	Q        journalAsk
+	Pieces   []piecePast
+	Sittings []sitting
+	Faults   []tally // what went wrong, the most frequent first
+	Pauses   []tally // what interrupted her
+	Notes    []journalNote
+	Hours    string
+	Passes   int
+	More     bool // there are older entries than are shown
+	CSV      string
+	Empty    bool
+}
+
+// journalAsk is what the page is asked for.
+type journalAsk struct {
+	Piece int64
+	Text  string
+	Kind  string // "": all; knitted, fault, pause, note
+}
+
+// piecePast is what has been knitted of a piece.
+type piecePast struct {
+	ID                           int64
+	Name, Machine, Cards         string
+	Passes                       int
+	Hours, Pace, Yarn, LastWords string
+}
+
+// sitting is passes that were knitted in one go.
+type sitting struct {
+	Piece        int64
+	Name         string
+	Day, From    string
+	Minutes      int
+	First, Last  int // passes, from 1
+	ByWire       bool
+	start, until time.Time
+}
+
+type tally struct {
+	Text  string
+	Times int
+}
+
+// journalNote is a remark, a mark, a fault or a photograph.
+type journalNote struct {
+	Piece      int64
+	Name, When string
+	Text       string
+	Photo      int64
+}
+
+// Bounds of the journal's page.
+const (
+	mostEntries  = 20000
+	mostSittings = 40
+	mostNotes    = 60
+	apartBy      = 30 * time.Minute // a longer break begins another sitting
+	mostYarnRows = 3000             // of larger pieces the yarn is on Prepare
+)
+
+func (s *Server) askJournal(c *gin.Context) journalAsk {
+	return journalAsk{int64(number(c.Query("piece"), 0)), strings.TrimSpace(c.Query("q")), c.Query("kind")}
+}
+
+// told is the entries that are asked for, the latest first, and the pieces that they are of.
+func (s *Server) journalled(c *gin.Context, q journalAsk) (list []store.Told, pieces map[int64]*piece.Piece, err error) {
+	ctx := c.Request.Context()
+	list, err = s.store.Entries(ctx, q.Piece, mostEntries)
+	if err != nil {
+		return nil, nil, err
+	}
+	pieces = map[int64]*piece.Piece{}
+	for _, t := range list {
+		if _, known := pieces[t.Piece]; known {
+			continue
+		}
+		pieces[t.Piece] = nil
+		if stored, err := s.store.Piece(ctx, t.Piece); err == nil {
+			if p, err := technique.Read(stored.Doc); err == nil {
+				pieces[t.Piece] = p
+			}
+		}
+	}
+	low := strings.ToLower(q.Text)
+	list = slices.DeleteFunc(list, func(t store.Told) bool {
+		if q.Kind != "" && t.Kind != q.Kind && (q.Kind != "fault" || t.Kind != "wire") {
+			return true
+		}
+		if low == "" {
+			return false
+		}
+		text := t.Note + " " + causeOf(&t.Entry)
+		if p := pieces[t.Piece]; p != nil {
+			text += " " + p.Name + " " + p.Machine.Name
+		}
+		return !strings.Contains(strings.ToLower(text), low)
+	})
+	return list, pieces, nil
+}
+
+// causeOf is what an entry says of its cause, in words.
+func causeOf(e *store.Entry) string {
+	switch e.Kind {
+	case "fault":
+		return mistake.Kind(e.Cause).Words()
+	case "wire":
+		return map[link.Otherwise]string{link.Unheard: "A pass was not heard", link.WrongWay: "The wrong way", link.WrongOne: "Another carriage went",
+			link.LineOff: "Another line was read", link.Needles: "Other needles forward", link.Counter: "The counter was off", link.NoProgram: "The program was lost",
+			link.Elsewhere: "The machine stood elsewhere"}[link.Otherwise(e.Cause)]
+	case "pause":
+		return causeWords[e.Cause]
+	}
+	return ""
+}
+
+func (s *Server) journal(c *gin.Context) {
+	q := s.askJournal(c)
+	list, pieces, err := s.journalled(c, q)
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	v := &journalView{Page: s.page(c, "Journal"), Q: q, Empty: len(list) == 0, More: len(list) == mostEntries, CSV: "/journal.csv?" + c.Request.URL.RawQuery}
+	name := func(id int64) string {
+		if p := pieces[id]; p != nil {
+			return cmp.Or(p.Name, "Untitled piece")
+		}
+		return "a piece that cannot be read"
+	}
+	all := sittings(list)
+	seconds := map[int64]float64{}
+	for i := range all {
+		all[i].Name = name(all[i].Piece)
+		v.Passes += all[i].Last - all[i].First + 1
+		seconds[all[i].Piece] += all[i].until.Sub(all[i].start).Seconds()
+	}
+	v.Sittings = all[:min(len(all), mostSittings)]
+	total := 0.0
+	for _, sec := range seconds {
+		total += sec
+	}
+	v.Hours = hoursOf(total)
+	faults, pauses := map[string]int{}, map[string]int{}
+	var order []int64
+	for i := range list {
+		t := &list[i]
+		if !slices.Contains(order, t.Piece) {
+			order = append(order, t.Piece)
+		}
+		switch t.Kind {
+		case "fault", "wire":
+			faults[cmp.Or(causeOf(&t.Entry), "Something else")]++
+		case "back":
+			if t.Note == ravelled {
+				faults["Ravelled back a pass"]++
+			}
+		case "pause":
+			pauses[cmp.Or(causeOf(&t.Entry), "Not told")]++
+		}
+		if (t.Note != "" && t.Kind != "back" || t.Photo) && len(v.Notes) < mostNotes {
+			n := journalNote{Piece: t.Piece, Name: name(t.Piece), When: t.At.Local().Format("2 Jan 2006, 15:04"), Text: cmp.Or(t.Note, "photograph")}
+			if t.Photo {
+				n.Photo = t.ID
+			}
+			v.Notes = append(v.Notes, n)
+		}
+	}
+	v.Faults, v.Pauses = tallied(faults), tallied(pauses)
+	for _, id := range order {
+		p := pieces[id]
+		if p == nil {
+			continue
+		}
+		v.Pieces = append(v.Pieces, s.past(c, id, p, seconds[id]))
+	}
+	s.render(c, "journal", v)
+}
+
+// past is what has been knitted of a piece so far.
+func (s *Server) past(c *gin.Context, id int64, p *piece.Piece, seconds float64) piecePast {
+	v := piecePast{ID: id, Name: cmp.Or(p.Name, "Untitled piece"), Machine: p.Machine.Name, Hours: hoursOf(seconds)}
+	var cards []string
+	for i := range p.Sections {
+		if sec := &p.Sections[i]; len(sec.Areas) > 0 {
+			cards = append(cards, sec.Title())
+		}
+	}
+	v.Cards = strings.Join(cards, ", ")
+	at, err := s.store.Reached(c.Request.Context(), id)
+	if err != nil {
+		return v
+	}
+	v.Passes = at.Done
+	if timed, n, err := s.store.Knitting(c.Request.Context(), id); err == nil && n > 0 {
+		v.Pace = fmt.Sprintf("%.0f s a pass", timed/float64(n))
+	}
+	v.LastWords = at.At.Local().Format("2 Jan 2006")
+	if p.RowsAsked() > mostYarnRows || at.Done == 0 {
+		return v
+	}
+	if d, err := s.open(c.Request.Context(), id); err == nil {
+		v.Yarn = yarnUsed(mistake.Until(d.result.Plan, d.done(at)))
+	}
+	return v
+}
+
+// yarnUsed is what a plan has taken of each yarn, in grams where a swatch was weighed, else in stitches.
+func yarnUsed(pl *pass.Plan) string {
+	var parts []string
+	for _, y := range measure.Of(pl).Yarns {
+		if name := pl.Piece.YarnName(y.No); y.Weighed {
+			parts = append(parts, fmt.Sprintf("%s %.0f g", name, y.Grams))
+		} else if y.Stitches > 0 {
+			parts = append(parts, fmt.Sprintf("%s %d st", name, y.Stitches))
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// sittings puts the passes that were knitted in one go together, the latest first.
+func sittings(list []store.Told) (all []sitting) {
+	open := map[int64]int{} // by piece, the sitting that is being gathered
+	for i := len(list) - 1; i >= 0; i-- {
+		t := &list[i]
+		if t.Kind != "knitted" {
+			continue
+		}
+		k, going := open[t.Piece]
+		if going && (t.At.Sub(all[k].until) > apartBy || t.Done < all[k].First) {
+			going = false
+		}
+		if !going {
+			k = len(all)
+			open[t.Piece] = k
+			all = append(all, sitting{Piece: t.Piece, First: max(t.Done, 1), start: t.At, until: t.At})
+		}
+		w := &all[k]
+		w.Last, w.until, w.ByWire = max(w.Last, t.Done), t.At, w.ByWire || t.Hand == "wire"
+	}
+	for i := range all {
+		w := &all[i]
+		w.Day, w.From = w.start.Local().Format("2 Jan 2006"), w.start.Local().Format("15:04")
+		w.Minutes = int(w.until.Sub(w.start).Minutes() + 0.5)
+	}
+	slices.SortStableFunc(all, func(a, b sitting) int { return b.start.Compare(a.start) })
+	return all
+}
+
+func tallied(by map[string]int) (list []tally) {
+	for text, n := range by {
+		list = append(list, tally{text, n})
+	}
+	slices.SortFunc(list, func(a, b tally) int { return cmp.Or(b.Times-a.Times, strings.Compare(a.Text, b.Text)) })
+	return list
+}
+
+func hoursOf(seconds float64) string {
+	m := int(seconds/60 + 0.5)
+	return fmt.Sprintf("%d:%02d", m/60, m%60)
+}
+
+// journalCSV is every entry that is asked for, a line each, the oldest first.
+func (s *Server) journalCSV(c *gin.Context) {
+	list, pieces, err := s.journalled(c, s.askJournal(c))
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	var b bytes.Buffer
+	w := csv.NewWriter(&b)
+	w.Write([]string{"time", "piece", "name", "machine", "kind", "passes", "pass", "cause", "note", "by"})
+	for i := len(list) - 1; i >= 0; i-- {
+		t := &list[i]
+		name, machine, id := "", "", ""
+		if p := pieces[t.Piece]; p != nil {
+			name, machine = p.Name, p.Machine.Name
+		}
+		if t.Pass.Section != "" {
+			id = t.Pass.String()
+		}
+		w.Write([]string{t.At.Format(time.RFC3339), strconv.FormatInt(t.Piece, 10), plainCell(name), plainCell(machine), t.Kind, strconv.Itoa(t.Done), id, t.Cause, plainCell(t.Note), cmp.Or(t.Hand, "hand")})
+	}
+	w.Flush()
+	c.Header("Content-Disposition", `attachment; filename="vindel-journal.csv"`)
+	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
+}
+
+// plainCell keeps a table's program from taking what somebody wrote for a formula.
+func plainCell(s string) string {
+	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
+		return "'" + s
+	}
+	return s
+}
+
+// journalPhoto is the photograph of an entry.
+func (s *Server) journalPhoto(c *gin.Context) {
+	photo, err := s.store.JournalPhoto(c.Request.Context(), int64(number(c.Param("entry"), 0)))
+	s.send(c, "jpg", photo, err)
+}
+
+// keepPhoto keeps a photograph at the row where she is.
+func (s *Server) keepPhoto(c *gin.Context) {
+	s.withPiece(c, func(d *opened) {
+		at, err := s.store.Reached(c.Request.Context(), d.stored.ID)
+		var photo []byte
+		if err == nil {
+			photo, err = s.photo(c)
+		}
+		note := strings.TrimSpace(c.PostForm("note"))
+		if err == nil && photo == nil {
+			err = inputError{errors.New("choose a photograph")}
+		}
+		if err == nil {
+			err = tooLong("what it shows", note, mostRemark)
+		}
+		if err == nil {
+			e := store.Entry{Kind: "note", Done: d.done(at), Pass: at.Pass, Note: cmp.Or(note, fmt.Sprintf("photograph after %s", words.Count(d.done(at), "pass", "passes")))}
+			_, err = s.store.WritePhoto(c.Request.Context(), d.stored.ID, e, photo)
+		}
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/knit", d.stored.ID))
+	})
+}
