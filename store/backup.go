@@ -80,15 +80,19 @@ func Restore(ctx context.Context, in, dir string) (kept string, err error) {
 	}
 	path := filepath.Join(dir, FileName)
 	part := path + ".part"
-	if err := copyFile(in, part); err != nil {
-		return "", err
-	}
 	defer os.Remove(part)
+	packed, err := unpack(in, part)
+	if err == nil && !packed {
+		err = copyFile(in, part)
+	}
+	if err != nil {
+		return "", fmt.Errorf("%s: %w", in, err)
+	}
 	if err := look(ctx, part); err != nil {
 		return "", fmt.Errorf("%s: %w", in, err)
 	}
 	if err := isOurs(ctx, part); err != nil {
-		return "", fmt.Errorf("%s: this is no backup of Vindel", in)
+		return "", fmt.Errorf("%s: %w", in, errNoArchive)
 	}
 	if _, err := os.Stat(path); err == nil {
 		kept = unused(strings.TrimSuffix(path, ".db"), "replaced", time.Now())

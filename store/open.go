@@ -74,6 +74,9 @@ func plain(err error) error {
 // ErrDamaged says that the file of the data is damaged.
 var ErrDamaged = errors.New("the file is damaged. Nothing has been changed in it: keep it, and put a copy in its place; copies made before an update lie beside it")
 
+// ErrNewer says that a file is from a later version than this one.
+var ErrNewer = errors.New("the data are from a newer Vindel")
+
 // look refuses a database that is damaged, or from a newer Vindel, before anything in it is
 // changed: it only reads. (One that may write puts its log into the file when it closes.)
 func look(ctx context.Context, path string) (err error) {
@@ -100,7 +103,7 @@ func look(ctx context.Context, path string) (err error) {
 		return err
 	}
 	if newest := newestOf(provider); version > newest {
-		return fmt.Errorf("the data are from a newer Vindel (%d, and this one knows %d). Nothing has been changed in them", version, newest)
+		return fmt.Errorf("%w (%d, and this one knows %d). Nothing has been changed in them", ErrNewer, version, newest)
 	}
 	return nil
 }

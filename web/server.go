@@ -121,6 +121,8 @@ func (s *Server) Handler() http.Handler {
 	long.POST("/machines/:id/face", s.setFace)
 	long.POST("/machines/import", s.importMachine)
 
+	e.Group("/", s.bounded(maxBackup), s.checkSession).POST("/backup", s.setBackup)
+
 	in := e.Group("/", form, s.checkSession)
 	in.GET("/", s.pieces)
 	in.POST("/theme", s.theme)
@@ -153,6 +155,8 @@ func (s *Server) Handler() http.Handler {
 	in.GET("/journal", s.journal)
 	in.GET("/journal.csv", s.journalCSV)
 	in.GET("/journal/:entry/photo.jpg", s.journalPhoto)
+	in.GET("/backup", s.backup)
+	in.GET("/backup/vindel.zip", s.archive)
 	in.GET("/memory", s.memory)
 	in.POST("/memory", s.forget)
 	p := in.Group("/pieces/:id", s.told)

@@ -123,3 +123,16 @@ func (s *Server) events(c *gin.Context) {
 		}
 	}
 }
+
+// all says that everything may have changed.
+func (h *hub) all() {
+	h.mu.Lock()
+	ids := make([]int64, 0, len(h.by))
+	for id := range h.by {
+		ids = append(ids, id)
+	}
+	h.mu.Unlock()
+	for _, id := range ids {
+		h.tell(id)
+	}
+}

@@ -11,7 +11,7 @@ import (
 func backupCommand() *cobra.Command {
 	var dir string
 	cmd := &cobra.Command{Use: "backup OUT", Short: "Write everything into one file, also while Vindel serves", Args: cobra.ExactArgs(1),
-		RunE: func(c *cobra.Command, args []string) error { return store.Backup(c.Context(), dir, args[0]) }}
+		RunE: func(c *cobra.Command, args []string) error { return store.Archive(c.Context(), dir, args[0]) }}
 	cmd.Flags().StringVar(&dir, "data", dataDir("data"), "where the data is kept")
 	return cmd
 }

@@ -143,6 +143,7 @@ func serve(c *cobra.Command, addr, dir string, secure, withDemo bool) error {
 		again = " To begin the demo afresh, stop it and delete that folder."
 	}
 	defer app.Close()
+	go app.KeepCopies(ctx)
 	about := fmt.Sprintf("The data lie in %s and stay there. Ctrl+C stops it.%s", dir, again)
 	scheme := "http"
 	if secure {

@@ -1,0 +1,227 @@
+package store
+
+import (
+	"archive/zip"
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+)
+
+// everything is a store with something in every table.
+func everything(t *testing.T) *Store {
+	t.Helper()
+	s, err := Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	ctx := t.Context()
+	id, err := s.Add(ctx, []byte(`{"vindel":1,"name":"Moth band"}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i := range 5 {
+		at, _ := s.Reached(ctx, id)
+		if _, err := s.Write(ctx, id, at.ID, Entry{Kind: "knitted", Done: i + 1}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if _, err := s.WritePhoto(ctx, id, Entry{Kind: "note", Done: 5, Note: "the edge"}, []byte("\xff\xd8 a photograph")); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.db.ExecContext(ctx, `INSERT INTO machine (id, doc, updated) VALUES (1, '{"profile":"hand-mid"}', '');
+		INSERT INTO machine_photo (machine, photo) VALUES (1, x'ffd8'); INSERT INTO setting (key, value) VALUES ('a', 'b');
+		INSERT INTO session (token, expires) VALUES ('t', '2999-01-01T00:00:00Z')`); err != nil {
+		t.Fatal(err)
+	}
+	return s
+}
+
+// rowsOf is every row of every table that is brought back, in words.
+func rowsOf(t *testing.T, db *sql.DB) (all []string) {
+	t.Helper()
+	tx, err := db.Begin()
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer tx.Rollback()
+	tables, err := tablesOf(t.Context(), tx)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, table := range tables {
+		rows, err := tx.Query("SELECT * FROM " + table)
+		if err != nil {
+			t.Fatal(err)
+		}
+		columns, _ := rows.Columns()
+		for rows.Next() {
+			row := make([]any, len(columns))
+			for i := range row {
+				row[i] = new(any)
+			}
+			if err := rows.Scan(row...); err != nil {
+				t.Fatal(err)
+			}
+			text := table
+			for i := range row {
+				text += fmt.Sprintf("|%v", *row[i].(*any))
+			}
+			all = append(all, text)
+		}
+		rows.Close()
+	}
+	slices.Sort(all)
+	return all
+}
+
+// TestArchiveRestored: what an archive holds is brought back into an empty folder, and into a Vindel that is at
+// work, and equals the original in every row; other programs find the pieces, the journal and the photographs.
+func TestArchiveRestored(t *testing.T) {
+	s := everything(t)
+	want := rowsOf(t, s.db)
+	out := filepath.Join(t.TempDir(), "all.zip")
+	if err := s.ArchiveTo(t.Context(), out); err != nil {
+		t.Fatal(err)
+	}
+	z, err := zip.OpenReader(out)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var names []string
+	for _, f := range z.File {
+		names = append(names, f.Name)
+	}
+	z.Close()
+	for _, name := range []string{"pieces/1.vindel.json", "journal.csv", "photos/journal-6.jpg", "photos/machine-1.jpg", "machines/1.json", "vindel.db", "read-me.txt"} {
+		if !slices.Contains(names, name) {
+			t.Errorf("no %s in %v", name, names)
+		}
+	}
+	dir := t.TempDir()
+	if kept, err := Restore(t.Context(), out, dir); err != nil || kept != "" {
+		t.Fatal(kept, err)
+	}
+	fresh, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer fresh.Close()
+	if got := rowsOf(t, fresh.db); !slices.Equal(got, want) {
+		t.Errorf("restored:\n%s\nnot\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
+	}
+	at, _ := s.Reached(t.Context(), 1)
+	if _, err := s.Write(t.Context(), 1, at.ID, Entry{Kind: "knitted", Done: 6}); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.SetPassphrase(t.Context(), "a hash"); err != nil {
+		t.Fatal(err)
+	}
+	kept, err := s.Replace(t.Context(), out)
+	if err != nil {
+		t.Fatal(err)
+	}
+	got := slices.DeleteFunc(rowsOf(t, s.db), func(r string) bool { return strings.HasPrefix(r, "setting|"+PassphraseKey) })
+	if !slices.Equal(got, want) {
+		t.Errorf("brought back at work:\n%s\nnot\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
+	}
+	if phrase, _ := s.Setting(t.Context(), PassphraseKey); phrase != "a hash" {
+		t.Error("the passphrase went with it")
+	}
+	if _, err := s.Write(t.Context(), 1, 6, Entry{Kind: "knitted", Done: 6}); err != nil {
+		t.Errorf("and on: %v", err)
+	}
+	was := t.TempDir()
+	if _, err := Restore(t.Context(), kept, was); err != nil {
+		t.Fatalf("what was replaced cannot be brought back: %v", err)
+	}
+}
+
+// TestDamagedArchive: an archive that is cut short anywhere, or changed by a byte, is refused in words and
+// changes nothing; so is a file that is none.
+func TestDamagedArchive(t *testing.T) {
+	s := everything(t)
+	want := rowsOf(t, s.db)
+	out := filepath.Join(t.TempDir(), "all.zip")
+	if err := s.ArchiveTo(t.Context(), out); err != nil {
+		t.Fatal(err)
+	}
+	whole, err := os.ReadFile(out)
+	if err != nil {
+		t.Fatal(err)
+	}
+	refused := func(what string, data []byte) {
+		t.Helper()
+		bad := filepath.Join(t.TempDir(), "bad.zip")
+		if err := os.WriteFile(bad, data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := s.Replace(t.Context(), bad); err == nil || CopyTrouble(err) == "" {
+			t.Errorf("%s: %v", what, err)
+		}
+	}
+	for i := range 12 {
+		refused("cut short", whole[:len(whole)*i/12])
+	}
+	for i := range 24 {
+		data := slices.Clone(whole)
+		data[60+(len(data)-400)*i/24] ^= 0x55
+		bad := filepath.Join(t.TempDir(), "bad.zip")
+		if err := os.WriteFile(bad, data, 0o600); err != nil {
+			t.Fatal(err)
+		}
+		if _, err := s.Replace(t.Context(), bad); err == nil { // a byte of a header that says nothing
+			if got := rowsOf(t, s.db); !slices.Equal(got, want) {
+				t.Errorf("byte %d: something else was brought back", i)
+			}
+		} else if CopyTrouble(err) == "" {
+			t.Errorf("byte %d: %v", i, err)
+		}
+	}
+	refused("some text", []byte("a knitted row"))
+	if got := rowsOf(t, s.db); !slices.Equal(got, want) {
+		t.Error("a refused file has changed something")
+	}
+	if left, _ := filepath.Glob(filepath.Join(s.Folder(), "restore-*")); len(left) > 0 {
+		t.Errorf("left behind: %v", left)
+	}
+}
+
+// TestTimedCopies: of copies by the clock the last are kept, each can be brought back, and a full disk is told.
+func TestTimedCopies(t *testing.T) {
+	s := everything(t)
+	clock := time.Date(2026, 11, 1, 10, 0, 0, 0, time.UTC)
+	s.now = func() time.Time { return clock }
+	for range 5 {
+		clock = clock.Add(24 * time.Hour)
+		if err := s.CopyNow(t.Context(), 3); err != nil {
+			t.Fatal(err)
+		}
+	}
+	list := s.TimedCopies()
+	if len(list) != 3 || list[0].Name != "vindel-20261106-100000.zip" || list[2].Name != "vindel-20261104-100000.zip" {
+		t.Errorf("%+v", list)
+	}
+	if s.CopyPath("../vindel.db") != "" || s.CopyPath(list[1].Name) == "" {
+		t.Error("paths")
+	}
+	if _, err := s.Replace(t.Context(), s.CopyPath(list[2].Name)); err != nil {
+		t.Error(err)
+	}
+	ctx, cancel := context.WithCancel(t.Context())
+	cancel()
+	clock = clock.Add(24 * time.Hour)
+	if err := s.CopyNow(ctx, 3); err == nil || !errors.Is(err, context.Canceled) && !strings.Contains(err.Error(), "copy") {
+		t.Errorf("cut off: %v", err)
+	}
+	if now := s.TimedCopies(); len(now) != 3 {
+		t.Errorf("a copy that was not finished counts: %+v", now)
+	}
+}
