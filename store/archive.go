@@ -329,7 +329,14 @@ func (s *Store) CopyNow(ctx context.Context, keep int) error {
 	if err := MakeFolder(dir); err != nil {
 		return err
 	}
-	out := filepath.Join(dir, "vindel-"+s.now().UTC().Format("20060102-150405")+".zip")
+	name := filepath.Join(dir, "vindel-"+s.now().UTC().Format("20060102-150405"))
+	out := name + ".zip"
+	for again := 'b'; ; again++ { // another of the same second, which sorts after it
+		if _, err := os.Lstat(out); err != nil {
+			break
+		}
+		out = name + string(again) + ".zip"
+	}
 	if err := Archive(ctx, filepath.Dir(s.path), out); err != nil {
 		return err
 	}

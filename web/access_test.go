@@ -13,7 +13,7 @@ import (
 
 // everyPage are all kinds of pages of the demo, each technique's Draw, Place and Knit once.
 func everyPage() []string {
-	list := []string{"/", "/projects", "/projects/1", "/machines", "/yarns", "/swatches", "/memory", "/away", "/words",
+	list := []string{"/", "/projects", "/projects/1", "/machines", "/yarns", "/swatches", "/memory", "/journal", "/backup", "/away", "/words",
 		"/machines/1", "/machines/1/face", "/repeats", "/repeats?piece=2", "/pieces/2/sampler", "/pieces/10/ways", "/pieces/2/machines", "/pieces/2/compare", "/pieces/3/owned",
 		"/pieces/5/laced", "/pieces/7/lines/1", "/nothing-here"}
 	for _, id := range []int{1, 2, 5, 7, 13, 15, 21} {

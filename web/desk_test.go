@@ -257,6 +257,11 @@ func upload(t *testing.T, srv *httptest.Server, path, name string, data []byte, 
 // uploadAs is upload of a file under a field of its own.
 func uploadAs(t *testing.T, srv *httptest.Server, path, field, name string, data []byte, fields map[string]string) string {
 	t.Helper()
+	return answerOf(t, fileRequest(srv, path, field, name, data, fields))
+}
+
+// fileRequest is a form with a file.
+func fileRequest(srv *httptest.Server, path, field, name string, data []byte, fields map[string]string) *http.Request {
 	var body bytes.Buffer
 	w := multipart.NewWriter(&body)
 	for k, v := range fields {
@@ -270,7 +275,7 @@ func uploadAs(t *testing.T, srv *httptest.Server, path, field, name string, data
 	req, _ := http.NewRequest("POST", srv.URL+path, &body)
 	req.Header.Set("Content-Type", w.FormDataContentType())
 	req.Header.Set("Accept", "application/json")
-	return answerOf(t, req)
+	return req
 }
 
 // TestBringInTakeOut: a photograph becomes a chart with no row of three colours; lace in

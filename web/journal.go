@@ -249,20 +249,27 @@ func yarnUsed(pl *pass.Plan) string {
 
 // sittings puts the passes that were knitted in one go together, the latest first.
 func sittings(list []store.Told) (all []sitting) {
-	open := map[int64]int{} // by piece, the sitting that is being gathered
+	open := map[int64]int{}   // by piece, the sitting that is being gathered
+	before := map[int64]int{} // by piece, the passes that were knitted before an entry
 	for i := len(list) - 1; i >= 0; i-- {
 		t := &list[i]
+		had, known := before[t.Piece]
+		before[t.Piece] = t.Done
 		if t.Kind != "knitted" {
 			continue
 		}
+		first := t.Done
+		if known || i > 0 && t.Done > 0 {
+			first = min(had+1, t.Done)
+		}
 		k, going := open[t.Piece]
-		if going && (t.At.Sub(all[k].until) > apartBy || t.Done < all[k].First) {
+		if going && (t.At.Sub(all[k].until) > apartBy || first < all[k].First) {
 			going = false
 		}
 		if !going {
 			k = len(all)
 			open[t.Piece] = k
-			all = append(all, sitting{Piece: t.Piece, First: max(t.Done, 1), start: t.At, until: t.At})
+			all = append(all, sitting{Piece: t.Piece, First: max(first, 1), start: t.At, until: t.At})
 		}
 		w := &all[k]
 		w.Last, w.until, w.ByWire = max(w.Last, t.Done), t.At, w.ByWire || t.Hand == "wire"
