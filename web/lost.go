@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/beside"
 	"vindel/knit/lost"
 	"vindel/knit/words"
 	"vindel/store"
@@ -30,10 +31,29 @@ type lostView struct {
 	Doubts     []lostChoice // answers that may be wrong, where none fits; To is where it is unsaid
 	Contradict bool
 	Found      []foundView // where she stands: one, or those that look the same
+	Lifeline   *foundView  // the last one before it; nil: none
+	Ravel      string      // how far back that is
+	Words      bool        // the answer that is typed is no number
 	Again      string
 }
 
-type lostChoice struct{ Text, To string }
+type lostChoice struct {
+	Text, To string
+	Drawn    *lostDrawing
+}
+
+// lostDrawing is an answer as a picture, 100 wide: the carriage at a side, yarns, or how the needles stand.
+type lostDrawing struct {
+	Side    string // of the carriage
+	Yarns   []string
+	Needles []lostNeedle
+	Wide    float64 // of a needle
+}
+
+type lostNeedle struct {
+	X     float64
+	State string // rest, forward, hold or empty
+}
 
 // mostChoices is how many values are buttons; of more she types a number.
 const mostChoices = 6
@@ -57,12 +77,12 @@ func (s *Server) lost(c *gin.Context) {
 		fits := lost.Fits(all, told)
 		v := &lostView{Page: s.piecePage(c, d, "lost"), ID: d.stored.ID, Name: d.head().Name, Left: len(fits), Of: len(all), Again: here}
 		for _, a := range told {
-			v.Told = append(v.Told, lostChoice{words.Capital(a.String()), without(a.Fact)})
+			v.Told = append(v.Told, lostChoice{Text: words.Capital(a.String()), To: without(a.Fact)})
 		}
 		if v.Contradict = len(fits) == 0; v.Contradict {
 			for _, doubt := range lost.Doubts(all, told) {
-				v.Doubts = append(v.Doubts, lostChoice{fmt.Sprintf("%s (without it %s)", words.Capital(doubt.Answer.String()),
-					words.Count(doubt.Fits, "pass fits", "passes fit")), without(doubt.Answer.Fact)})
+				v.Doubts = append(v.Doubts, lostChoice{Text: fmt.Sprintf("%s (without it %s)", words.Capital(doubt.Answer.String()),
+					words.Count(doubt.Fits, "pass fits", "passes fit")), To: without(doubt.Answer.Fact)})
 			}
 			s.render(c, "lost", v)
 			return
@@ -70,22 +90,90 @@ func (s *Server) lost(c *gin.Context) {
 		q := lost.Next(all, fits, told, unknown)
 		if q == nil || len(fits) == 1 {
 			v.Found = d.standsAt(all, fits, at)
+			v.lifeline(d, fits[0], at)
 			s.render(c, "lost", v)
 			return
 		}
 		v.Question, v.Fact = q.Fact.Words(), string(q.Fact)
-		v.Typed = len(q.Values) > mostChoices && !slices.ContainsFunc(q.Values, func(x string) bool { _, err := strconv.Atoi(x); return err != nil })
+		v.Typed = len(q.Values) > mostChoices && q.Fact != lost.Yarn
+		v.Words = slices.ContainsFunc(q.Values, func(x string) bool { _, err := strconv.Atoi(x); return err != nil })
 		v.Keep = lostQuery(told, unknown, "")
 		if !v.Typed {
+			slices.SortFunc(q.Values, func(a, b string) int { // in the order in which one looks for them
+				x, bad := strconv.Atoi(a)
+				y, worse := strconv.Atoi(b)
+				if bad == nil && worse == nil {
+					return x - y
+				}
+				return strings.Compare(a, b)
+			})
 			for _, value := range q.Values {
 				next := lostQuery(told, unknown, "")
 				next.Set(string(q.Fact), value)
-				v.Values = append(v.Values, lostChoice{value, here + "?" + next.Encode()})
+				v.Values = append(v.Values, lostChoice{value, here + "?" + next.Encode(), d.drawAnswer(all, fits, q.Fact, value)})
 			}
 		}
 		v.Unknown = here + "?" + lostQuery(told, append(slices.Clone(unknown), q.Fact), "").Encode()
 		s.render(c, "lost", v)
 	})
+}
+
+// drawAnswer draws an answer as it looks in the first standing that has it; nil where words say it better.
+func (d *opened) drawAnswer(all []lost.Standing, fits []int, fact lost.Fact, value string) *lostDrawing {
+	switch fact {
+	case lost.Side:
+		return &lostDrawing{Side: value}
+	case lost.Yarn:
+		v := &lostDrawing{}
+		for _, name := range strings.Split(value, " + ") {
+			for i := range d.piece.Yarns {
+				if y := &d.piece.Yarns[i]; y.Name == name || string(y.ID) == name {
+					v.Yarns = append(v.Yarns, y.Colour)
+				}
+			}
+		}
+		return v
+	case lost.Forward, lost.First, lost.Held, lost.Hole, lost.Empty, lost.AtWork, lost.Edges, lost.Doubled:
+		at := slices.IndexFunc(fits, func(n int) bool { return all[n][fact] == value })
+		if at < 0 {
+			return nil
+		}
+		work, forward, hold, empty := lost.Look(d.result.Fabric, fits[at])
+		low, high := d.piece.Ends()
+		v := &lostDrawing{Wide: 100 / float64(int(high-low)+1)}
+		for n := range work.All() {
+			state := "rest"
+			switch {
+			case hold.Has(n):
+				state = "hold"
+			case forward.Has(n):
+				state = "forward"
+			case empty.Has(n):
+				state = "empty"
+			}
+			v.Needles = append(v.Needles, lostNeedle{(float64(n-low) + 0.5) * v.Wide, state})
+		}
+		return v
+	}
+	return nil
+}
+
+// lifeline is the way back to the last lifeline from where n passes are knitted.
+func (v *lostView) lifeline(d *opened, n int, at store.Entry) {
+	pl := d.result.Plan
+	to := beside.LastLifeline(pl, min(n, len(pl.Passes)-1))
+	if to == 0 || to > n {
+		return
+	}
+	back := 0
+	for i := to - 1; i < n; i++ {
+		if pl.Passes[i].Course > 0 {
+			back++
+		}
+	}
+	found := foundView{ID: d.stored.ID, Head: d.stored.Head, Place: at.ID, Done: d.done(at)}
+	found.found(d, to-1)
+	v.Lifeline, v.Ravel = &found, words.Count(back, "knitted pass", "knitted passes")
 }
 
 // standsAt is how everything must stand in the passes that fit: the nearest to where she is by the journal
@@ -113,7 +201,13 @@ func abs(n int) int { return max(n, -n) }
 // toldIn reads the answers from an address: a value for each fact, and "unknown" for what she does not know.
 func toldIn(q url.Values) (told []lost.Answer, unknown []lost.Fact) {
 	for _, fact := range lost.Facts {
-		if value := strings.TrimSpace(q.Get(string(fact))); value != "" {
+		value := strings.TrimSpace(q.Get(string(fact)))
+		if fact == lost.First || fact == lost.Hole { // l36 is L36, and none is none
+			if value = strings.ToUpper(value); value == "NONE" {
+				value = "none"
+			}
+		}
+		if value != "" {
 			told = append(told, lost.Answer{Fact: fact, Value: value})
 		}
 		if slices.Contains(q["unknown"], string(fact)) {

@@ -29,10 +29,14 @@ const (
 	Held     Fact = "held"     // how many needles wait in full hold
 	AtWork   Fact = "work"     // how many needles carry the work
 	Empty    Fact = "empty"    // how many needles at work hold no loop
+	First    Fact = "first"    // the leftmost needle that stands forward
+	Hole     Fact = "hole"     // the leftmost needle at work that holds no loop
+	Doubled  Fact = "doubled"  // how many needles carry more than one loop
+	Edges    Fact = "edges"    // the outermost needles that carry the work
 )
 
 // Facts lists them in that order.
-var Facts = []Fact{Side, Carriage, Counter, Window, Yarn, Forward, Held, AtWork, Empty}
+var Facts = []Fact{Side, Carriage, Counter, Window, Yarn, Edges, First, Hole, Forward, Held, AtWork, Empty, Doubled}
 
 // Answer is what she says of a fact. She may not know, and then it is not told.
 type Answer struct {
@@ -88,13 +92,23 @@ func after(f *fabric.Fabric, n int) Standing {
 		forward = forward.Or(half.Select)
 	}
 	s[Forward], s[Held] = strconv.Itoa(forward.Len()), strconv.Itoa(hold.Len())
+	if s[First] = "none"; !forward.Empty() {
+		s[First] = forward.First().String()
+	}
+	if !half.AtWork.Empty() {
+		s[Edges] = half.AtWork.First().String() + " to " + half.AtWork.Last().String()
+	}
 	if n < len(pl.Passes) {
 		next := &pl.Passes[n]
 		if m.HasCard() && !slices.ContainsFunc(next.Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
 			s[Window] = strconv.Itoa(next.Window)
 		}
 		if f.Stands != nil && len(next.Before) == 0 {
-			s[Empty] = strconv.Itoa(f.Stands[n].Empty.Len())
+			stand := &f.Stands[n]
+			s[Empty], s[Doubled] = strconv.Itoa(stand.Empty.Len()), strconv.Itoa(stand.Doubled.Len())
+			if s[Hole] = "none"; !stand.Empty.Empty() {
+				s[Hole] = stand.Empty.First().String()
+			}
 		}
 	}
 	return s
@@ -120,6 +134,19 @@ func Same(a, b Standing) bool {
 		}
 	}
 	return true
+}
+
+// Look is how the needles stand when n passes are made, for a drawing: those at work, and of them those that
+// stand forward, wait in hold, and hold no loop.
+func Look(f *fabric.Fabric, n int) (work, forward, hold, empty machine.Set) {
+	if n == 0 {
+		return work, forward, hold, empty
+	}
+	half := f.Plan.Passes[n-1].Main()
+	if f.Stands != nil && n < len(f.Stands) {
+		empty = f.Stands[n].Empty
+	}
+	return half.AtWork, half.Sets, half.Hold, empty
 }
 
 // Question is what is asked next: a fact, and what it may be in the passes that fit, the most frequent
@@ -195,11 +222,12 @@ func (f Fact) Words() string {
 	return map[Fact]string{Side: "On which side does the carriage stand?", Carriage: "Which carriage worked last?",
 		Counter: "What does the row counter show?", Window: "Which number stands in the card's window?", Yarn: "What is threaded?",
 		Forward: "How many needles stand forward?", Held: "How many needles wait in full hold?", AtWork: "How many needles carry the work?",
-		Empty: "How many needles at work hold no loop?"}[f]
+		Empty: "How many needles at work hold no loop?", First: "Which is the leftmost needle that stands forward?", Hole: "Which is the leftmost needle at work without a loop?",
+		Doubled: "How many needles carry more than one loop?", Edges: "Which are the outermost needles that carry the work?"}[f]
 }
 
 func (a Answer) String() string {
 	return fmt.Sprintf(map[Fact]string{Side: "the carriage on the %s", Carriage: "the %s carriage last", Counter: "%s on the counter",
 		Window: "number %s in the window", Yarn: "%s threaded", Forward: "%s needles forward", Held: "%s in full hold", AtWork: "%s needles at work",
-		Empty: "%s empty"}[a.Fact], a.Value)
+		Empty: "%s empty", First: "%s the leftmost forward", Hole: "%s the leftmost without a loop", Doubled: "%s with more than one loop", Edges: "the work from %s"}[a.Fact], a.Value)
 }

@@ -1,6 +1,7 @@
 package lost_test
 
 import (
+	"slices"
 	"testing"
 
 	"vindel/knit/check"
@@ -13,7 +14,8 @@ import (
 const mostQuestions = 6
 
 // TestFound: from truthful answers every pass of every piece of Larkmoor is found in six questions: one is
-// left, or those that are left look the same in everything that can be seen.
+// left, or those that are left look the same in everything that can be seen. The questions are a tree, of
+// which every branch is walked.
 func TestFound(t *testing.T) {
 	asked, passes, most := 0, 0, 0
 	for name, data := range piecetest.Larkmoor(t) {
@@ -22,41 +24,46 @@ func TestFound(t *testing.T) {
 			t.Fatalf("%s: %v", name, err)
 		}
 		all := lost.Standings(check.Run(p).Fabric)
-		step := max(1, len(all)/120)
-		for n := 0; n < len(all); n += step {
-			var told []lost.Answer
-			fits := lost.Fits(all, nil)
-			questions := 0
-			for q := lost.Next(all, fits, told, nil); q != nil; q = lost.Next(all, fits, told, nil) {
-				var unknown []lost.Fact
-				for q != nil && all[n][q.Fact] == "" { // she cannot tell: another is asked
-					unknown = append(unknown, q.Fact)
-					q = lost.Next(all, fits, told, unknown)
+		// walk asks on where `fits` agree with what is told; `mine` are those of which it is the truth.
+		var walk func(fits, mine []int, told []lost.Answer, unknown []lost.Fact, questions int)
+		walk = func(fits, mine []int, told []lost.Answer, unknown []lost.Fact, questions int) {
+			q := lost.Next(all, fits, told, unknown)
+			if q == nil || len(fits) == 1 {
+				for _, n := range mine {
+					for _, at := range fits {
+						if !lost.Same(all[at], all[n]) {
+							t.Fatalf("%s: %d knitted looks otherwise than %d", name, at, n)
+						}
+					}
+					if !slices.Contains(fits, n) {
+						t.Fatalf("%s, %d knitted: it is not among %v", name, n, fits)
+					}
 				}
-				if q == nil {
-					break
+				if questions > mostQuestions {
+					t.Errorf("%s, %v knitted: %d questions", name, mine, questions)
 				}
-				questions++
-				told = append(told, lost.Answer{Fact: q.Fact, Value: all[n][q.Fact]})
-				before := len(fits)
-				if fits = lost.Fits(all, told); len(fits) >= before {
-					t.Fatalf("%s, %d knitted: %s tells nothing", name, n, q.Fact)
+				asked, passes, most = asked+questions*len(mine), passes+len(mine), max(most, questions)
+				return
+			}
+			by := map[string][]int{}
+			for _, n := range mine {
+				by[all[n][q.Fact]] = append(by[all[n][q.Fact]], n)
+			}
+			for value, these := range by {
+				if value == "" { // she cannot tell: another is asked
+					walk(fits, these, told, append(slices.Clone(unknown), q.Fact), questions)
+					continue
 				}
-			}
-			found := false
-			for _, at := range fits {
-				if found = found || at == n; !lost.Same(all[at], all[n]) {
-					t.Errorf("%s: %d knitted looks otherwise than %d", name, at, n)
+				answers := append(slices.Clone(told), lost.Answer{Fact: q.Fact, Value: value})
+				left := lost.Fits(all, answers)
+				if len(left) >= len(fits) {
+					t.Fatalf("%s: %s %s tells nothing", name, q.Fact, value)
 				}
+				walk(left, these, answers, unknown, questions+1)
 			}
-			if !found {
-				t.Errorf("%s, %d knitted: it is not among %v", name, n, fits)
-			}
-			if questions > mostQuestions {
-				t.Errorf("%s, %d knitted: %d questions", name, n, questions)
-			}
-			asked, passes, most = asked+questions, passes+1, max(most, questions)
 		}
+		every := lost.Fits(all, nil)
+		walk(every, every, nil, nil, 0)
 	}
 	t.Logf("%d passes, %.1f questions each, %d at most", passes, float64(asked)/float64(passes), most)
 }
