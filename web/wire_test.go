@@ -137,7 +137,7 @@ func TestPageTurnsByItself(t *testing.T) {
 	send(t, srv, "/pieces/4/wire", url.Values{"addr": {addr}})
 	b.until(`!!document.querySelector(".knit-wrong")`) // a machine that comes new to a piece that is begun
 	linktest.Obey(t, m, check.Run(pieceOf(t, srv, 4)).Plan, knitPage{get(t, srv.URL+"/pieces/4/knit")}.told())
-	ask[bool](b, `(document.querySelector(".knit-wrong button").click(), true)`)
+	ask[bool](b, `(document.querySelector(".knit-press .knit-resume button").click(), true)`)
 	a.until(`!document.querySelector(".knit-wrong") && document.querySelector(".knit-knitted button")?.textContent.startsWith("Hands are done")`)
 	time.Sleep(600 * time.Millisecond) // a press sooner than half a second after another is the same press
 	ask[bool](a, `(document.querySelector(".knit-knitted button").click(), true)`)
