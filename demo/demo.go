@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"vindel/knit/edit"
+	"vindel/knit/pass"
 	"vindel/knit/plan"
 	"vindel/knit/project"
 	"vindel/knit/recipe"
@@ -28,6 +29,46 @@ var Pieces embed.FS
 
 // knitted is how many passes of a piece have been knitted already.
 var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57, "pieces/15-mittenback.json": 50, "wind-streamer": 2171, "rain-curtain": 9, "lichen-kneeler": 8}
+
+// past is what else the journal of a piece tells: after how many passes, and how long it took.
+var past = map[string][]happened{
+	"pieces/2-cap.json": {{12, 4 * time.Minute, store.Entry{Kind: "pause", Cause: "door"}, 0}, {12, 0, store.Entry{Kind: "resume"}, 0},
+		{18, 2 * time.Minute, store.Entry{Kind: "fault", Cause: "needle", Note: "A needle was not forward in pass 16."}, 15},
+		{21, time.Minute, store.Entry{Kind: "note", Note: "the new frost is a little thicker"}, 0}},
+	"pieces/9-screen.json": {{40, 3 * time.Minute, store.Entry{Kind: "pause", Cause: "needle"}, 0}, {40, 0, store.Entry{Kind: "resume"}, 0}},
+}
+
+type happened struct {
+	after int
+	took  time.Duration
+	entry store.Entry
+	back  int // passes that are knitted then; 0: as many as before
+}
+
+// journal is passes knitted one after another, with what happened between.
+func journal(passes []pass.Pass, past []happened, at time.Time) (list []store.Entry) {
+	done := 0
+	write := func(e store.Entry, took time.Duration) {
+		at = at.Add(took)
+		e.At, e.Done = at, done
+		if done > 0 {
+			e.Pass = passes[done-1].ID
+		}
+		list = append(list, e)
+	}
+	for done < len(passes) {
+		done++
+		write(store.Entry{Kind: "knitted"}, 14*time.Second)
+		for len(past) > 0 && past[0].after == done {
+			h := past[0]
+			if past = past[1:]; h.back > 0 {
+				done = h.back
+			}
+			write(h.entry, h.took)
+		}
+	}
+	return list
+}
 
 // Fill puts the pieces of Larkmoor into a store that has none, all at once; another is left alone.
 func Fill(ctx context.Context, st *store.Store) error {
@@ -65,12 +106,8 @@ func Fill(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo: %s: %w", name, err)
 		}
-		passes, begun := plan.Make(p).Passes, store.Begun{Doc: doc}
-		for done := range knitted[name] {
-			begun.Journal = append(begun.Journal, store.Entry{Kind: "knitted", Done: done + 1, Pass: passes[done].ID,
-				At: time.Now().Add(-26*time.Hour + time.Duration(done)*14*time.Second)})
-		}
-		list = append(list, begun)
+		passes := plan.Make(p).Passes
+		list = append(list, store.Begun{Doc: doc, Journal: journal(passes[:knitted[name]], past[name], time.Now().Add(-26*time.Hour))})
 	}
 	if err := st.Fill(ctx, list); err != nil {
 		return err

@@ -43,6 +43,9 @@ func Dial(ctx context.Context, addr string, bed machine.Bed, record io.Writer) (
 	if err != nil {
 		return nil, fmt.Errorf("%q: an address is a name or number and a port, as 127.0.0.1:7070", addr)
 	}
+	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback() && !ip.IsPrivate() && !ip.IsLinkLocalUnicast()) {
+		return nil, fmt.Errorf("%q: a machine is on this computer or on a cable of your own, as 127.0.0.1:7070 or 192.168.0.9:7070", addr)
+	}
 	var d net.Dialer
 	ctx, cancel := context.WithTimeout(ctx, answerTime)
 	defer cancel()
@@ -50,7 +53,6 @@ func Dial(ctx context.Context, addr string, bed machine.Bed, record io.Writer) (
 	if err != nil {
 		return nil, fmt.Errorf("nobody answers at %s: is the machine on, and is the number right?", addr)
 	}
-	_ = host
 	k := &Desk{conn: conn, bed: bed, reports: make(chan Message, 64), answers: make(chan Message, 4), closed: make(chan struct{}), record: record}
 	go k.hear()
 	hello, err := k.ask(ctx, Say("hello", "vindel", Version), "hello")

@@ -39,13 +39,14 @@ func TestJournalPage(t *testing.T) {
 	press("resume", nil)
 	press("fault", url.Values{"cause": {"lever"}, "note": {"=the lever stayed up"}, "to": {"21"}})
 	press("mark", nil)
+	press("mark", url.Values{"to": {"60"}, "note": {"the edge begins"}}) // anywhere, by a name of her own
 	var picture bytes.Buffer
 	if err := jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, 1200, 300)), nil); err != nil {
 		t.Fatal(err)
 	}
 	uploadAs(t, srv, "/pieces/4/knit/photo", "photo", "edge.jpg", picture.Bytes(), map[string]string{"note": "the edge at row 20"})
 	page := plainText(get(t, srv.URL+"/journal?piece=4"))
-	for _, want := range []string{"1 A lever was not turned", "1 Somebody came", "the edge at row 20", "marked: before pass 21", "30 passes", "Draught curtain"} {
+	for _, want := range []string{"1 A lever was not turned", "1 Somebody came", "the edge at row 20", "marked: before pass 21", "the edge begins", "30 passes", "Draught curtain"} {
 		if !strings.Contains(page, want) {
 			t.Errorf("no %q in %s", want, page)
 		}
@@ -60,8 +61,11 @@ func TestJournalPage(t *testing.T) {
 		t.Error(page)
 	}
 	rows, err := csv.NewReader(strings.NewReader(get(t, srv.URL+"/journal.csv?piece=4"))).ReadAll()
-	if err != nil || len(rows) != 8 || rows[1][4] != "knitted" || rows[5][7] != "lever" || rows[5][8] != "'=the lever stayed up" || rows[5][9] != "hand" {
+	if err != nil || len(rows) != 9 || rows[1][4] != "knitted" || rows[5][7] != "lever" || rows[5][8] != "'=the lever stayed up" || rows[5][9] != "hand" {
 		t.Errorf("%q %v", rows, err)
+	}
+	if page := get(t, srv.URL+"/pieces/4/knit"); !strings.Contains(page, `find?to=60"`) {
+		t.Error("what was marked anywhere is not found again")
 	}
 	list, _ := st.Journal(t.Context(), 4, 1)
 	photo := get(t, fmt.Sprintf("%s/journal/%d/photo.jpg", srv.URL, list[0].ID))

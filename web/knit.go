@@ -162,10 +162,15 @@ func (d *opened) entry(do string, from int, to, note, cause string) (e store.Ent
 			return e, errors.New("a remark says something")
 		}
 	case "mark":
-		if from >= len(passes) {
-			return e, errors.New("the piece is knitted; there is no pass to mark")
+		at := number(to, from+1) - 1 // anywhere: a pass that she looks at, or the one that is shown
+		if at < 0 || at >= len(passes) {
+			return e, errors.New("there is no such pass to mark")
 		}
-		e.Kind, e.Note = "note", markNote+beside.Place(d.result.Plan, from)
+		said := markNote + beside.Place(d.result.Plan, at)
+		if e.Note != "" {
+			said += ": " + e.Note
+		}
+		e.Kind, e.Note, e.Cause = "note", said, passes[at].ID.String()
 	case "fault": // what went wrong, and from where she goes on
 		n := number(to, -1)
 		if !slices.Contains(mistake.Kinds, mistake.Kind(cause)) {

@@ -175,7 +175,13 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	}
 	for i := range notes {
 		if text, marked := strings.CutPrefix(notes[i].Note, markNote); marked && notes[i].Kind == "note" {
-			v.Marks = append(v.Marks, markView{min(d.done(notes[i])+1, max(1, v.Passes)), text})
+			n := min(d.done(notes[i])+1, max(1, v.Passes))
+			if id, err := pass.ParseID(notes[i].Cause); err == nil {
+				if at := pl.Find(id); at >= 0 {
+					n = at + 1
+				}
+			}
+			v.Marks = append(v.Marks, markView{n, text})
 		}
 	}
 	v.Time = clock(beside.Left(pl, v.Done, paceOf(seconds, timed))) + " to go"

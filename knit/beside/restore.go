@@ -6,6 +6,7 @@ import (
 
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/piece"
 	"vindel/knit/words"
 )
 
@@ -41,6 +42,9 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	say("%s carriage on the %v, to go %v", words.Capital(p.Carriage.String()), p.Dir.Other(), p.Dir)
 	if cams := settingWords(pl.Piece, p); cams != "" {
 		say("%s", words.Capital(cams))
+	}
+	for _, w := range parked(pl, i) {
+		say("%s", w)
 	}
 	if !p.Second().AtWork.Empty() {
 		say("Second bed: handle at %d, %v pitch", p.Rack, p.Pitch)
@@ -86,6 +90,38 @@ func RestoreOrEnd(pl *pass.Plan, i int) []string {
 		return []string{"That was the last pass."}
 	}
 	return Restore(pl, i)
+}
+
+// parked is where what is not at work in pass i (from 0) waits, hands' work for it done: other carriages off the
+// bed, and yarns that hang at a side.
+func parked(pl *pass.Plan, i int) (list []string) {
+	carriages, yarns := map[machine.Carriage]machine.Side{}, map[piece.YarnNo]machine.Side{}
+	for j := range i + 1 {
+		for k := range pl.Passes[j].Before {
+			switch st := &pl.Passes[j].Before[k]; {
+			case st.Part:
+			case st.Do == pass.Remove:
+				carriages[st.Carriage] = st.Side
+			case st.Do == pass.Attach:
+				delete(carriages, st.Carriage)
+			case st.Do == pass.Park:
+				yarns[st.Yarn] = st.Side
+			case st.Do == pass.Thread || st.Do == pass.Cut:
+				delete(yarns, st.Yarn)
+			}
+		}
+	}
+	for _, c := range []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage} {
+		if side, ok := carriages[c]; ok {
+			list = append(list, fmt.Sprintf("%s carriage parked on the %v", words.Capital(c.String()), side))
+		}
+	}
+	for y := range pl.Piece.Yarns {
+		if side, ok := yarns[piece.YarnNo(y+1)]; ok {
+			list = append(list, fmt.Sprintf("%s hangs on the %v", words.Capital(pl.Piece.YarnName(piece.YarnNo(y+1))), side))
+		}
+	}
+	return list
 }
 
 // Place is where pass i (from 0) stands, in few words: its row and part, the counter, the line, the carriage's side.
