@@ -5,14 +5,14 @@ package demo
 import (
 	"cmp"
 	"context"
-	"embed"
+	_ "embed" // machine.json
 	"encoding/json"
 	"fmt"
 	"io/fs"
 	"slices"
-	"strings"
 	"time"
 
+	"vindel/demo/pieces"
 	"vindel/knit/edit"
 	"vindel/knit/pass"
 	"vindel/knit/plan"
@@ -22,20 +22,15 @@ import (
 	"vindel/store"
 )
 
-// Pieces are the files of the pieces, "pieces/N-name.json".
-//
-//go:embed pieces/*.json
-var Pieces embed.FS
-
 // knitted is how many passes of a piece have been knitted already.
-var knitted = map[string]int{"pieces/2-cap.json": 23, "pieces/9-screen.json": 57, "pieces/15-mittenback.json": 50, "wind-streamer": 2171, "rain-curtain": 9, "lichen-kneeler": 8}
+var knitted = map[string]int{"2-cap.json": 23, "9-screen.json": 57, "15-mittenback.json": 50, "wind-streamer": 2171, "rain-curtain": 9, "lichen-kneeler": 8}
 
 // past is what else the journal of a piece tells: after how many passes, and how long it took.
 var past = map[string][]happened{
-	"pieces/2-cap.json": {{12, 4 * time.Minute, store.Entry{Kind: "pause", Cause: "door"}, 0}, {12, 0, store.Entry{Kind: "resume"}, 0},
+	"2-cap.json": {{12, 4 * time.Minute, store.Entry{Kind: "pause", Cause: "door"}, 0}, {12, 0, store.Entry{Kind: "resume"}, 0},
 		{18, 2 * time.Minute, store.Entry{Kind: "fault", Cause: "needle", Note: "A needle was not forward in pass 16."}, 15},
 		{21, time.Minute, store.Entry{Kind: "note", Note: "the new frost is a little thicker"}, 0}},
-	"pieces/9-screen.json": {{40, 3 * time.Minute, store.Entry{Kind: "pause", Cause: "needle"}, 0}, {40, 0, store.Entry{Kind: "resume"}, 0}},
+	"9-screen.json": {{40, 3 * time.Minute, store.Entry{Kind: "pause", Cause: "needle"}, 0}, {40, 0, store.Entry{Kind: "resume"}, 0}},
 }
 
 type happened struct {
@@ -75,7 +70,7 @@ func Fill(ctx context.Context, st *store.Store) error {
 	if have, err := st.Count(ctx); err != nil || have > 0 {
 		return err
 	}
-	names, err := fs.Glob(Pieces, "pieces/*.json")
+	names, err := fs.Glob(pieces.Files, "*.json")
 	if err != nil {
 		return err
 	}
@@ -83,7 +78,7 @@ func Fill(ctx context.Context, st *store.Store) error {
 	var list []store.Begun
 	docs := map[string][]byte{}
 	for _, name := range names {
-		if docs[name], err = Pieces.ReadFile(name); err != nil {
+		if docs[name], err = pieces.Files.ReadFile(name); err != nil {
 			return err
 		}
 	}
@@ -91,11 +86,11 @@ func Fill(ctx context.Context, st *store.Store) error {
 	for i, e := range recipe.Examples[:6] { // Larkmoor's own, which ship to begin from
 		docs[e.Name], names = e.File, slices.Insert(names, later+i, e.Name)
 	}
-	const onOwn = "pieces/15-mittenback.json" // the piece that is on Larkmoor's own machine
+	const onOwn = "15-mittenback.json" // the piece that is on Larkmoor's own machine
 	if docs[onOwn], err = onMachine(docs[onOwn]); err != nil {
 		return err
 	}
-	back := int64(slices.Index(names, "pieces/15-mittenback.json") + 1)
+	back := int64(slices.Index(names, "15-mittenback.json") + 1)
 	if docs[palm], err = mirrored(docs[names[back-1]]); err != nil {
 		return err
 	}
@@ -175,6 +170,6 @@ func mitten(ctx context.Context, st *store.Store, back, palm int64) error {
 
 // place is the number that a piece's file begins with.
 func place(name string) (n int) {
-	fmt.Sscanf(strings.TrimPrefix(name, "pieces/"), "%d-", &n)
+	fmt.Sscanf(name, "%d-", &n)
 	return n
 }

@@ -275,9 +275,7 @@ func (m *Machine) has() string {
 
 func (m *Machine) programs() [][]machine.Set {
 	programs := make([][]machine.Set, len(m.plan.Placed))
-	for i := range m.lines {
-		programs[i] = m.lines[i]
-	}
+	copy(programs, m.lines)
 	return programs
 }
 

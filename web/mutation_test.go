@@ -22,6 +22,7 @@ import (
 	"time"
 
 	"vindel/demo"
+	"vindel/demo/pieces"
 	"vindel/web"
 )
 
@@ -282,20 +283,20 @@ func TestMutations(t *testing.T) {
 		seed = n // of a run that found something
 	}
 	c := &chaos{rng: rand.New(rand.NewPCG(seed, 1))}
-	names, _ := fs.Glob(demo.Pieces, "pieces/*.json")
+	names, _ := fs.Glob(pieces.Files, "*.json")
 	for _, name := range names {
-		data, _ := demo.Pieces.ReadFile(name)
+		data, _ := pieces.Files.ReadFile(name)
 		c.files = append(c.files, data)
 	}
 	for id := 1; id <= len(names); id++ {
 		c.pieces = append(c.pieces, id)
-		for _, page := range []string{"draw", "place", "prove", "prepare", "knit", "machines", "state", "compare", "row", "knit/find", "card"} {
+		for _, page := range []string{"draw", "place", "prove", "prepare", "knit", "machines", "state", "compare", "row", "knit/find", "knit/lost", "knit/wrong", "knit/trainer", "knit/if", "card"} {
 			path := fmt.Sprintf("/pieces/%d/%s", id, page)
 			c.pages = append(c.pages, path)
 			c.forms = append(c.forms, formsOn(do(httptest.NewRequest("GET", "http://localhost"+path, nil)).Body.String())...)
 		}
 	}
-	c.pages = append(c.pages, "/", "/machines", "/away", "/machines/1", "/pieces/1/fabric/knit.svg", "/pieces/1/fabric/purl.svg?x=2&y=1&w=9&h=9",
+	c.pages = append(c.pages, "/", "/machines", "/journal", "/journal.csv", "/backup", "/away", "/machines/1", "/pieces/1/fabric/knit.svg", "/pieces/1/fabric/purl.svg?x=2&y=1&w=9&h=9",
 		"/pieces/1/card/1.svg", "/pieces/1/card/1.pdf", "/pieces/1/card/2.txt", "/pieces/1/cheat/1.pdf", "/pieces/1/plan/plan.json", "/pieces/1/plan/plan.csv",
 		"/pieces/1/plan/plan.txt", "/pieces/1/piece.vindel.json", "/pieces/1/out/chart.png?chart=chart", "/pieces/1/out/chart.pdf", "/pieces/1/lie/1.png")
 	for _, path := range []string{"/", "/machines", "/away", "/login"} {

@@ -223,7 +223,7 @@ func (w *wire) greet(ctx context.Context, desk *link.Desk) error {
 	}
 	w.set(func() {
 		w.name, w.moves, w.on, w.told, w.desk, w.says, w.rev = desk.Name, desk.Moves, true, true, desk, "", d.stored.Rev
-		if w.verdict == nil || v.Right() == false {
+		if w.verdict == nil || !v.Right() {
 			w.verdict = nil
 			if !v.Right() {
 				w.verdict = &v
@@ -260,7 +260,7 @@ func (w *wire) follow(ctx context.Context, desk *link.Desk, changed chan struct{
 		case <-ctx.Done():
 			return ctx.Err()
 		case <-w.server.hub.ended:
-			return errors.New("Vindel ends")
+			return errors.New("the program ends")
 		case <-desk.Closed():
 			return errors.New("the line has dropped; it is connected again as soon as it can be")
 		case <-changed: // she may have gone elsewhere, or changed the piece

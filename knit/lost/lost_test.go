@@ -4,6 +4,7 @@ import (
 	"slices"
 	"testing"
 
+	"vindel/demo/pieces"
 	"vindel/knit/check"
 	"vindel/knit/lost"
 	"vindel/knit/piecetest"
@@ -18,7 +19,7 @@ const mostQuestions = 6
 // which every branch is walked.
 func TestFound(t *testing.T) {
 	asked, passes, most := 0, 0, 0
-	for name, data := range piecetest.Larkmoor(t) {
+	for name, data := range pieces.All() {
 		p, err := technique.Read(data)
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/demo/pieces"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/mistake"
@@ -202,7 +203,7 @@ func TestNamed(t *testing.T) {
 // TestPlayedAnywhere: any mistake can be played at any pass of every piece of Larkmoor, and is said with how
 // to come right again; the plan itself stays as it is.
 func TestPlayedAnywhere(t *testing.T) {
-	for name, data := range piecetest.Larkmoor(t) {
+	for name, data := range pieces.All() {
 		p, err := technique.Read(data)
 		if err != nil {
 			t.Fatal(err)

@@ -4,13 +4,10 @@ package piecetest
 
 import (
 	"encoding/json"
-	"os"
-	"path/filepath"
 	"testing"
 
 	"vindel/knit/edit"
 	"vindel/knit/piece"
-	"vindel/knit/recipe"
 	"vindel/knit/technique"
 )
 
@@ -63,26 +60,4 @@ func Area(key string, v any) edit.Change { return Set(edit.Area(1, 1).To(key), v
 // Before puts a plain section of n rows in yarn before the others.
 func Before(n int, yarn string) edit.Change {
 	return Set(edit.Section(1), map[string]any{"technique": "plain", "rows": n, "yarn": yarn})
-}
-
-// Larkmoor is the piece files of the demo and those of the recipes that ship, by name, for tests of the
-// packages beside this one.
-func Larkmoor(t testing.TB) map[string][]byte {
-	t.Helper()
-	all := map[string][]byte{}
-	names, _ := filepath.Glob("../../demo/pieces/*.json")
-	for _, name := range names {
-		data, err := os.ReadFile(name)
-		if err != nil {
-			t.Fatal(err)
-		}
-		all[filepath.Base(name)] = data
-	}
-	for _, e := range recipe.Examples {
-		all[e.Name] = e.File
-	}
-	if len(all) < 20 {
-		t.Fatalf("%d pieces", len(all))
-	}
-	return all
 }
