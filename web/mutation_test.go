@@ -21,7 +21,6 @@ import (
 	"testing"
 	"time"
 
-	"vindel/demo"
 	"vindel/demo/pieces"
 	"vindel/web"
 )

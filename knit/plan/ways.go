@@ -3,6 +3,7 @@ package plan
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 
@@ -22,11 +23,14 @@ import (
 // size is a stitch size some steps from another, "" where that is no number; never below 0.
 func stepped(size string, by float64) string {
 	n, err := strconv.ParseFloat(strings.Trim(size, `"`), 64)
-	if err != nil {
-		return ""
+	if tenths := 10 * n; err != nil || !(n >= 0 && n <= mostSize) || math.Abs(tenths-math.Round(tenths)) > 1e-9 {
+		return "" // a recipe has no such number
 	}
 	return strconv.FormatFloat(max(0, n+by), 'f', -1, 64)
 }
+
+// mostSize is the largest size that is reckoned with; what a dial says beyond that is only said.
+const mostSize = 1000
 
 // sizeLine sets a size, if there is one.
 func sizeLine(size string) string {
