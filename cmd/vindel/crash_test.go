@@ -103,7 +103,7 @@ const crashPieces = 5
 
 const longPiece = `{"vindel":1,"name":"line","machine":{"profile":"hand-mid"},"yarns":[{"id":"A"},{"id":"B"}],
 	"charts":{"c":{"legend":{".":{"yarn":"A"},"#":{"yarn":"B"}},"rows":["...............","..............."]}},
-	"needles":{"from":"L15","to":"R15"},"sections":[{"technique":"plain","yarn":"A","rows":20000},
+	"needles":{"from":"L15","to":"R15"},"sections":[{"technique":"plain","yarn":"A","rows":6000},
 	{"technique":"two-colour","areas":[{"chart":"c","first":"L15"}]}]}`
 
 // binary draws a number as stitches.
