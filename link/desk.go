@@ -126,7 +126,7 @@ func (k *Desk) say(m Message) error {
 	return err
 }
 
-// ask says something and waits for the answer with a word; an error message is an error.
+// ask says something and waits for the answer with a word; an error message about it is an error.
 func (k *Desk) ask(ctx context.Context, m Message, word string) (Message, error) {
 	if err := k.say(m); err != nil {
 		return m, err
@@ -137,8 +137,10 @@ func (k *Desk) ask(ctx context.Context, m Message, word string) (Message, error)
 			switch a.Word {
 			case word:
 				return a, nil
-			case "error":
-				return a, fmt.Errorf("the machine says: %.200s", a.Fields["text"])
+			case "error": // of what was said before, that it does not know, nothing depends
+				if text := a.Fields["text"]; strings.HasPrefix(text, m.Word+":") {
+					return a, fmt.Errorf("the machine says: %.200s", text)
+				}
 			}
 		case <-k.closed:
 			return m, fmt.Errorf("the line ended while the machine was to answer %q", m.Word)

@@ -121,9 +121,8 @@ func count(s machine.Set) string {
 // afterWrongLine is the pass (index) from which she goes on when pass i has read a wrong line: the next, where
 // what a pass reads is for the next one, else that pass again.
 func afterWrongLine(pl *pass.Plan, i int) int {
-	p := &pl.Passes[i]
-	if s := pl.Piece.Machine.School; s == machine.Preselect && !p.Lace.Now || s == machine.Pairs && p.Dir == machine.Right {
-		return i + 1
+	if s := pl.Piece.Machine.School; s == machine.Pairs || s == machine.Preselect && !pl.Passes[i].Lace.Now {
+		return i + 1 // a reader of pairs reads on the way to the right, for the way back
 	}
 	return i
 }

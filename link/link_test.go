@@ -149,8 +149,9 @@ func TestKnittedOverTheWire(t *testing.T) {
 				if pl.Piece.Machine.Program == machine.NoProgram {
 					want = map[link.Otherwise]int{link.Unheard: 2, link.WrongWay: 1, link.Again: 1}
 				}
+				delete(seen, link.AsPlanned)
 				for what, n := range want {
-					if seen[what] != n {
+					if seen[what] != n || len(seen) != len(want) {
 						t.Errorf("%v were seen, not %v", seen, want)
 						break
 					}
@@ -276,6 +277,62 @@ func TestJudge(t *testing.T) {
 	}
 	if v := link.Judge(pl, len(pl.Passes), made(5, all)); v.What != link.Again {
 		t.Errorf("when all is knitted: %+v", v)
+	}
+}
+
+// TestFits: where a machine stands that was connected again: by the counter, both carriages' sides and the line that
+// is read next, as far as it tells them.
+func TestFits(t *testing.T) {
+	data, err := pieces.Files.ReadFile("9-screen.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	pl := read(t, data)
+	all := link.Sees{Carriage: true, Counter: true, Line: true}
+	stands := func(k int) link.State { // when k passes are made
+		s := link.State{Counter: pl.Passes[k-1].Counter, Sees: all}
+		for i := range k {
+			if p := &pl.Passes[i]; p.Carriage == machine.LaceCarriage {
+				s.Lace = p.Dir
+			} else {
+				s.Knit = p.Dir
+			}
+		}
+		_, s.Line = beside.NextLine(pl, k)
+		return s
+	}
+	lace := 0
+	for lace = 40; pl.Passes[lace].Carriage != machine.LaceCarriage || pl.Passes[lace+1].Carriage != machine.LaceCarriage; lace++ {
+	}
+	for k := lace - 3; k < lace+6; k++ {
+		if got := stands(k).Fits(pl, k); got != k {
+			t.Errorf("%d made: it fits %d", k, got)
+		}
+		if got := stands(k+2).Fits(pl, k); got != k+2 {
+			t.Errorf("two were not heard after %d: it fits %d", k, got)
+		}
+	}
+	other := stands(lace + 1)
+	other.Lace = other.Lace.Other()
+	if got := other.Fits(pl, lace+1); got == lace+1 {
+		t.Error("the lace carriage on the other side, and it fits")
+	}
+	other = stands(lace)
+	other.Knit, other.Sees.Line = other.Knit.Other(), false
+	if got := other.Fits(pl, lace); got == lace {
+		t.Error("the knit carriage on the other side, and it fits")
+	}
+	if got := (link.State{Counter: 9999, Sees: all}).Fits(pl, lace); got != -1 {
+		t.Errorf("nowhere near: %d", got)
+	}
+	// Of a carriage that uses a line in the pass that reads it, a wrong line has spoilt that pass.
+	r := link.Report{Carriage: pl.Passes[lace].Carriage, Dir: pl.Passes[lace].Dir, Counter: pl.Passes[lace].Counter, Line: pl.Passes[lace].Line + 40, Sees: all}
+	if v := link.Judge(pl, lace, r); v.What != link.LineOff || v.Next != lace+1 {
+		t.Errorf("%+v", v)
+	}
+	pl.Passes[lace].Lace.Now = true
+	if v := link.Judge(pl, lace, r); v.What != link.LineOff || v.Next != lace {
+		t.Errorf("%+v", v)
 	}
 }
 

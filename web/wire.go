@@ -230,25 +230,19 @@ func (w *wire) greet(ctx context.Context, desk *link.Desk) error {
 			}
 		}
 	})
-	return w.at(pl2{d, i})
+	return w.at(d, i)
 }
 
-// pl2 is a piece and the index of its next pass.
-type pl2 struct {
-	*opened
-	next int
-}
-
-// at tells the machine which pass comes next.
-func (w *wire) at(p pl2) error {
+// at tells the machine which pass (index) of a piece comes next.
+func (w *wire) at(d *opened, next int) error {
 	w.mu.Lock()
 	desk := w.desk
-	w.expect, w.upto = p.next, 0
+	w.expect, w.upto = next, 0
 	w.mu.Unlock()
 	if desk == nil {
 		return errors.New("the line is not there")
 	}
-	return desk.At(p.result.Plan, p.next)
+	return desk.At(d.result.Plan, next)
 }
 
 // follow hears reports until the line ends.
@@ -337,7 +331,7 @@ func (w *wire) catchUp(ctx context.Context, desk *link.Desk) error {
 		w.mu.Unlock()
 	}
 	if !same || moved {
-		err := w.at(pl2{d, i})
+		err := w.at(d, i)
 		w.set(func() { w.verdict = nil })
 		return err
 	}
@@ -433,7 +427,7 @@ func (s *Server) wireDo(ctx context.Context, d *opened, do string, done int, at 
 		}
 		next := verdict.Next
 		w.set(func() { w.verdict = nil })
-		return w.at(pl2{d, next})
+		return w.at(d, next)
 	}
 	return nil
 }

@@ -446,7 +446,7 @@ func (s *Server) trainer(c *gin.Context) {
 		v := &trainerView{Page: s.piecePage(c, d, "trainer"), ID: d.stored.ID, Name: d.head().Name, No: no, Passes: len(pl.Passes)}
 		here := fmt.Sprintf("/pieces/%d/knit/trainer", d.stored.ID)
 		v.Next = fmt.Sprintf("%s?n=%d", here, no%100000+1)
-		m, seen, kinds, err := riddle(c.Request.Context(), pl, d.result.Fabric, no)
+		m, seen, kinds, err := riddle(c.Request.Context(), mistake.Until(pl, riddlePasses), no)
 		if err != nil {
 			s.fail(c, err)
 			return
@@ -456,7 +456,7 @@ func (s *Server) trainer(c *gin.Context) {
 			s.render(c, "trainer", v)
 			return
 		}
-		v.Planned, v.Made = d.pair(m, seen, len(pl.Passes))
+		v.Planned, v.Made = d.pair(m, seen, min(len(pl.Passes), riddlePasses))
 		v.Made.Alt = "As it was knitted"
 		said := mistake.Kind(c.Query("say"))
 		v.Answered = said != ""
@@ -488,10 +488,13 @@ func (v *trainerView) tell(d *opened, m mistake.Mistake, seen *mistake.Differenc
 
 // riddle chooses a mistake by a number, one that is seen in the fabric, and the kinds among which she is to
 // find it; seen is nil where no mistake would be seen.
-func riddle(ctx context.Context, pl *pass.Plan, planned *fabric.Fabric, no int) (m mistake.Mistake, seen *mistake.Difference, kinds []mistake.Kind, err error) {
+func riddle(ctx context.Context, pl *pass.Plan, no int) (m mistake.Mistake, seen *mistake.Difference, kinds []mistake.Kind, err error) {
 	rng := rand.New(rand.NewPCG(uint64(no), 7))
 	can := map[mistake.Kind][]mistake.Mistake{}
-	for i := range pl.Passes {
+	for k, i := range rng.Perm(len(pl.Passes)) {
+		if k == riddlePlaces {
+			break
+		}
 		for _, m := range mistake.All(pl, i, i+1) {
 			can[m.Kind] = append(can[m.Kind], m)
 		}
@@ -500,6 +503,10 @@ func riddle(ctx context.Context, pl *pass.Plan, planned *fabric.Fabric, no int) 
 		if len(can[k]) > 0 {
 			kinds = append(kinds, k)
 		}
+	}
+	planned, err := fabric.Knit(ctx, pl)
+	if err != nil {
+		return m, nil, nil, err
 	}
 	look := mistake.See(planned)
 	for range riddleTries {
@@ -523,7 +530,12 @@ func riddle(ctx context.Context, pl *pass.Plan, planned *fabric.Fabric, no int) 
 	return m, nil, nil, nil
 }
 
-const riddleTries = 30
+// Bounds of a riddle: of long pieces the beginning, and some places of it.
+const (
+	riddleTries  = 30
+	riddlePasses = 3000
+	riddlePlaces = 150
+)
 
 // whatIf shows what a mistake at a pass would look like.
 func (s *Server) whatIf(c *gin.Context) {

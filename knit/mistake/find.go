@@ -30,11 +30,13 @@ type Guess struct {
 
 // Bounds on what is played for one question.
 const (
-	mostPlayed = 600
-	around     = 2 // courses below and above the lowest mark from which a mistake may come
-	stepsBack  = 10
-	nearly     = 0.25 // of the score: places that fit so much worse are named with the best
-	mostNear   = 4
+	mostPlayed  = 600
+	leastPlayed = 40
+	mostPasses  = 3_000_000 // of all that are played
+	around      = 2         // courses below and above the lowest mark from which a mistake may come
+	stepsBack   = 10
+	nearly      = 0.25 // of the score: places that fit so much worse are named with the best
+	mostNear    = 4
 )
 
 // Until is the plan as far as `done` of its passes: what is on the machine then.
@@ -115,7 +117,7 @@ func likely(pl *pass.Plan, marks []Mark) (list []Mistake) {
 	for _, m := range marks[1:] {
 		first, last, left, right = min(first, m.First), max(last, m.Last), min(left, m.Left), max(right, m.Right)
 	}
-	var steps, about []Mistake
+	var steps, about, single []Mistake // the last are the many
 	course := 0
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
@@ -137,7 +139,7 @@ func likely(pl *pass.Plan, marks []Mark) (list []Mistake) {
 			switch {
 			case m.Kind == Needle || m.Kind == EndNeedle:
 				if close && m.Needle >= left-3 && m.Needle <= right+3 {
-					about = append(about, m)
+					single = append(single, m)
 				}
 			case m.Step >= 0 || m.Kind == DropMissed || m.Kind == Selecting:
 				steps = append(steps, m)
@@ -150,15 +152,13 @@ func likely(pl *pass.Plan, marks []Mark) (list []Mistake) {
 	if len(steps) > 6*stepsBack { // those of the last rows, whatever they are
 		steps = steps[len(steps)-6*stepsBack:]
 	}
-	list = append(steps, about...)
-	if len(list) > mostPlayed { // single needles are the many
-		wide := last-first > 3
-		list = slices.DeleteFunc(list, func(m Mistake) bool {
-			single := m.Kind == Needle || m.Kind == EndNeedle
-			return single && (wide || m.Needle < left || m.Needle > right)
-		})
-		list = list[:min(len(list), mostPlayed)]
+	slices.Reverse(steps)
+	most := max(leastPlayed, min(mostPlayed, mostPasses/len(pl.Passes)))
+	if last-first > 3 && len(about)+len(steps)+len(single) > most {
+		single = nil
 	}
+	list = append(append(about, steps...), single...)
+	list = list[:min(len(list), most)]
 	return list
 }
 

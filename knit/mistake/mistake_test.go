@@ -255,6 +255,84 @@ func TestMistakesLook(t *testing.T) {
 	}
 }
 
+// TestMade: what hands do with each mistake, pass by pass: carriages go the way that they can, a card lies the other
+// way, what was turned or threaded wrongly stays so until it is turned or threaded again.
+func TestMade(t *testing.T) {
+	rows := []string{"##.#....#.......####....", "#...............#.#.....", "....##.......#.........."}
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L12", "R12", rows, piecetest.Before(4, "A"), piecetest.Set("/sections/1/rows", 12),
+		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "C"})))
+	alternate := func(what string, made *pass.Plan) {
+		t.Helper()
+		for i := 1; i < len(made.Passes); i++ {
+			if made.Passes[i].Dir == made.Passes[i-1].Dir {
+				t.Errorf("%s: passes %d and %d go the same way", what, i, i+1)
+			}
+		}
+	}
+	more := mistake.Mistake{Kind: mistake.More, Pass: 7}.Made(pl)
+	alternate("a pass more", more)
+	if len(more.Passes) != len(pl.Passes)+1 || more.Passes[20].Course != pl.Passes[19].Course+1 {
+		t.Errorf("a pass more: %d passes, the last courses %d", len(more.Passes), more.Passes[20].Course)
+	}
+	less := mistake.Mistake{Kind: mistake.Less, Pass: 7}.Made(pl)
+	alternate("a pass less", less)
+	if len(less.Passes) != len(pl.Passes)-1 || less.Passes[15].Course != pl.Passes[16].Course-1 {
+		t.Errorf("a pass less: %d passes", len(less.Passes))
+	}
+	card := slices.IndexFunc(pl.Passes[3].Before, isCard)
+	for by := 1; by <= 2; by++ {
+		made := mistake.Mistake{Kind: mistake.CardBack, Pass: 3, Step: card, By: by}.Made(pl)
+		lines := pl.Programs[1]
+		for i, line := range lines {
+			want := machine.Set{}
+			if by == 2 {
+				line = lines[len(lines)-1-i]
+			}
+			for n := range line.All() {
+				want.Add(-1 - n) // L12 to R12 is the card once: its first column lies where its last should
+			}
+			if made.Programs[1][i] != want {
+				t.Errorf("card %d, line %d: %v, not %v", by, i+1, made.Programs[1][i], want)
+			}
+		}
+	}
+	back := mistake.Mistake{Kind: mistake.Needle, Pass: 8, Needle: pl.Passes[8].Main().Select.First()}
+	if half := back.Made(pl).Passes[8].Main(); half.Select.Has(back.Needle) || !half.PushedBack.Has(back.Needle) || !pl.Passes[8].Main().Select.Has(back.Needle) {
+		t.Errorf("pushed back: %v", half.Select)
+	}
+	for _, m := range mistake.All(pl, 0, len(pl.Passes)) {
+		made := m.Made(pl)
+		p, in := made.Passes[min(m.Pass, len(made.Passes)-1)], pl.Passes[m.Pass]
+		switch last := made.Passes[len(made.Passes)-1]; m.Kind {
+		case mistake.Yarns:
+			if p.Yarn(1) != in.Yarn(2) && in.Yarn(2) != 0 || last.Yarn(1) != pl.Passes[len(pl.Passes)-1].Yarn(1) && m.Pass < 16 {
+				t.Errorf("%s: %d, and %d at the end", m.Say(pl), p.Yarn(1), last.Yarn(1))
+			}
+		case mistake.Lever:
+			if st := in.Before[m.Step]; st.Control == "" && p.Main().Setting.Ways != pl.Passes[m.Pass-1].Main().Setting.Ways || len(p.Before) != len(in.Before)-1 {
+				t.Errorf("%s: set to %v", m.Say(pl), p.Main().Setting)
+			}
+			if m.Pass == 4 && last.Main().Setting.Ways != pl.Passes[len(pl.Passes)-1].Main().Setting.Ways {
+				t.Errorf("%s: and never turned again", m.Say(pl))
+			}
+		}
+	}
+	pile := random(t, rand.New(rand.NewPCG(1, 1)), len(kinds)-1)
+	moved := 0
+	for _, m := range mistake.All(pile, 1, len(pile.Passes)) {
+		if m.Kind == mistake.RackMissed {
+			moved++
+			made, was := m.Made(pile), pile.Passes[m.Pass-1]
+			if p := made.Passes[m.Pass]; p.Rack != was.Rack || p.Shift != was.Shift || p.Pitch != was.Pitch {
+				t.Errorf("%s: the handle at %d, shifted by %d", m.Say(pile), p.Rack, p.Shift)
+			}
+		}
+	}
+	if moved < 5 {
+		t.Errorf("the second bed is moved %d times", moved)
+	}
+}
+
 func isCard(st pass.Step) bool { return st.Do == pass.SetCard }
 
 func play(t *testing.T, m *mistake.Mistake, pl *pass.Plan) *mistake.Seen {
