@@ -124,9 +124,16 @@ func TestArchiveRestored(t *testing.T) {
 	if err := s.SetPassphrase(t.Context(), "a hash"); err != nil {
 		t.Fatal(err)
 	}
+	if _, err := s.db.Exec(`INSERT INTO session (token, expires) VALUES ('since', '2999-01-01T00:00:00Z')`); err != nil {
+		t.Fatal(err)
+	}
 	kept, err := s.Replace(t.Context(), out)
 	if err != nil {
 		t.Fatal(err)
+	}
+	var sessions int
+	if err := s.db.QueryRow(`SELECT count(*) FROM session`).Scan(&sessions); err != nil || sessions != 2 {
+		t.Errorf("%d sessions, %v: who is logged in is not logged out by it", sessions, err)
 	}
 	got := slices.DeleteFunc(rowsOf(t, s.db), func(r string) bool { return strings.HasPrefix(r, "setting|"+PassphraseKey) })
 	if !slices.Equal(got, want) {
@@ -186,6 +193,20 @@ func TestDamagedArchive(t *testing.T) {
 		}
 	}
 	refused("some text", []byte("a knitted row"))
+	z, err := zip.OpenReader(out)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer z.Close()
+	for _, f := range z.File { // in the middle of what each part holds
+		at, err := f.DataOffset()
+		if err != nil {
+			t.Fatal(err)
+		}
+		data := slices.Clone(whole)
+		data[at+int64(f.CompressedSize64/2)] ^= 0xff
+		refused(f.Name, data)
+	}
 	if got := rowsOf(t, s.db); !slices.Equal(got, want) {
 		t.Error("a refused file has changed something")
 	}

@@ -37,9 +37,13 @@ type wrongView struct {
 }
 
 type signView struct {
-	Sign, Text string
-	On         bool
+	Sign, Text   string
+	Key, KeyWord string
+	On           bool
 }
+
+// signKeys are the keys of the signs, in their order.
+const signKeys = "1234567890abc"
 
 // wrongFields is the form as she filled it in.
 type wrongFields struct{ First, Last, Left, Right, Upto string }
@@ -109,8 +113,9 @@ func (s *Server) wrong(c *gin.Context) {
 		v := &wrongView{Page: s.piecePage(c, d, "wrong"), ID: d.stored.ID, Name: d.head().Name, Done: done}
 		q := c.Request.URL.Query()
 		v.Fields = wrongFields{q.Get("first"), q.Get("last"), q.Get("left"), q.Get("right"), q.Get("upto")}
-		for _, sign := range mistake.Signs {
-			v.Signs = append(v.Signs, signView{string(sign), words.Capital(sign.Words()), slices.Contains(q["sign"], string(sign))})
+		for i, sign := range mistake.Signs {
+			key := signKeys[i : i+1]
+			v.Signs = append(v.Signs, signView{string(sign), words.Capital(sign.Words()), key, strings.ToUpper(key), slices.Contains(q["sign"], string(sign))})
 		}
 		made := done
 		if made == 0 {
