@@ -12,7 +12,7 @@ build:
 
 # The page tests that try what goes on at once; the others drive a browser, and go without the
 # race detector, which would take them twice as long and find nothing that these do not.
-AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|TestMeasurePage|TestPutAway
+AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|TestMeasurePage|TestPutAway|TestCopiesByTheClock|TestBackupPage|TestKnittedByWire
 
 # Everything: formatting, vet, staticcheck, tests with the race detector where there is
 # a C compiler, and five seconds of each fuzz target.
@@ -21,7 +21,7 @@ test: browser
 	go vet ./...
 	go tool staticcheck ./...
 	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then \
-	  go test -race -timeout 14m $$(go list ./... | grep -v '/web$$') && go test -race -timeout 14m ./web -run '$(AT_ONCE)' && go test -timeout 14m ./web; \
+	  go test -race -timeout 14m $$(go list ./... | grep -v -e '/web$$' -e '/knit/mistake$$') && go test -race -timeout 14m ./web -run '$(AT_ONCE)' && go test -timeout 14m ./web ./knit/mistake; \
 	else go test -timeout 14m ./...; fi
 	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)
@@ -33,6 +33,7 @@ test: browser
 	go test ./knit/piece -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./knit/recipe -run '^$$' -fuzz FuzzRead -fuzztime $(FUZZTIME)
 	go test ./knit/check -run '^$$' -fuzz FuzzRun -fuzztime $(FUZZTIME)
+	go test ./link -run '^$$' -fuzz FuzzMessage -fuzztime $(FUZZTIME)
 
 # The crash harness and the power cuts, as often as ROUNDS says; `make test` tries them a few times.
 ROUNDS ?= 300

@@ -16,7 +16,7 @@ import (
 // TestEndedInMidRequest: told to end while presses are under way and pages listen, Vindel answers what it has begun,
 // ends within seconds and without an error, and every press that was answered is on the disk, once.
 func TestEndedInMidRequest(t *testing.T) {
-	for round := range 4 {
+	for round := range 2 {
 		dir := t.TempDir()
 		st, err := store.Open(t.Context(), dir)
 		if err != nil {
