@@ -12,7 +12,7 @@ build:
 
 # The page tests that try what goes on at once; the others drive a browser, and go without the
 # race detector, which would take them twice as long and find nothing that these do not.
-AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|TestMeasurePage|TestPutAway|TestCopiesByTheClock|TestBackupPage|TestKnittedByWire
+AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|TestMeasurePage|TestPutAway|TestCopiesByTheClock
 
 # Everything: formatting, vet, staticcheck, tests with the race detector where there is
 # a C compiler, and five seconds of each fuzz target.

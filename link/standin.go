@@ -202,10 +202,11 @@ func (m *Machine) told(msg Message, say func(Message) error) error {
 		if err != nil {
 			return say(Say("error", "text", fmt.Sprintf("piece: %v", err)))
 		}
-		if pl := plan.Make(p); m.plan == nil || len(m.made) == 0 || pl.Piece.Name != m.plan.Piece.Name {
-			m.plan, m.made, m.counter, m.next = pl, nil, 0, 0
-			m.setUp()
+		if m.plan == nil || p.Name != m.plan.Piece.Name { // another piece; else what hangs on it stays
+			m.made, m.counter, m.next, m.hands = nil, 0, 0, hands{}
 		}
+		m.plan = plan.Make(p)
+		m.again(len(m.made))
 	case "line":
 		section, n, of := msg.Number("section", 0), msg.Number("n", 0), msg.Number("of", 0)
 		if m.plan == nil || section < 1 || section > len(m.plan.Placed) || n < 1 || n > of || of > pass.MaxPasses {
@@ -277,11 +278,6 @@ func (m *Machine) programs() [][]machine.Set {
 	programs := make([][]machine.Set, len(m.plan.Placed))
 	copy(programs, m.lines)
 	return programs
-}
-
-func (m *Machine) setUp() {
-	m.hands = hands{}
-	m.again(0)
 }
 
 // spare is how many passes more than planned the bed has room for.

@@ -106,6 +106,10 @@ func TestHandsFree(t *testing.T) {
 	before := ask[int](b, `said.length`)
 	step("2")
 	b.until(fmt.Sprintf(`said.length === %d`, before+1))
+	ask[bool](b, `(document.dispatchEvent(new CustomEvent("htmx:afterSettle", { detail: { target: document.getElementById("knit"), elt: document.body } })), true)`)
+	if n := ask[int](b, `said.length`); n != before+1 {
+		t.Errorf("%d things are said of one pass", n-before)
+	}
 	if rate := ask[float64](b, `said.at(-1)[1]`); rate < 1.29 || rate > 1.31 {
 		t.Errorf("spoken at %g", rate)
 	}

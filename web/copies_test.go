@@ -1,6 +1,10 @@
 package web
 
 import (
+	"fmt"
+	"net/http/httptest"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -44,5 +48,65 @@ func TestCopiesByTheClock(t *testing.T) {
 	clock = clock.Add(1000 * time.Hour)
 	if made() != before || first == "" {
 		t.Error("copies are made though none are wanted")
+	}
+}
+
+// TestSittings: passes knitted within half an hour of each other are one sitting, whatever other pieces are knitted
+// meanwhile; passes knitted again after going back begin another.
+func TestSittings(t *testing.T) {
+	at := time.Date(2026, 11, 1, 10, 0, 0, 0, time.UTC)
+	var list []store.Told // the latest first
+	tell := func(after time.Duration, piece int64, kind string, done int) {
+		at = at.Add(after)
+		list = append([]store.Told{{Piece: piece, Entry: store.Entry{Kind: kind, Done: done, At: at}}}, list...)
+	}
+	tell(0, 1, "knitted", 1)
+	tell(time.Minute, 1, "knitted", 12)
+	tell(apartBy, 1, "knitted", 13)
+	tell(time.Minute, 2, "knitted", 1)
+	tell(apartBy-time.Minute+time.Second, 1, "knitted", 14)
+	tell(time.Minute, 1, "jump", 4)
+	tell(time.Minute, 1, "knitted", 5)
+	var got []string
+	for _, s := range sittings(list) {
+		got = append(got, fmt.Sprint(s.Piece, ": ", s.First, "-", s.Last, " ", s.Minutes))
+	}
+	want := []string{"1: 5-5 0", "1: 14-14 0", "2: 1-1 0", "1: 1-13 31"}
+	if !slices.Equal(got, want) {
+		t.Errorf("%q, not %q", got, want)
+	}
+}
+
+// TestTold: a change of a piece is told to who looks at it, and a look is not.
+func TestTold(t *testing.T) {
+	st, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	id, err := st.Add(t.Context(), []byte(`{"vindel":1,"machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"from":"L4","to":"R4"},"sections":[{"technique":"plain","rows":9,"yarn":"A"}]}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	s, err := New(st, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	changed, stop := s.hub.listen(id)
+	defer stop()
+	for _, c := range []struct {
+		method, path, body string
+		told               bool
+	}{{"GET", "/pieces/1/knit", "", false}, {"POST", "/pieces/1/knit", "do=knitted&from=0", true}, {"POST", "/pieces/1/knit", "do=knitted&from=0", false}, {"POST", "/pieces/1/knit", "do=fly&from=0", false}} {
+		r := httptest.NewRequest(c.method, "http://localhost"+c.path, strings.NewReader(c.body))
+		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		s.Handler().ServeHTTP(httptest.NewRecorder(), r)
+		told := len(changed) > 0
+		if told {
+			<-changed
+		}
+		if told != c.told {
+			t.Errorf("%s %s %s: told %v", c.method, c.path, c.body, told)
+		}
 	}
 }

@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 	"time"
@@ -17,6 +18,7 @@ import (
 	"vindel/knit/check"
 	"vindel/knit/fabric"
 	"vindel/knit/mistake"
+	"vindel/knit/pass"
 	"vindel/link"
 	"vindel/link/linktest"
 	"vindel/web"
@@ -77,45 +79,81 @@ func TestKnittedByWire(t *testing.T) {
 				send(t, srv, fmt.Sprintf("/pieces/%d/knit", id), url.Values{"from": {fmt.Sprint(at.Done)}, "head": {fmt.Sprint(at.Head)}, "place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"1"}})
 			}
 			send(t, srv, fmt.Sprintf("/pieces/%d/wire", id), url.Values{"addr": {addr}})
-			for until := time.Now().Add(90 * time.Second); ; {
-				if time.Now().After(until) {
-					t.Fatalf("it stands at pass %s: %s", openKnit(t, srv, id).value("from"), plainText(openKnit(t, srv, id).html))
+			knitOver(t, srv, id, m, pl, func(p knitPage) bool { return strings.Contains(p.html, "Knitted to the last pass") })
+			asPlanned(t, m, pl)
+			if len(m.Faults) > 0 {
+				t.Errorf("%v did not happen", m.Faults)
+			}
+			seen := map[string]bool{}
+			list, _ := st.Journal(t.Context(), int64(id), 1<<20)
+			for k, e := range list {
+				if k > 0 && e.Kind == "knitted" && list[k-1].Kind == "knitted" && e.Done >= list[k-1].Done {
+					t.Errorf("pass %d is written down twice", e.Done)
 				}
-				page := openKnit(t, srv, id)
-				switch {
-				case page.does("right"):
-					linktest.Obey(t, m, pl, page.told())
-					page.press(t, srv, id, "right")
-				case strings.Contains(page.html, "Knitted to the last pass"):
-					planned, err := fabric.Knit(t.Context(), pl)
-					if err != nil {
-						t.Fatal(err)
-					}
-					if d := mistake.Compare(mistake.See(planned), mistake.See(m.Fabric())); !d.None() {
-						t.Errorf("the fabric is otherwise than planned: %+v", d)
-					}
-					if len(m.Faults) > 0 {
-						t.Errorf("%v did not happen", m.Faults)
-					}
-					seen := map[string]bool{}
-					list, _ := st.Journal(t.Context(), int64(id), 1<<20)
-					for _, e := range list {
-						if e.Hand == "wire" {
-							seen[e.Cause] = true
-						}
-					}
-					if !seen[string(link.WrongWay)] || !seen[string(link.Unheard)] {
-						t.Errorf("the journal tells of %v", seen)
-					}
-					return
-				case page.does("go"):
-					page.press(t, srv, id, "go")
-				default:
-					time.Sleep(5 * time.Millisecond)
+				if e.Hand == "wire" {
+					seen[e.Cause] = true
 				}
+			}
+			if !seen[string(link.WrongWay)] || !seen[string(link.Unheard)] {
+				t.Errorf("the journal tells of %v", seen)
 			}
 		})
 	}
+}
+
+// knitOver knits with a machine on a wire: hands are done where the page waits for them, and what is otherwise is
+// put right by the page's words, until the page shows what is waited for.
+func knitOver(t *testing.T, srv *httptest.Server, id int, m *link.Machine, pl *pass.Plan, is func(knitPage) bool) {
+	t.Helper()
+	for until := time.Now().Add(90 * time.Second); ; {
+		page := openKnit(t, srv, id)
+		switch {
+		case time.Now().After(until):
+			t.Fatalf("it stands at pass %s: %s", page.value("from"), plainText(page.html))
+		case is(page):
+			return
+		case page.does("right"):
+			linktest.Obey(t, m, pl, page.told())
+			page.press(t, srv, id, "right")
+		case page.does("resume"): // the piece was edited, and the place is asked for
+			page.press(t, srv, id, "resume")
+		case page.does("go"):
+			page.press(t, srv, id, "go")
+		default:
+			time.Sleep(5 * time.Millisecond)
+		}
+	}
+}
+
+// asPlanned says that what hangs on a machine is what a plan makes.
+func asPlanned(t *testing.T, m *link.Machine, pl *pass.Plan) {
+	t.Helper()
+	planned, err := fabric.Knit(t.Context(), pl)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := mistake.Compare(mistake.See(planned), mistake.See(m.Fabric())); !d.None() {
+		t.Errorf("the fabric is otherwise than planned: %+v", d)
+	}
+}
+
+// TestEditedOnTheWire: rows that are still to come are drawn anew while the machine is at work: it is sent the
+// program that is knitted now.
+func TestEditedOnTheWire(t *testing.T) {
+	srv, _ := site(t, true, web.Options{})
+	const id = 4
+	m, addr := linktest.Machine(t, nil)
+	send(t, srv, "/pieces/4/wire", url.Values{"addr": {addr}})
+	before := check.Run(pieceOf(t, srv, id)).Plan
+	knitOver(t, srv, id, m, before, func(p knitPage) bool { n, _ := strconv.Atoi(p.value("from")); return n >= 25 })
+	r, err := http.Post(srv.URL+"/pieces/4/edit", "application/json", strings.NewReader(`{"label":"draw","changes":[{"op":"replace","path":"/charts/reeds/rows/0","value":"...#.."}]}`))
+	if err != nil || r.StatusCode >= 400 {
+		t.Fatal(r, err)
+	}
+	r.Body.Close()
+	after := check.Run(pieceOf(t, srv, id)).Plan
+	knitOver(t, srv, id, m, after, func(p knitPage) bool { return strings.Contains(p.html, "Knitted to the last pass") })
+	asPlanned(t, m, after)
 }
 
 // TestPageTurnsByItself: in the browser the page follows a machine, and a second device the first.
