@@ -21,10 +21,10 @@ func machineCommand() *cobra.Command {
 	var addr string
 	var faults []string
 	var pace time.Duration
-	cmd := &cobra.Command{Use: "machine", Short: "Start the simulated machine, which Vindel talks to over the line protocol", Args: cobra.NoArgs}
-	cmd.RunE = func(c *cobra.Command, _ []string) error {
+	cmd := &cobra.Command{Use: "machine [--fault KIND@PASS …]", Short: "Start the simulated machine, which Vindel talks to over the line protocol", Args: cobra.ArbitraryArgs}
+	cmd.RunE = func(c *cobra.Command, more []string) error {
 		m := &link.Machine{Pace: pace, Faults: map[int]link.Fault{}, Log: func(format string, a ...any) { fmt.Fprintf(c.OutOrStdout(), format+"\n", a...) }}
-		for _, text := range faults {
+		for _, text := range append(faults, more...) { // all behind one flag, too
 			f, at, err := link.ParseFault(text)
 			if err != nil {
 				return fmt.Errorf("--fault: %w", err)
@@ -52,7 +52,7 @@ func machineCommand() *cobra.Command {
 	for i, f := range link.Faults {
 		names[i] = string(f)
 	}
-	cmd.Flags().StringArrayVar(&faults, "fault", nil, "what goes wrong, and at which pass: "+strings.Join(names, ", ")+"; as miss@40, and again for more")
+	cmd.Flags().StringSliceVar(&faults, "fault", nil, "what goes wrong, and at which pass: "+strings.Join(names, ", ")+"; as miss@40 drop@60")
 	cmd.Flags().DurationVar(&pace, "pace", 1500*time.Millisecond, "how long a pass takes")
 	return cmd
 }

@@ -40,7 +40,7 @@ func process(t *testing.T, args ...string) *bufio.Scanner {
 // TestMachineProcess: the simulated machine is a process of its own; it takes a piece over the wire, makes its
 // passes when it is let, and misbehaves where it is told to. What it cannot be told is refused.
 func TestMachineProcess(t *testing.T) {
-	out := process(t, "machine", "--addr", "127.0.0.1:0", "--pace", "1ms", "--fault", "wrong-way@3")
+	out := process(t, "machine", "--addr", "127.0.0.1:0", "--pace", "1ms", "--fault", "miss@90", "wrong-way@3")
 	if !out.Scan() {
 		t.Fatal("it says nothing")
 	}
@@ -73,7 +73,7 @@ func TestMachineProcess(t *testing.T) {
 			t.Fatal("no report")
 		}
 	}
-	for args, words := range map[string]string{"--fault miss": "a fault is miss", "--fault fly@3": "a fault is miss", "--fault miss@0": "a fault is miss",
+	for args, words := range map[string]string{"--fault miss": "a fault is miss", "--fault fly@3": "a fault is miss", "--fault miss@0": "a fault is miss", "--fault miss@4 fly": "a fault is miss",
 		"--addr 192.0.2.1:7070": "answers on this computer only", "--addr here": "--addr"} {
 		var printed, errs strings.Builder
 		if code := run(append([]string{"machine"}, strings.Fields(args)...), strings.NewReader(""), &printed, &errs); code != 2 || !strings.Contains(errs.String(), words) || printed.String() != "" {
