@@ -380,7 +380,7 @@ func TestLargeAndBroken(t *testing.T) {
 	}
 	// What was worked out is stored a little later.
 	for range 100 {
-		if list, err := st.Shelf(t.Context(), ""); err == nil && !slices.ContainsFunc(list, func(p store.OnShelf) bool { return p.ID != broken && p.Card == nil }) {
+		if list, err := st.Shelf(t.Context(), ""); err == nil && slices.ContainsFunc(list, func(p store.OnShelf) bool { return p.ID == large && p.Card != nil }) {
 			break
 		}
 		time.Sleep(50 * time.Millisecond)
@@ -391,7 +391,7 @@ func TestLargeAndBroken(t *testing.T) {
 	}
 	rec := httptest.NewRecorder()
 	again.Handler().ServeHTTP(rec, httptest.NewRequest("GET", "/", nil))
-	if home := plainText(rec.Body.String()); !strings.Contains(home, "100000 passes") || strings.Contains(home, "being worked out") {
+	if home := plainText(rec.Body.String()); !strings.Contains(home, "100000 passes") || strings.Contains(home, "moor line It is large") {
 		t.Errorf("the shelf of the next start: %s", home)
 	}
 }
