@@ -20,9 +20,12 @@ test: browser
 	@test -z "$$(gofmt -l .)" || { echo "not formatted:"; gofmt -l .; exit 1; }
 	go vet ./...
 	go tool staticcheck ./...
+	@# The page tests wait for a browser most of the time: they run beside the others, on the other core.
+	@(go test -timeout 14m ./web ./knit/mistake > .web-tests 2>&1; echo $$? > .web-tests.rc) & \
 	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then \
-	  go test -race -timeout 14m $$(go list ./... | grep -v -e '/web$$' -e '/knit/mistake$$') && go test -race -timeout 14m ./web -run '$(AT_ONCE)' && go test -timeout 14m ./web ./knit/mistake; \
-	else go test -timeout 14m ./...; fi
+	  go test -race -p 1 -timeout 14m $$(go list ./... | grep -v -e '/web$$' -e '/knit/mistake$$') && go test -race -timeout 14m ./web -run '$(AT_ONCE)'; \
+	else go test -p 1 -timeout 14m $$(go list ./... | grep -v -e '/web$$' -e '/knit/mistake$$'); fi; \
+	core=$$?; wait; cat .web-tests; web=$$(cat .web-tests.rc); rm -f .web-tests .web-tests.rc; [ $$core = 0 ] && [ "$$web" = 0 ]
 	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzPNG -fuzztime $(FUZZTIME)
