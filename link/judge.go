@@ -37,6 +37,7 @@ const (
 	LineOff   Otherwise = "line"      // another line of the program was read
 	Needles   Otherwise = "needles"   // other needles stand forward
 	Counter   Otherwise = "counter"   // the counter shows something else
+	Edited    Otherwise = "edited"    // the pass was made as it was planned before an edit
 )
 
 // Verdict is what a report means for the plan: the pass (index) that comes next when all is right again, what
@@ -77,13 +78,7 @@ func Judge(pl *pass.Plan, i int, r Report) Verdict {
 	}
 	v := Verdict{What: off, Next: i}
 	begin := func(format string, a ...any) { v.Words = fmt.Sprintf(format, a...) }
-	ravel := []string{"Ravel the row that was just made, needle by needle, without moving the carriage."}
-	if p.Course == 0 {
-		ravel = nil
-		if moved := p.Main().Select; p.Main().Setting.Moves && !moved.Empty() {
-			ravel = []string{fmt.Sprintf("Put the stitches back by hand that it moved, those of %s, each on the needle from which it came.", moved.Words())}
-		}
-	}
+	ravel := undone(p)
 	switch off {
 	case WrongWay:
 		begin("The %v carriage went to the %v; pass %d goes to the %v.", r.Carriage, r.Dir, p.N, p.Dir)
@@ -109,6 +104,46 @@ func Judge(pl *pass.Plan, i int, r Report) Verdict {
 	}
 	v.Do = append(v.Do, beside.RestoreOrEnd(pl, v.Next)...)
 	return v
+}
+
+// Remade holds pass i (index), which was made while the piece was edited, to the plan before that: where it is
+// another pass now, it is to be made again.
+func Remade(before, pl *pass.Plan, i int) Verdict {
+	if i < len(before.Passes) && i < len(pl.Passes) && alike(&before.Passes[i], &pl.Passes[i]) {
+		return Verdict{AsPlanned, i + 1, "", nil}
+	}
+	if i >= len(pl.Passes) {
+		return Verdict{Again, i, "The piece is knitted; this pass is not of the plan.", nil}
+	}
+	v := Verdict{What: Edited, Next: i, Words: fmt.Sprintf("Pass %d was made while the piece was edited, and as it was planned before.", i+1)}
+	if i < len(before.Passes) {
+		p := &before.Passes[i]
+		v.Do = append(undone(p), fmt.Sprintf("Bring the %v carriage back to the %v without knitting.", p.Carriage, p.Dir.Other()))
+	}
+	v.Do = append(v.Do, beside.RestoreOrEnd(pl, i)...)
+	return v
+}
+
+// alike says that a pass does the same on the machine in two plans.
+func alike(a, b *pass.Pass) bool {
+	for bed := range a.Beds {
+		x, y := &a.Beds[bed], &b.Beds[bed]
+		if x.AtWork != y.AtWork || x.Select != y.Select || x.Hold != y.Hold || x.Sets != y.Sets || x.Setting != y.Setting || !slices.Equal(x.Yarns, y.Yarns) {
+			return false
+		}
+	}
+	return a.Carriage == b.Carriage && a.Dir == b.Dir && a.Line == b.Line && a.Counter == b.Counter && a.Rack == b.Rack && slices.Equal(a.Lays, b.Lays)
+}
+
+// undone is how what a pass has made is taken back.
+func undone(p *pass.Pass) []string {
+	if moved := p.Main().Select; p.Main().Setting.Moves && !moved.Empty() {
+		return []string{fmt.Sprintf("Put the stitches back by hand that it moved, those of %s, each on the needle from which it came.", moved.Words())}
+	}
+	if p.Course == 0 {
+		return nil
+	}
+	return []string{"Ravel the row that was just made, needle by needle, without moving the carriage."}
 }
 
 func count(s machine.Set) string {

@@ -275,6 +275,13 @@ func TestJudge(t *testing.T) {
 			t.Errorf("%s: %+v", c.what, v)
 		}
 	}
+	other := read(t, []byte(strings.Replace(small, "##..##\"]", "#....#\"]", 1))) // its first row is drawn anew
+	if v := link.Remade(pl, other, 4); v.What != link.Edited || v.Next != 4 || !strings.HasPrefix(v.Do[0], "Ravel") {
+		t.Errorf("made while its row was drawn anew: %+v", v)
+	}
+	if v := link.Remade(pl, other, 5); v.What != link.AsPlanned || v.Next != 6 {
+		t.Errorf("made while another row was: %+v", v)
+	}
 	if v := link.Judge(pl, len(pl.Passes), made(5, all)); v.What != link.Again {
 		t.Errorf("when all is knitted: %+v", v)
 	}

@@ -72,7 +72,8 @@ type Machine struct {
 
 // made is a pass as it was physically made, and what hands had put right before it.
 type made struct {
-	pass pass.Pass
+	pass     pass.Pass
+	programs [][]machine.Set // that it had then
 	hands
 }
 
@@ -87,6 +88,7 @@ type hands struct {
 
 // knit makes a pass on the bed as it was made.
 func (d *made) knit(run *fabric.Run) {
+	run.Reads(d.programs)
 	for c, side := range d.bring {
 		run.Bring(c, side)
 	}
@@ -308,6 +310,7 @@ func (m *Machine) again(n int) {
 	for i := range m.made {
 		m.made[i].knit(m.run)
 	}
+	m.run.Reads(m.plan.Programs)
 	m.current = pl
 }
 
@@ -388,7 +391,7 @@ func (m *Machine) make(p pass.Pass, fault Fault) Message {
 	if len(m.made) >= len(m.current.Passes) {
 		m.again(len(m.made)) // with more room
 	}
-	now := made{p, m.hands}
+	now := made{p, m.plan.Programs, m.hands}
 	m.hands = hands{}
 	for k := range p.Before {
 		if p.Before[k].Do == pass.SetCounter {

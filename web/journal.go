@@ -135,7 +135,7 @@ func causeOf(e *store.Entry) string {
 		return mistake.Kind(e.Cause).Words()
 	case "wire":
 		return map[link.Otherwise]string{link.Unheard: "A pass was not heard", link.WrongWay: "The wrong way", link.WrongOne: "Another carriage went",
-			link.LineOff: "Another line was read", link.Needles: "Other needles forward", link.Counter: "The counter was off", link.NoProgram: "The program was lost",
+			link.LineOff: "Another line was read", link.Needles: "Other needles forward", link.Counter: "The counter was off", link.NoProgram: "The program was lost", link.Edited: "Edited while a pass was made",
 			link.Elsewhere: "The machine stood elsewhere"}[link.Otherwise(e.Cause)]
 	case "pause":
 		return causeWords[e.Cause]

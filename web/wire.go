@@ -12,6 +12,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
+	"vindel/knit/pass"
 	"vindel/link"
 	"vindel/store"
 )
@@ -40,8 +41,9 @@ type wire struct {
 	says    string // why it is not there
 	mark    int    // counts changes, for pages that listen
 	desk    *link.Desk
-	expect  int   // the index of the pass that the machine has been told comes next
-	rev     int64 // of the piece whose program it has
+	expect  int        // the index of the pass that the machine has been told comes next
+	rev     int64      // of the piece whose program it has,
+	plan    *pass.Plan // and its plan
 	again   chan struct{}
 }
 
@@ -223,6 +225,7 @@ func (w *wire) greet(ctx context.Context, desk *link.Desk) error {
 	}
 	w.set(func() {
 		w.name, w.moves, w.on, w.told, w.desk, w.says, w.rev = desk.Name, desk.Moves, true, true, desk, "", d.stored.Rev
+		w.plan = pl
 		if w.verdict == nil || !v.Right() {
 			w.verdict = nil
 			if !v.Right() {
@@ -316,25 +319,29 @@ func (w *wire) catchUp(ctx context.Context, desk *link.Desk) error {
 	same, moved := w.rev == d.stored.Rev, w.expect != i
 	w.mu.Unlock()
 	if !same {
-		if err := desk.Halt(); err != nil {
+		if err := w.renew(ctx, desk, d); err != nil {
 			return err
 		}
-		if _, has, err := desk.State(ctx, d.result.Plan); err != nil {
-			return err
-		} else if !has {
-			if err := desk.Send(ctx, d.result.Plan, d.stored.Doc); err != nil {
-				return err
-			}
-		}
-		w.mu.Lock()
-		w.rev = d.stored.Rev
-		w.mu.Unlock()
 	}
 	if !same || moved {
 		err := w.at(d, i)
 		w.set(func() { w.verdict = nil })
 		return err
 	}
+	return nil
+}
+
+// renew sends the machine the program of a piece that was edited.
+func (w *wire) renew(ctx context.Context, desk *link.Desk, d *opened) error {
+	if err := desk.Halt(); err != nil {
+		return err
+	}
+	if err := desk.Send(ctx, d.result.Plan, d.stored.Doc); err != nil {
+		return err
+	}
+	w.mu.Lock()
+	w.rev, w.plan = d.stored.Rev, d.result.Plan
+	w.mu.Unlock()
 	return nil
 }
 
@@ -351,6 +358,17 @@ func (w *wire) heard(ctx context.Context, desk *link.Desk, r link.Report) error 
 		return err
 	}
 	v := link.Judge(d.result.Plan, i, r)
+	w.mu.Lock()
+	edited, before := w.rev != d.stored.Rev, w.plan
+	w.mu.Unlock()
+	if edited { // it was made by what was sent before
+		if err := w.renew(ctx, desk, d); err != nil {
+			return err
+		}
+		if was := link.Judge(before, i, r); was.What == link.AsPlanned {
+			v = link.Remade(before, d.result.Plan, i)
+		}
+	}
 	switch {
 	case v.What == link.Again:
 		return nil
@@ -367,10 +385,13 @@ func (w *wire) heard(ctx context.Context, desk *link.Desk, r link.Report) error 
 		return err
 	}
 	w.set(func() {
-		if w.expect = v.Next; w.expect >= w.upto {
+		if w.expect = v.Next; w.expect >= w.upto || edited {
 			w.upto = 0
 		}
 	})
+	if edited { // it was halted, and is let go again by her
+		return w.at(d, v.Next)
+	}
 	return nil
 }
 

@@ -8,6 +8,7 @@ import (
 	"net/http/httptest"
 	"net/url"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -33,6 +34,9 @@ func (p knitPage) value(name string) string {
 	}
 	return ""
 }
+
+// done is how many passes are knitted.
+func (p knitPage) done() int { n, _ := strconv.Atoi(p.value("from")); return n }
 
 // does says that the page has a button that does something.
 func (p knitPage) does(do string) bool { return strings.Contains(p.html, `name="do" value="`+do+`"`) }
@@ -145,15 +149,32 @@ func TestEditedOnTheWire(t *testing.T) {
 	m, addr := linktest.Machine(t, nil)
 	send(t, srv, "/pieces/4/wire", url.Values{"addr": {addr}})
 	before := check.Run(pieceOf(t, srv, id)).Plan
-	knitOver(t, srv, id, m, before, func(p knitPage) bool { n, _ := strconv.Atoi(p.value("from")); return n >= 25 })
+	knitOver(t, srv, id, m, before, func(p knitPage) bool { return p.done() >= 25 })
+	first := openKnit(t, srv, id).done()
 	r, err := http.Post(srv.URL+"/pieces/4/edit", "application/json", strings.NewReader(`{"label":"draw","changes":[{"op":"replace","path":"/charts/reeds/rows/0","value":"...#.."}]}`))
 	if err != nil || r.StatusCode >= 400 {
 		t.Fatal(r, err)
 	}
 	r.Body.Close()
+	last := openKnit(t, srv, id).done()
 	after := check.Run(pieceOf(t, srv, id)).Plan
 	knitOver(t, srv, id, m, after, func(p knitPage) bool { return strings.Contains(p.html, "Knitted to the last pass") })
-	asPlanned(t, m, after)
+	look := func(pl *pass.Plan) [][]mistake.Stitch {
+		f, err := fabric.Knit(t.Context(), pl)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return mistake.See(f).Rows
+	}
+	was, is, made := look(before), look(after), mistake.See(m.Fabric()).Rows
+	if len(made) != len(is) {
+		t.Fatalf("%d rows, not %d", len(made), len(is))
+	}
+	for i, row := range made { // a pass a row
+		if old, now := slices.Equal(row, was[i]), slices.Equal(row, is[i]); i < first && !old || i > last && !now || !old && !now {
+			t.Errorf("row %d of %d, edited between %d and %d: as before %v, as now %v", i+1, len(made), first, last, old, now)
+		}
+	}
 }
 
 // TestPageTurnsByItself: in the browser the page follows a machine, and a second device the first.

@@ -138,6 +138,9 @@ func (r *Run) Put(forward machine.Set) { r.put = &forward }
 // Turn puts the card or program of a section (from 1) in at a line.
 func (r *Run) Turn(section, line int) { r.c.reader.set(section, line) }
 
+// Reads puts other programs in, by section, where the reader is; its line stays.
+func (r *Run) Reads(programs [][]machine.Set) { r.c.reader.lines = programs }
+
 // Sweep sweeps a reader of pairs across by hand: it takes the line that is next.
 func (r *Run) Sweep() { _, r.c.reader.taken = r.c.reader.take() }
 
