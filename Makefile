@@ -14,6 +14,10 @@ build:
 # race detector, which would take them twice as long and find nothing that these do not.
 AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|TestMeasurePage|TestPutAway|TestCopiesByTheClock
 
+# Packages whose tests work out many pieces, one after another: nothing in them happens at once.
+ALONE = ./knit/mistake ./knit/technique ./knit/scan
+OTHERS = $$(go list ./... | grep -v -e '/web$$' -e '/knit/mistake$$' -e '/knit/technique$$' -e '/knit/scan$$')
+
 # Everything: formatting, vet, staticcheck, tests with the race detector where there is
 # a C compiler, and five seconds of each fuzz target.
 test: browser
@@ -21,10 +25,10 @@ test: browser
 	go vet ./...
 	go tool staticcheck ./...
 	@# The page tests wait for a browser most of the time: they run beside the others, on the other core.
-	@(go test -timeout 14m ./web ./knit/mistake > .web-tests 2>&1; echo $$? > .web-tests.rc) & \
+	@(go test -timeout 14m ./web $(ALONE) > .web-tests 2>&1; echo $$? > .web-tests.rc) & \
 	if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then \
-	  go test -race -p 1 -timeout 14m $$(go list ./... | grep -v -e '/web$$' -e '/knit/mistake$$') && go test -race -timeout 14m ./web -run '$(AT_ONCE)'; \
-	else go test -p 1 -timeout 14m $$(go list ./... | grep -v -e '/web$$' -e '/knit/mistake$$'); fi; \
+	  go test -race -timeout 14m $(OTHERS) && go test -race -timeout 14m ./web -run '$(AT_ONCE)'; \
+	else go test -timeout 14m $(OTHERS); fi; \
 	core=$$?; wait; cat .web-tests; web=$$(cat .web-tests.rc); rm -f .web-tests .web-tests.rc; [ $$core = 0 ] && [ "$$web" = 0 ]
 	go test ./knit/machine -run '^$$' -fuzz FuzzParseSet -fuzztime $(FUZZTIME)
 	go test ./knit/chart -run '^$$' -fuzz FuzzText -fuzztime $(FUZZTIME)

@@ -202,7 +202,10 @@ func (d *opened) guess(g *mistake.Guess, done int, at store.Entry) guessView {
 		if g.Seen.Last > g.Seen.First {
 			v.Looks = fmt.Sprintf("Rows %d to %d", g.Seen.First, g.Seen.Last)
 		}
-		v.Looks += fmt.Sprintf(", %v to %v: ", g.Seen.Left, g.Seen.Right)
+		if v.Looks += fmt.Sprintf(", %v", g.Seen.Left); g.Seen.Right != g.Seen.Left {
+			v.Looks += fmt.Sprintf(" to %v", g.Seen.Right)
+		}
+		v.Looks += ": "
 	}
 	var signs []string
 	for _, sign := range g.Seen.Signs {
