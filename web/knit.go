@@ -133,6 +133,9 @@ var causes = []string{"", "door", "yarn", "needle", "rest", "other"}
 
 var causeWords = map[string]string{"door": "Somebody came", "yarn": "Yarn", "needle": "A needle or the machine", "rest": "A rest", "other": "Something else"}
 
+// causeShort is what stands on a button.
+var causeShort = map[string]string{"door": "the door", "yarn": "yarn", "needle": "a needle", "rest": "a rest", "other": "other"}
+
 // markNote begins what the journal says of a place that she has marked by hand.
 const markNote = "marked: "
 

@@ -161,7 +161,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	v := &knitView{Rev: d.stored.Rev, Wire: s.wireView(d.stored.ID), WireMark: s.wireMark(d.stored.ID), Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
 		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
 	for _, key := range causes[1:] {
-		v.Causes = append(v.Causes, causeView{key, causeWords[key], at.Cause == key})
+		v.Causes = append(v.Causes, causeView{key, causeShort[key], at.Cause == key})
 	}
 	if v.WireAddr, _ = s.store.Setting(ctx, wireAddr); v.WireAddr == "" {
 		v.WireAddr = "127.0.0.1:7070"

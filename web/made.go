@@ -116,21 +116,16 @@ func (d *opened) window(face string, low, high, left, wide int, made string) (p 
 		p.Src = fmt.Sprintf("/pieces/%d/knit/made/%s&%s", d.stored.ID, at, made)
 	}
 	p.ViewW, p.ViewH = stitchWide*float64(wide), stitchTall*(float64(h)+0.6)
-	p.Font = max(4.2, p.ViewW/52)
+	p.Font = max(4.2, 0.034*p.ViewW) // to be read on a phone, and where two stand side by side
 	p.Foot = p.ViewH + p.Font*1.3
-	p.Frame = fmt.Sprintf("%.1f -3 %.1f %.1f", -3.2*p.Font, p.ViewW+4.6*p.Font, p.ViewH+2*p.Font+3)
+	p.Frame = fmt.Sprintf("%.1f %.1f %.1f %.1f", -3.2*p.Font, -0.8*p.Font, p.ViewW+4.6*p.Font, p.ViewH+2.8*p.Font)
+	every := apart(stitchTall, 1.4*p.Font)
 	for c := low; c <= high; c++ {
-		if c%5 == 0 || c == high {
-			if c != high && high-c < 3 {
-				continue
-			}
+		if c%every == 0 && high-c >= every/2 || c == high {
 			p.Rows = append(p.Rows, axisMark{p.rowAt(c) + stitchTall*0.8, fmt.Sprint(c)})
 		}
 	}
-	every := 5
-	for every*6 < wide {
-		every *= 2
-	}
+	every = apart(stitchWide, 3*p.Font)
 	for i := range wide {
 		n := machine.Needle(p.Needle + i)
 		label := n.String()
@@ -139,6 +134,15 @@ func (d *opened) window(face string, low, high, left, wide int, made string) (p 
 		}
 	}
 	return p
+}
+
+// apart is every how many stitches a number stands, so that none touches the next.
+func apart(stitch, least float64) int {
+	every := 5
+	for float64(every)*stitch < least {
+		every *= 2
+	}
+	return every
 }
 
 // rowAt is the top of a course in the picture, needleAt the left edge of a needle's wale.
