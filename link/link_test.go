@@ -40,6 +40,11 @@ func read(t *testing.T, data []byte) *pass.Plan {
 func follow(t *testing.T, m *link.Machine, addr string, pl *pass.Plan, data []byte) map[link.Otherwise]int {
 	t.Helper()
 	seen := map[link.Otherwise]int{}
+	hands := func(do []string) {
+		if !m.Hands {
+			linktest.Obey(t, m, pl, do)
+		}
+	}
 	i, waited := 0, 0
 	connect := func(lost bool) *link.Desk {
 		k, err := link.Dial(t.Context(), addr, pl.Piece.Machine.Bed, nil)
@@ -59,7 +64,7 @@ func follow(t *testing.T, m *link.Machine, addr string, pl *pass.Plan, data []by
 		}
 		if !v.Right() {
 			seen[v.What]++
-			linktest.Obey(t, m, pl, v.Do)
+			hands(v.Do)
 			i = v.Next
 		}
 		if err := k.At(pl, i); err != nil {
@@ -89,7 +94,7 @@ func follow(t *testing.T, m *link.Machine, addr string, pl *pass.Plan, data []by
 					t.Fatalf("it stands at %+v, and pass %d comes next: line %d", state, i+1, pl.Passes[i].Line)
 				} else if err == nil && !v.Right() {
 					seen[v.What]++
-					linktest.Obey(t, m, pl, v.Do)
+					hands(v.Do)
 					i, upto = v.Next, v.Next
 					k.At(pl, i)
 				} else if waited++; err == nil && waited > 50 {
@@ -108,7 +113,7 @@ func follow(t *testing.T, m *link.Machine, addr string, pl *pass.Plan, data []by
 				if v.Words == "" || len(v.Do) == 0 {
 					t.Fatalf("%+v says nothing", v)
 				}
-				linktest.Obey(t, m, pl, v.Do)
+				hands(v.Do)
 				upto = v.Next
 				if v.Next < len(pl.Passes) {
 					k.At(pl, v.Next)
@@ -133,7 +138,7 @@ func TestKnittedOverTheWire(t *testing.T) {
 		all[name] = data
 	}
 	for name, data := range all {
-		for round := range 2 {
+		for round := range 3 {
 			t.Run(fmt.Sprint(name, " ", round), func(t *testing.T) {
 				pl := read(t, data)
 				if len(pl.Passes) > 1000 { // of long ones the beginning
@@ -141,6 +146,7 @@ func TestKnittedOverTheWire(t *testing.T) {
 				}
 				faults := linktest.Faults(pl, round)
 				m, addr := linktest.Machine(t, faults)
+				m.Hands = round == 2 // its own, which do by themselves what the words say
 				seen := follow(t, m, addr, pl, data)
 				if len(m.Faults) > 0 {
 					t.Errorf("%v did not happen", m.Faults)
@@ -236,6 +242,68 @@ func TestRecordedSession(t *testing.T) {
 	}
 	if moved != 10 {
 		t.Errorf("%d passes in the session", moved)
+	}
+}
+
+// TestPhysical: what the machine reports is what it does, and not what the plan says: a carriage goes from where it
+// stands, a card reads on from where it is; hands can be typed, and put it right.
+func TestPhysical(t *testing.T) {
+	pl := read(t, []byte(small))
+	m, addr := linktest.Machine(t, nil)
+	k, err := link.Dial(t.Context(), addr, pl.Piece.Machine.Bed, nil)
+	if err == nil {
+		err = k.Send(t.Context(), pl, []byte(small))
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer k.Close()
+	typed := func(list ...string) {
+		t.Helper()
+		if _, _, err := k.State(t.Context(), pl); err != nil { // what was said before has come through
+			t.Fatal(err)
+		}
+		for _, text := range list {
+			if err := m.Type(text); err != nil {
+				t.Error(err)
+			}
+		}
+	}
+	made := func(i int, want link.Otherwise) {
+		t.Helper()
+		k.Go(i, i+1)
+		msg := <-k.Reports()
+		k.Heard(msg)
+		if r, _ := k.Report(msg); link.Judge(pl, i, r).What != want {
+			t.Errorf("pass %d: %v is %+v, not %s", i+1, msg, link.Judge(pl, i, r), want)
+		}
+	}
+	k.At(pl, 0)
+	made(0, link.AsPlanned)
+	typed("bring knit " + pl.Passes[1].Dir.String())
+	made(1, link.WrongWay)
+	typed("ravel 1", "bring knit "+pl.Passes[1].Dir.Other().String(), "counter 1")
+	for i := 1; i < 5; i++ {
+		made(i, link.AsPlanned)
+	}
+	typed(fmt.Sprintf("line 2 %d", pl.Passes[5].Line%3+1))
+	made(5, link.LineOff)
+	made(6, link.LineOff) // the card is off still
+	typed("ravel 2", "bring knit "+pl.Passes[5].Dir.Other().String(), "counter 5", fmt.Sprintf("line 2 %d", pl.Passes[5].Line), "forward "+pl.Passes[5].Main().Select.String())
+	for i := 5; i < len(pl.Passes); i++ {
+		made(i, link.AsPlanned)
+	}
+	f, err := fabric.Knit(t.Context(), pl)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if d := mistake.Compare(mistake.See(f), mistake.See(m.Fabric())); !d.None() {
+		t.Errorf("put right by what was typed, the fabric differs: %+v", d)
+	}
+	for _, text := range []string{"ravel", "bring knit up", "forward L3-", "fly 3", "line 2"} {
+		if err := m.Type(text); err == nil {
+			t.Errorf("%q is done", text)
+		}
 	}
 }
 

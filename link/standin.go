@@ -51,6 +51,7 @@ func ParseFault(s string) (f Fault, at int, err error) {
 // It moves a carriage when the desk lets it, once a Pace, and reports each pass.
 type Machine struct {
 	Pace   time.Duration
+	Hands  bool          // its hands put right by themselves what the page says, when they are told that it is done
 	Faults map[int]Fault // by pass, from 1; each happens once
 	Log    func(format string, a ...any)
 
@@ -237,8 +238,12 @@ func (m *Machine) told(msg Message, say func(Message) error) error {
 		}
 		return say(Say("ready", "lines", msg.Number("lines", 0), "sum", sum))
 	case "at": // it takes over what it can set itself: which line comes next
-		m.next = msg.Number("pass", 1) - 1
 		m.upto = 0
+		next := msg.Number("pass", 1) - 1
+		if m.Hands && m.plan != nil && next < len(m.plan.Passes) {
+			m.putRight(next)
+		}
+		m.next = next
 		if section, line := msg.Number("section", 0), msg.Number("line", 0); line > 0 && section > 0 && m.run != nil && !m.hands.sweep {
 			m.turn(section, line)
 		}
@@ -392,24 +397,25 @@ func (m *Machine) make(p pass.Pass, fault Fault) Message {
 		m.again(len(m.made)) // with more room
 	}
 	now := made{p, m.plan.Programs, m.hands}
+	now.pass.Dir = m.run.Stands(p.Carriage).Other() // it can only go from where it stands
 	m.hands = hands{}
 	for k := range p.Before {
 		if p.Before[k].Do == pass.SetCounter {
 			m.counter = p.Before[k].Value
 		}
 	}
-	line := p.Line
 	switch {
 	case fault == WayBack:
 		m.log("pass %d: the carriage is lifted over, and goes the wrong way", p.N)
-		now.pass.Dir = p.Dir.Other()
+		now.pass.Dir = now.pass.Dir.Other()
 		now.bring = maps.Clone(now.bring)
 		if now.bring == nil {
 			now.bring = map[machine.Carriage]machine.Side{}
 		}
-		now.bring[p.Carriage] = p.Dir
+		now.bring[p.Carriage] = now.pass.Dir.Other()
 	case fault == Twice && p.Line > 0:
-		if line--; line == 0 {
+		line := p.Line - 1
+		if line == 0 {
 			line = max(1, len(m.lines[sectionOf(m.plan, i)-1]))
 		}
 		m.log("pass %d: line %d is read instead of line %d", p.N, line, p.Line)
@@ -420,8 +426,8 @@ func (m *Machine) make(p pass.Pass, fault Fault) Message {
 	now.knit(m.run)
 	m.counter += p.Counter - beside.Reading(m.plan, i)
 	report := Say("moved", "carriage", p.Carriage, "dir", now.pass.Dir, "counter", m.counter)
-	if prof := &m.plan.Piece.Machine; p.Line > 0 && prof.Program != machine.NoProgram {
-		report.Fields["line"] = strconv.Itoa(line)
+	if prof := &m.plan.Piece.Machine; m.run.Took() > 0 && prof.Program != machine.NoProgram {
+		report.Fields["line"] = strconv.Itoa(m.run.Took())
 		if prof.School == machine.Preselect {
 			report.Fields["forward"] = m.run.Forward().String()
 		}
@@ -439,6 +445,99 @@ func sectionOf(pl *pass.Plan, i int) int {
 }
 
 // --- what hands do at it, as they are told -------------------------------------------------
+
+// putRight does what the page says before pass next (index): what is too much is ravelled, what was knitted
+// before this machine was connected is hung on it, carriage, needles and reader are put where they must stand.
+func (m *Machine) putRight(next int) {
+	if len(m.made) > next {
+		m.again(next)
+	}
+	m.hands = hands{}
+	for m.next = len(m.made); m.next < next; m.next++ {
+		m.make(m.plan.Passes[m.next], "")
+	}
+	for c, side := range sidesBefore(m.plan, next) {
+		m.bring(c, side)
+	}
+	p := &m.plan.Passes[next]
+	forward := p.Main().Select
+	if s := m.plan.Piece.Machine.School; s == machine.Direct || s == machine.Pairs {
+		forward = machine.Set{} // the carriage brings forward what it needs
+	}
+	m.put(forward)
+	if p.Own > 0 && m.plan.Piece.Machine.School == machine.Pairs && p.Dir == machine.Left {
+		m.turn(max(1, p.Section), p.Own)
+		m.hands.sweep = true
+	}
+}
+
+// sidesBefore is where the carriages stand before pass i (index).
+func sidesBefore(pl *pass.Plan, i int) map[machine.Carriage]machine.Side {
+	sides := map[machine.Carriage]machine.Side{}
+	for j := range i {
+		if p := &pl.Passes[j]; p.Carriage == machine.LaceCarriage {
+			sides[machine.LaceCarriage] = p.Dir
+		} else if p.Carriage != machine.SecondCarriage {
+			sides[machine.KnitCarriage] = p.Dir
+		}
+	}
+	p := &pl.Passes[i]
+	c := p.Carriage
+	if c != machine.LaceCarriage {
+		c = machine.KnitCarriage
+	}
+	sides[c] = p.Dir.Other()
+	return sides
+}
+
+// Type does what somebody types who is its hands: "ravel 1", "bring knit left", "forward L3,L5-L7", "line 2 12" (of
+// section 2), "sweep 2 12", "counter 40".
+func (m *Machine) Type(text string) error {
+	words := strings.Fields(text)
+	number := func(i int) int {
+		if i < len(words) {
+			if n, err := strconv.Atoi(words[i]); err == nil && n >= 0 {
+				return n
+			}
+		}
+		return -1
+	}
+	m.mu.Lock()
+	there := m.run != nil
+	m.mu.Unlock()
+	said := Message{Fields: map[string]string{"needles": strings.Join(words[min(1, len(words)):], "")}}
+	switch {
+	case len(words) == 0:
+		return nil
+	case !there:
+		return errors.New("nothing hangs on it yet: connect it first")
+	case words[0] == "ravel" && number(1) > 0:
+		m.Ravel(number(1))
+	case words[0] == "bring" && len(words) == 3:
+		at := Message{Fields: map[string]string{"carriage": words[1], "side": words[2]}}
+		c, known := at.Carriage("carriage")
+		if side := at.Side("side"); known && side != 0 {
+			m.Bring(c, side)
+			return nil
+		}
+		return fmt.Errorf("%q: bring a carriage (knit, lace, purl) left or right", text)
+	case words[0] == "forward":
+		set, ok := said.Needles("needles", m.plan.Piece.Machine.Bed)
+		if !ok {
+			return fmt.Errorf("%q: needles are written as L3,L5-L7; none: forward", text)
+		}
+		m.Put(set)
+	case words[0] == "line" && number(1) > 0 && number(2) > 0:
+		m.Turn(number(1), number(2))
+	case words[0] == "sweep" && number(1) > 0 && number(2) > 0:
+		m.Sweep(number(1), number(2))
+	case words[0] == "counter" && number(1) >= 0:
+		m.Count(number(1))
+	default:
+		return fmt.Errorf("%q: ravel 1, bring knit left, forward L3,L5-L7, line 2 12, sweep 2 12 or counter 40", text)
+	}
+	return nil
+}
 
 // Ravel takes the last n passes back: loops hang again where they hung. Carriages, card and counter stay
 // where they are, and no needle stands forward.

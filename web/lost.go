@@ -165,12 +165,7 @@ func (v *lostView) lifeline(d *opened, n int, at store.Entry) {
 	if to == 0 || to > n {
 		return
 	}
-	back := 0
-	for i := to - 1; i < n; i++ {
-		if pl.Passes[i].Course > 0 {
-			back++
-		}
-	}
+	back := beside.Knitted(pl, to-1, n)
 	found := foundView{ID: d.stored.ID, Head: d.stored.Head, Place: at.ID, Done: d.done(at)}
 	found.found(d, to-1)
 	v.Lifeline, v.Ravel = &found, words.Count(back, "knitted pass", "knitted passes")

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/beside"
 	"vindel/knit/chart"
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
@@ -51,7 +52,7 @@ const (
 
 // pair is the planned fabric and that with a mistake, the same part of both.
 func (d *opened) pair(m mistake.Mistake, seen *mistake.Difference, done int) (planned, made madePicture) {
-	top := max(courseOf(d.result.Plan, done), 1)
+	top := max(beside.Courses(d.result.Plan, done), 1)
 	low := max(1, min(seen.First-4, top-shownInPair+1))
 	high := min(low+shownInPair-1, top)
 	left, wide := 0, 0

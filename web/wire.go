@@ -44,7 +44,6 @@ type wire struct {
 	expect  int        // the index of the pass that the machine has been told comes next
 	rev     int64      // of the piece whose program it has,
 	plan    *pass.Plan // and its plan
-	again   chan struct{}
 }
 
 // wireView is the wire as the page beside the machine shows it.
@@ -94,13 +93,9 @@ const wireAddr = "wire-address"
 // connectWire connects a machine to the piece, or ends that.
 func (s *Server) connectWire(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
-		if w := s.wire(d.stored.ID); w != nil {
-			w.cancel()
-			s.wires.mu.Lock()
-			delete(s.wires.by, d.stored.ID)
-			s.wires.mu.Unlock()
-		}
-		if c.PostForm("do") != "end" {
+		if c.PostForm("do") == "end" {
+			s.wireTo(d.stored.ID, nil)
+		} else {
 			addr := strings.TrimSpace(c.PostForm("addr"))
 			desk, err := link.Dial(c.Request.Context(), addr, d.piece.Machine.Bed, nil)
 			if err == nil {
@@ -111,10 +106,8 @@ func (s *Server) connectWire(c *gin.Context) {
 				return
 			}
 			ctx, cancel := context.WithCancel(context.Background())
-			w := &wire{server: s, id: d.stored.ID, addr: addr, cancel: cancel, again: make(chan struct{}, 1)}
-			s.wires.mu.Lock()
-			s.wires.by[w.id] = w
-			s.wires.mu.Unlock()
+			w := &wire{server: s, id: d.stored.ID, addr: addr, cancel: cancel}
+			s.wireTo(w.id, w)
 			greeted := make(chan error, 1)
 			go w.run(ctx, desk, greeted)
 			select {
@@ -128,6 +121,18 @@ func (s *Server) connectWire(c *gin.Context) {
 		s.hub.tell(d.stored.ID)
 		s.answerKnit(c, d)
 	})
+}
+
+// wireTo puts a wire in the place of what a piece had; nil: none.
+func (s *Server) wireTo(id int64, w *wire) {
+	s.wires.mu.Lock()
+	defer s.wires.mu.Unlock()
+	if was := s.wires.by[id]; was != nil {
+		was.cancel()
+	}
+	if delete(s.wires.by, id); w != nil {
+		s.wires.by[id] = w
+	}
 }
 
 // endWires ends them all.

@@ -12,7 +12,6 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/machine"
 	"vindel/knit/mistake"
-	"vindel/knit/pass"
 	"vindel/knit/words"
 	"vindel/store"
 )
@@ -88,7 +87,7 @@ func (s *Server) wrong(c *gin.Context) {
 			made = len(d.result.Plan.Passes) // nothing knitted yet: she tries it on the whole
 		}
 		pl := mistake.Until(d.result.Plan, made)
-		high := courseOf(d.result.Plan, made)
+		high := max(1, beside.Courses(d.result.Plan, made))
 		upto := number(v.Fields.Upto, high)
 		v.Asked = len(q["sign"]) > 0 || q.Get("first") != ""
 		mark, err := markOf(q, d, high)
@@ -125,15 +124,6 @@ func (s *Server) wrong(c *gin.Context) {
 
 // leastScore is what a mistake must score to be named: it begins about there, or looks so.
 const leastScore = 1.0
-
-// courseOf is the rows of fabric that are knitted after so many passes.
-func courseOf(pl *pass.Plan, done int) int {
-	course := 1
-	for i := range min(done, len(pl.Passes)) {
-		course = max(course, pl.Passes[i].Course)
-	}
-	return course
-}
 
 // markOf reads the marks of the form: the rows of fabric, counted from the bottom, and the needles.
 func markOf(q url.Values, d *opened, high int) (m mistake.Mark, err error) {

@@ -36,3 +36,22 @@ func RowsToRepeat(pl *pass.Plan, i int) (stop, more int) {
 	s := pl.Section(pl.Passes[i].Section)
 	return n*s.Height - s.Section.Shift(), s.Rows + s.Height
 }
+
+// Knitted is how many of the passes from index a up to, not including, b make fabric: those that are ravelled to go
+// back to a.
+func Knitted(pl *pass.Plan, a, b int) (n int) {
+	for i := a; i < min(b, len(pl.Passes)); i++ {
+		if pl.Passes[i].Course > 0 {
+			n++
+		}
+	}
+	return n
+}
+
+// Courses is how many rows of fabric there are when so many passes are made.
+func Courses(pl *pass.Plan, done int) (n int) {
+	for i := range min(done, len(pl.Passes)) {
+		n = max(n, pl.Passes[i].Course)
+	}
+	return n
+}

@@ -39,6 +39,7 @@ type carriage struct {
 	limit    int              // of floats
 	looped   looped
 	waiting  waiting
+	took     int // the line that was read in the pass at work; 0: none
 }
 
 const noCarriage machine.Carriage = 255
@@ -78,6 +79,7 @@ func Begin(pl *pass.Plan) *Run {
 func (r *Run) Next() {
 	c, i := r.c, r.next
 	p := &c.plan.Passes[i]
+	c.took = 0
 	for j := range p.Before {
 		c.step(p, &p.Before[j])
 	}
@@ -121,6 +123,9 @@ func (r *Run) Line() (section, line int) {
 	}
 	return r.c.reader.section, r.c.reader.next
 }
+
+// Took is the line that was read in the last pass; 0: none was.
+func (r *Run) Took() int { return r.c.took }
 
 // Bring carries a carriage to a side without a pass: it is lifted off, or goes with everything slipped.
 func (r *Run) Bring(which machine.Carriage, to machine.Side) {
@@ -601,6 +606,7 @@ func (c *carriage) asPlanned(p *pass.Pass) {
 
 // line holds the line that is read to the one that the plan says.
 func (c *carriage) line(p *pass.Pass, read int) {
+	c.took = read
 	if read != p.Line {
 		c.fault(finding.SelectionLost, p, machine.Set{}, "line %d is read, not line %d.", read, p.Line)
 	}

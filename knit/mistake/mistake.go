@@ -250,12 +250,7 @@ func (m Mistake) Say(pl *pass.Plan) string {
 // Ravel is the pass (from 1) before which she must stand again, and how many knitted passes are to be
 // ravelled to come there when `done` are knitted.
 func (m Mistake) Ravel(pl *pass.Plan, done int) (to, passes int) {
-	for i := m.Pass; i < min(done, len(pl.Passes)); i++ {
-		if pl.Passes[i].Course > 0 {
-			passes++
-		}
-	}
-	return m.Pass + 1, passes
+	return m.Pass + 1, beside.Knitted(pl, m.Pass, done)
 }
 
 // GoOn is how she comes right again when `done` passes of the plan are knitted: how far to ravel, by hand what
