@@ -18,12 +18,11 @@ type Mark struct {
 	Left, Right machine.Needle
 }
 
-// Guess is a mistake that would make a fabric as she marks it: the place that fits best, places that fit
-// nearly as well, and the kinds whose fabric could not be told from it.
+// Guess is a mistake that would make a fabric as she marks it: the place that fits best, and places that fit
+// nearly as well.
 type Guess struct {
 	Mistake
 	Near  []Mistake
-	Same  []Kind
 	Seen  *Difference
 	Score float64 // the more the better
 }
@@ -93,20 +92,7 @@ func ranked(found []Guess) (list []Guess) {
 			best.Near = append(best.Near, g.Mistake)
 		}
 	}
-	for i := range list {
-		for j := range list {
-			if i != j && same(list[i].Seen, list[j].Seen) {
-				list[i].Same = append(list[i].Same, list[j].Kind)
-			}
-		}
-	}
 	return list
-}
-
-// same says that two differences are in the same places and look alike.
-func same(a, b *Difference) bool {
-	return a.First == b.First && a.Last == b.Last && a.Left == b.Left && a.Right == b.Right && a.Cells == b.Cells &&
-		a.More == b.More && slices.Equal(a.Signs, b.Signs)
 }
 
 // likely lists what is played: everything about the lowest row that is marked, and of what is set once and
