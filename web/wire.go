@@ -43,7 +43,8 @@ type wire struct {
 	desk    *link.Desk
 	expect  int        // the index of the pass that the machine has been told comes next
 	rev     int64      // of the piece whose program it has,
-	plan    *pass.Plan // and its plan
+	plan    *pass.Plan // its plan,
+	before  *pass.Plan // and that by which it was let go, where the piece was edited since; nil: it was not
 }
 
 // wireView is the wire as the page beside the machine shows it.
@@ -345,6 +346,9 @@ func (w *wire) renew(ctx context.Context, desk *link.Desk, d *opened) error {
 		return err
 	}
 	w.mu.Lock()
+	if w.upto > 0 && w.before == nil { // a pass may be under way
+		w.before = w.plan
+	}
 	w.rev, w.plan = d.stored.Rev, d.result.Plan
 	w.mu.Unlock()
 	return nil
@@ -362,14 +366,19 @@ func (w *wire) heard(ctx context.Context, desk *link.Desk, r link.Report) error 
 	if err != nil {
 		return err
 	}
-	v := link.Judge(d.result.Plan, i, r)
 	w.mu.Lock()
-	edited, before := w.rev != d.stored.Rev, w.plan
+	renewed := w.rev != d.stored.Rev
 	w.mu.Unlock()
-	if edited { // it was made by what was sent before
+	if renewed {
 		if err := w.renew(ctx, desk, d); err != nil {
 			return err
 		}
+	}
+	w.mu.Lock()
+	before := w.before
+	w.mu.Unlock()
+	v := link.Judge(d.result.Plan, i, r)
+	if before != nil { // it was made as it was planned when the machine was let go
 		if was := link.Judge(before, i, r); was.What == link.AsPlanned {
 			v = link.Remade(before, d.result.Plan, i)
 		}
@@ -390,11 +399,11 @@ func (w *wire) heard(ctx context.Context, desk *link.Desk, r link.Report) error 
 		return err
 	}
 	w.set(func() {
-		if w.expect = v.Next; w.expect >= w.upto || edited {
+		if w.expect = v.Next; w.expect >= w.upto || renewed {
 			w.upto = 0
 		}
 	})
-	if edited { // it was halted, and is let go again by her
+	if renewed { // it was halted, and is let go again by her
 		return w.at(d, v.Next)
 	}
 	return nil
@@ -431,7 +440,7 @@ func (s *Server) wireDo(ctx context.Context, d *opened, do string, done int, at 
 		if err := desk.Go(done, upto); err != nil {
 			return err
 		}
-		w.set(func() { w.upto, w.expect = upto, done })
+		w.set(func() { w.upto, w.expect, w.before = upto, done, nil })
 	case "halt":
 		w.set(func() { w.upto = 0 })
 		return desk.Halt()
@@ -452,7 +461,7 @@ func (s *Server) wireDo(ctx context.Context, d *opened, do string, done int, at 
 			}
 		}
 		next := verdict.Next
-		w.set(func() { w.verdict = nil })
+		w.set(func() { w.verdict, w.before = nil, nil })
 		return w.at(d, next)
 	}
 	return nil

@@ -1,9 +1,11 @@
 package web_test
 
 import (
+	"bufio"
 	"fmt"
 	"html"
 	"io"
+	"net"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
@@ -173,6 +175,81 @@ func TestEditedOnTheWire(t *testing.T) {
 	for i, row := range made { // a pass a row
 		if old, now := slices.Equal(row, was[i]), slices.Equal(row, is[i]); i < first && !old || i > last && !now || !old && !now {
 			t.Errorf("row %d of %d, edited between %d and %d: as before %v, as now %v", i+1, len(made), first, last, old, now)
+		}
+	}
+}
+
+// scripted is a machine that says what a test wants it to, and answers what it must.
+type scripted struct {
+	t    *testing.T
+	conn chan net.Conn
+	gone chan bool // it was let go
+}
+
+func (m *scripted) serve(l net.Listener) {
+	conn, err := l.Accept()
+	if err != nil {
+		return
+	}
+	m.conn <- conn
+	sum := "none"
+	for in := bufio.NewScanner(conn); in.Scan(); {
+		msg, _ := link.Read(in.Text())
+		switch msg.Word {
+		case "hello":
+			fmt.Fprintln(conn, "hello vindel=1 moves=yes sees=carriage,counter,line")
+		case "ask":
+			fmt.Fprintln(conn, link.Say("state", "counter", 17, "sum", sum))
+		case "sent":
+			sum = msg.Fields["sum"]
+			fmt.Fprintln(conn, link.Say("ready", "sum", sum))
+		case "go":
+			m.gone <- true
+		}
+	}
+}
+
+// TestEditedInMidPass: the row that is being made is drawn anew before its pass is reported: it was made as it was
+// before, and is to be made again; a row that was not touched counts.
+func TestEditedInMidPass(t *testing.T) {
+	for _, c := range []struct {
+		row  string
+		made bool
+	}{{"rows/0", false}, {"rows/3", true}} { // the 8th row, which pass 18 knits, and the 5th
+		srv, st := site(t, true, web.Options{})
+		l, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			t.Fatal(err)
+		}
+		t.Cleanup(func() { l.Close() })
+		m := &scripted{t, make(chan net.Conn, 1), make(chan bool, 9)}
+		go m.serve(l)
+		send(t, srv, "/pieces/4/knit", url.Values{"from": {"0"}, "head": {"0"}, "do": {"knitted"}, "to": {"17"}})
+		send(t, srv, "/pieces/4/wire", url.Values{"addr": {l.Addr().String()}})
+		conn := <-m.conn
+		openKnit(t, srv, 4).press(t, srv, 4, "right")
+		openKnit(t, srv, 4).press(t, srv, 4, "go")
+		<-m.gone
+		p := check.Run(pieceOf(t, srv, 4)).Plan.Passes[17]
+		r, err := http.Post(srv.URL+"/pieces/4/edit", "application/json", strings.NewReader(`{"label":"draw","changes":[{"op":"replace","path":"/charts/reeds/`+c.row+`","value":"...#.."}]}`))
+		if err != nil || r.StatusCode >= 400 {
+			t.Fatal(r, err)
+		}
+		r.Body.Close()
+		fmt.Fprintln(conn, link.Say("moved", "n", 1, "carriage", p.Carriage, "dir", p.Dir, "counter", p.Counter, "line", p.Line))
+		for until := time.Now().Add(10 * time.Second); ; time.Sleep(5 * time.Millisecond) {
+			page := openKnit(t, srv, 4)
+			at, _ := st.Reached(t.Context(), 4)
+			again := strings.Contains(page.html, "Pass 18 was made while the piece was edited")
+			if again || at.Done == 18 {
+				if again == c.made {
+					t.Errorf("%s drawn anew: to be made again %v, %d made", c.row, again, at.Done)
+				}
+				break
+			}
+			if time.Now().After(until) {
+				t.Fatalf("%s: nothing is said: %s", c.row, plainText(page.html))
+			}
 		}
 	}
 }
