@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net"
 	"os"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -16,6 +17,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/mistake"
 	"vindel/knit/pass"
+	"vindel/knit/piece"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
 	"vindel/link"
@@ -349,6 +351,21 @@ func TestJudge(t *testing.T) {
 	}
 	if v := link.Remade(pl, other, 5); v.What != link.AsPlanned || v.Next != 6 {
 		t.Errorf("made while another row was: %+v", v)
+	}
+	for what, change := range map[string]func(p *pass.Pass){
+		"racking": func(p *pass.Pass) { p.Rack++ }, "carriage": func(p *pass.Pass) { p.Carriage = machine.LaceCarriage },
+		"line": func(p *pass.Pass) { p.Line++ }, "counter": func(p *pass.Pass) { p.Counter++ },
+		"way":   func(p *pass.Pass) { p.Dir = p.Dir.Other() },
+		"yarns": func(p *pass.Pass) { p.Main().Yarns = []piece.YarnNo{2, 1} }, "needles in hold": func(p *pass.Pass) { p.Main().Hold.Add(0) },
+		"cams": func(p *pass.Pass) { p.Main().Setting = machine.Slipping },
+		"lays": func(p *pass.Pass) { p.Lays = []pass.Lay{{Yarn: 1}} },
+	} {
+		now := *pl
+		now.Passes = slices.Clone(pl.Passes)
+		change(&now.Passes[4])
+		if v := link.Remade(pl, &now, 4); v.What != link.Edited {
+			t.Errorf("made with another %s than is planned now: %+v", what, v)
+		}
 	}
 	if v := link.Judge(pl, len(pl.Passes), made(5, all)); v.What != link.Again {
 		t.Errorf("when all is knitted: %+v", v)

@@ -31,6 +31,63 @@ func filled(t *testing.T) (s *Store, id int64) {
 	return s, id
 }
 
+// TestKeyedOnce: a line that is keyed counts once, from what the page showed; one that was keyed on another page
+// changes nothing.
+func TestKeyedOnce(t *testing.T) {
+	s, id := filled(t)
+	key := func(from, to int, marks string) {
+		t.Helper()
+		if err := s.Key(t.Context(), id, 1, from, Keyed{to, marks}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	is := func(done int, marks string) {
+		t.Helper()
+		if k, err := s.Keyed(t.Context(), id, 1); err != nil || k != (Keyed{done, marks}) {
+			t.Errorf("%+v, %v; want %d %q", k, err, done, marks)
+		}
+	}
+	is(0, "")
+	key(0, 1, "a")
+	key(0, 1, "b") // the same press again
+	is(1, "a")
+	key(1, 2, "ac")
+	key(1, 9, "x") // from a page that is behind
+	key(3, 4, "y") // from a state that never was
+	is(2, "ac")
+	key(2, 1, "a") // a line back
+	is(1, "a")
+}
+
+// TestStaleCard: what the shelf shows of a piece is gone with the next edit, and only the newest is kept.
+func TestStaleCard(t *testing.T) {
+	s, id := filled(t)
+	card := func() string {
+		t.Helper()
+		list, err := s.Shelf(t.Context(), "now")
+		if err != nil || len(list) != 1 {
+			t.Fatalf("%v %v", list, err)
+		}
+		return string(list[0].Card)
+	}
+	p, err := s.Piece(t.Context(), id)
+	if err == nil {
+		err = s.SaveCard(t.Context(), id, p.Rev, "now", []byte("one"))
+	}
+	if err != nil || card() != "one" {
+		t.Fatalf("%q, %v", card(), err)
+	}
+	if err := s.Edit(t.Context(), id, edit.Edit{Label: "stroke", Changes: edit.Put("/charts/c/rows/0", "####")}); err != nil {
+		t.Fatal(err)
+	}
+	if card() != "" {
+		t.Errorf("after an edit the shelf shows %q", card())
+	}
+	if err := s.SaveCard(t.Context(), id, p.Rev, "now", []byte("late")); err != nil || card() != "" {
+		t.Errorf("a card of the revision before is kept: %q, %v", card(), err)
+	}
+}
+
 // TestUndoSurvives: edits are undone and redone step by step, across a restart; a new
 // edit ends what had been undone; a refused one changes nothing.
 func TestUndoSurvives(t *testing.T) {

@@ -97,6 +97,9 @@ func TestKnittedByWire(t *testing.T) {
 					t.Errorf("pass %d is written down twice", e.Done)
 				}
 				if e.Hand == "wire" {
+					if k+1 < len(list) && e.Done < list[k+1].Done && e.Kind != "back" {
+						t.Errorf("raveled from %d to %d, and written down as %q", list[k+1].Done, e.Done, e.Kind)
+					}
 					seen[e.Cause] = true
 				}
 			}

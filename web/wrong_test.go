@@ -53,6 +53,23 @@ func TestWrongPage(t *testing.T) {
 	if text := plainText(get(t, srv.URL+"/pieces/3/knit")); !strings.Contains(text, m.Say(pl)+" Went back to pass") {
 		t.Errorf("the journal does not say it: %s", text)
 	}
+	// She may go on from the place after the last pass, and from none beyond it.
+	all := len(check.Run(pieceOf(t, srv, id)).Plan.Passes)
+	for to, done := range map[int]int{all + 2: m.Pass, all + 1: all} {
+		at, _ := st.Reached(t.Context(), id)
+		if to == all+1 && at.Done != m.Pass {
+			t.Errorf("sent to pass %d of %d: %+v", all+2, all, at)
+		}
+		r, err := http.PostForm(srv.URL+"/pieces/3/knit", url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"}, "place": {fmt.Sprint(at.ID)},
+			"do": {"fault"}, "cause": {"lever"}, "note": {"x"}, "to": {fmt.Sprint(to)}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Body.Close()
+		if now, _ := st.Reached(t.Context(), id); now.Done != done && to == all+1 || to == all+2 && r.StatusCode < 400 {
+			t.Errorf("on from pass %d of %d: %s, %d done", to, all, r.Status, now.Done)
+		}
+	}
 	r, err := http.Get(srv.URL + "/pieces/3/knit/wrong?first=9999")
 	if err != nil {
 		t.Fatal(err)

@@ -67,6 +67,9 @@ func TestFace(t *testing.T) {
 // TestLeft: what is left takes the shipped pace with what hands do in it, or her own pace, in which that is.
 func TestLeft(t *testing.T) {
 	pl := plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A")))
+	if beside.SecondsAPass != 12 || beside.SecondsAMove != 4 {
+		t.Errorf("the shipped pace is %d s a pass, %d s a move", beside.SecondsAPass, beside.SecondsAMove)
+	}
 	n := len(pl.Passes)
 	all := beside.Left(pl, 0, 0)
 	if hands := beside.HandUses(pl); hands == 0 || all != float64(n*beside.SecondsAPass+hands*beside.SecondsAMove) {

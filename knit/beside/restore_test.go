@@ -8,9 +8,22 @@ import (
 	"vindel/demo/pieces"
 	"vindel/knit/beside"
 	"vindel/knit/machine"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
 )
+
+// TestPartsOff: a part that is taken off the machine is no carriage that waits at a side.
+func TestPartsOff(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "hand-mid", "L6", "R6", []string{"."}, piecetest.Set("/sections", []any{
+		map[string]any{"technique": "recipe", "recipe": "yarn A\npass 2\nremove \"the row guide\"\npass 2"}})))
+	if len(pl.Passes) != 4 || len(pl.Passes[2].Before) == 0 {
+		t.Fatalf("%s", pl)
+	}
+	if list := strings.Join(beside.Restore(pl, 3), "; "); strings.Contains(list, "parked") {
+		t.Errorf("after a part was taken off: %s", list)
+	}
+}
 
 // TestParked: how all must stand before a pass says where the other carriage is parked, which is where it stopped,
 // and on which side a yarn hangs that is not in the feeder.

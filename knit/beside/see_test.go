@@ -2,12 +2,14 @@ package beside_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
 	"vindel/knit/beside"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -75,6 +77,20 @@ func TestEvents(t *testing.T) {
 	}
 	if fmt.Sprint(upto) != "[3 2 1 1 2 1 1 1 1 1]" {
 		t.Errorf("up to the next event: %v\n%s", upto, pl)
+	}
+	// Bobbins are laid by hand before every pass that knits them: no two such passes are one stretch.
+	laid := plan.Make(piecetest.New(t, "hand-chunky", "L6", "R6", []string{"###...", "###...", "###...", "###..."},
+		piecetest.Set("/sections/0/technique", "intarsia"), piecetest.Before(3, "A")))
+	for i := range laid.Passes {
+		n := beside.UpTo(laid, i)
+		for k := i + 1; k < i+n; k++ {
+			if len(laid.Passes[k].Lays) > 0 {
+				t.Errorf("%d passes from pass %d on, and bobbins are laid before pass %d", n, i+1, k+1)
+			}
+		}
+	}
+	if !slices.ContainsFunc(laid.Passes, func(p pass.Pass) bool { return len(p.Lays) > 0 }) {
+		t.Errorf("no bobbin is laid\n%s", laid)
 	}
 	if a, b := beside.RowsToRepeat(pl, 1); a != 4 || b != 12 {
 		t.Errorf("one repeat: %d rows, one more: %d", a, b)

@@ -95,10 +95,20 @@ func TestTiles(t *testing.T) {
 			t.Errorf("%s: got %v, want %v", c.name, got, c.want)
 		}
 	}
+	// Which rows the card selects otherwise: here the second and third of three.
+	alone := []edit.Change{area("from", "L5"), area("to", "R5"), area("first", "L5")}
+	_, other := card.Make(plan.Make(piecetest.New(t, "card-preselect", "L24", "R24",
+		[]string{"#........#", ".#.......#", ".........."}, alone...)), 1)
+	if len(other) != 1 || other[0].Rows != [2]int{2, 3} {
+		t.Errorf("a motif alone, drawn in rows 2 and 3: %+v", other)
+	}
 	// The remedy pads the chart, and then it tiles.
 	doc := piecetest.Document(t, "card-preselect", "L36", "R36", []string{"#...#"})
 	p, _ := technique.Piece(doc)
 	_, found := card.Make(plan.Make(p), 1)
+	if want := "Pad it by 1 to make it 6, or crop 1 to make it 4, or knit it once, within 24 needles"; found[0].Fix != want {
+		t.Errorf("offered: %q, want %q", found[0].Fix, want) // what the button does comes first
+	}
 	if _, err := doc.Apply(found[0].Remedy()); err != nil || len(found[0].Remedy()) == 0 {
 		t.Fatalf("%s: %v", found[0].Fix, err)
 	}

@@ -266,6 +266,45 @@ func TestPanelModel(t *testing.T) {
 	}
 }
 
+// TestTurnedDrawing: a drawing that is said to be turned already is the chart so turned, and what the panel does
+// itself comes after it: a turn and a mirror do not change places, a turn and an exchange of filled and empty do.
+func TestTurnedDrawing(t *testing.T) {
+	rows := []string{"#..", ".#."}
+	for _, c := range []struct{ transform, does, turned, switches string }{
+		{"turn-right mirror", "turn-right", "turn-right mirror", ""},
+		{"turn-right mirror", "mirror", "turn-right", "mirror"},
+		{"turn mirror", "turn", "turn mirror", ""},
+		{"turn-right invert", "turn-right", "invert", "turn-right"},
+		{"turn-right double-length", "turn-right", "turn-right double-length", ""},
+		{"mirror upside-down", "mirror", "upside-down", "mirror"},
+		{"upside-down bounce", "upside-down", "upside-down bounce", ""},
+		{"double-width double-length", "double-width", "double-length", "double-width"},
+		{"bounce double-length", "bounce", "bounce double-length", ""},
+	} {
+		pl := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", rows,
+			piecetest.Area("transform", strings.Fields(c.transform)), piecetest.Set("/sections/0/rows", 12),
+			piecetest.Set("/machine/panel_does", strings.Fields(c.does)), piecetest.Set("/machine/panel_each", true)))
+		prog := card.MakeProgram(pl, 1)
+		s := read(t, prog)
+		if prog.Whole != "" || len(s.Areas) != 1 {
+			t.Errorf("%s, the panel has %s: told as a whole", c.transform, c.does)
+			continue
+		}
+		d := prog.Panel.Drawings[0]
+		want := rows
+		for _, by := range d.Turned {
+			want = switched(want, by)
+		}
+		if got := strings.Join(d.Turned, " "); got != c.turned || strings.Join(s.Areas[0].Switches, " ") != c.switches {
+			t.Errorf("%s, the panel has %s: turned %s, switches %v; want %s, %s", c.transform, c.does, got, s.Areas[0].Switches, c.turned, c.switches)
+		}
+		filled := c.turned != "invert" // which yarn is told as filled is the plan's own choice
+		if d.Once == [2]int{} && filled && !slices.Equal(s.Drawings[0].Lines, want) {
+			t.Errorf("%s, the panel has %s: the drawing is %q, said to be %s, which is %q", c.transform, c.does, s.Drawings[0].Lines, c.turned, want)
+		}
+	}
+}
+
 // TestPanelWords: an area is told in the order and words of the owner's panel; ours follow by the alphabet. What a
 // panel is said to have is read strictly.
 func TestPanelWords(t *testing.T) {

@@ -55,6 +55,18 @@ func TestEveryLimit(t *testing.T) {
 				[]string{strings.Repeat("#.", 6) + strings.Repeat(".", n-1) + strings.Repeat("#.", 6)[:13-n]}, edits...)
 		}
 	}
+	alone := func(mirror bool) func(*testing.T, int) *piece.Piece {
+		return func(t *testing.T, n int) *piece.Piece { // B turns n stitches short of one edge, at the other edge of the work
+			row := strings.Repeat("#.", 12)[:23-n] + "#" + strings.Repeat(".", n)
+			if mirror {
+				b := []byte(row)
+				slices.Reverse(b)
+				row = string(b)
+			}
+			return piecetest.New(t, "card-direct", "L12", "R12", []string{row},
+				set("/limits", map[string]any{"float": 5}))
+		}
+	}
 	pitch := func(mm float64) edit.Change { return set("/machine/pitch_mm", mm) }
 	memory := func(key string, limit int, rows func(n int) []string, more ...edit.Change) func(*testing.T, int) *piece.Piece {
 		return func(t *testing.T, n int) *piece.Piece {
@@ -90,6 +102,8 @@ func TestEveryLimit(t *testing.T) {
 		return piecetest.New(t, "program-preselect", "L12", "R12", []string{"#."}, edits...)
 	}
 	for _, c := range []limitCase{
+		{"a motif alone, on the right", "motif-alone", 5, alone(false)},
+		{"a motif alone, on the left", "motif-alone", 5, alone(true)},
 		{"a float at 4.5 mm", "float-long", 5, float("card-direct")},
 		{"a float at 5 mm", "float-long", 5, float("card-direct", pitch(5))},
 		{"a float at 6.5 mm", "float-long", 3, float("card-direct", pitch(6.5))},

@@ -116,6 +116,15 @@ func (r *Run) Stands(which machine.Carriage) machine.Side { return r.c.stands(wh
 // Forward is the main bed's needles that stand forward now.
 func (r *Run) Forward() machine.Set { return r.c.beds[machine.Main].forward }
 
+// Bed is how the main bed stands now: the needles in work, those of them in hold, and what hangs on them.
+func (r *Run) Bed() (work, hold machine.Set, hangs Stand) {
+	b := &r.c.beds[machine.Main]
+	return b.work, b.hold, r.c.hangs_(machine.Main)
+}
+
+// Feeders is the yarns in the main carriage's feeders; 0: none.
+func (r *Run) Feeders() [2]piece.YarnNo { return r.c.feeders }
+
 // Line is the line of the card or program that is read next, and whose section's it is; 0: none is in.
 func (r *Run) Line() (section, line int) {
 	if r.c.reader.section == 0 || len(r.c.reader.lines[r.c.reader.section-1]) == 0 {
@@ -509,18 +518,21 @@ func (c *carriage) atWork() machine.Set {
 
 // stands_ notes how the beds stand before a pass (index).
 func (c *carriage) stands_(i int) {
-	if w := &c.looped; w.no > 0 && c.rec.Stands != nil {
-		for bed := range c.beds {
-			s := Stand{c.beds[bed].work.Minus(w.beds.Holds[bed]), w.beds.Over[bed]}
-			if bed == 0 {
-				c.rec.Stands[i] = s
-			} else {
-				c.rec.StandsBehind[i] = s
-			}
-		}
+	if c.rec.Stands == nil {
 		return
 	}
-	c.rec.stands(i, &c.beds[machine.Main])
+	c.rec.Stands[i] = c.hangs_(machine.Main)
+	if c.looped.no > 0 {
+		c.rec.StandsBehind[i] = c.hangs_(machine.Second)
+	}
+}
+
+// hangs_ is what hangs on the needles of a bed.
+func (c *carriage) hangs_(bed machine.BedNo) Stand {
+	if w := &c.looped; w.no > 0 {
+		return Stand{c.beds[bed].work.Minus(w.beds.Holds[bed]), w.beds.Over[bed]}
+	}
+	return Stand{c.beds[bed].empty, c.beds[bed].stacked}
 }
 
 // selectNow is what the program selects as the carriage passes.

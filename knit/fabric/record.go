@@ -229,12 +229,6 @@ func (f *Fabric) ends(n machine.Needle, c, d int) bool {
 
 func (f *Fabric) castOn(on machine.Set, y piece.YarnNo) { paint(f.first[:], on, y) }
 
-func (f *Fabric) stands(pass int, b *needles) {
-	if f.Stands != nil {
-		f.Stands[pass] = Stand{b.empty, b.stacked}
-	}
-}
-
 // begin notes the course that a pass is part of, and the weft laid over its needles.
 func (f *Fabric) begin(p *pass.Pass, work machine.Set) {
 	if p.Course == 0 {

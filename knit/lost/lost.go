@@ -13,6 +13,7 @@ import (
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/piece"
 )
 
 // Fact is something that she can see or read without touching a needle.
@@ -72,9 +73,9 @@ func after(f *fabric.Fabric, n int) Standing {
 	}
 	p := &pl.Passes[n-1]
 	s[Side], s[Carriage], s[Counter] = p.Dir.String(), p.Carriage.String(), strconv.Itoa(p.Counter)
-	half := p.Main()
-	s[AtWork] = strconv.Itoa(half.AtWork.Len())
-	if yarns := beside.RowOf(pl, p).Feeders; len(yarns) > 0 {
+	work, forward, hold, _ := Look(f, n)
+	s[AtWork] = strconv.Itoa(work.Len())
+	if yarns := fed(pl, n-1); len(yarns) > 0 {
 		for i, y := range yarns {
 			if i > 0 {
 				s[Yarn] += " + "
@@ -86,17 +87,12 @@ func after(f *fabric.Fabric, n int) Standing {
 			}
 		}
 	}
-	forward, hold := half.Sets, half.Hold
-	switch cams := half.Setting.Cams(p.Dir); { // what stood forward stays where it is passed over
-	case cams.Selected == machine.Hold:
-		forward = forward.Or(half.Select)
-	}
 	s[Forward], s[Held] = strconv.Itoa(forward.Len()), strconv.Itoa(hold.Len())
 	if s[First] = "none"; !forward.Empty() {
 		s[First] = forward.First().String()
 	}
-	if !half.AtWork.Empty() {
-		s[Edges] = half.AtWork.First().String() + " to " + half.AtWork.Last().String()
+	if !work.Empty() {
+		s[Edges] = work.First().String() + " to " + work.Last().String()
 	}
 	if n < len(pl.Passes) {
 		next := &pl.Passes[n]
@@ -112,6 +108,16 @@ func after(f *fabric.Fabric, n int) Standing {
 		}
 	}
 	return s
+}
+
+// fed is the yarns in the main carriage's feeders when pass i (index) is made: those of the last pass that it made
+// itself, for they stay in it while another carriage works.
+func fed(pl *pass.Plan, i int) []piece.YarnNo {
+	others := []machine.Carriage{machine.LaceCarriage, machine.SecondCarriage}
+	for i > 0 && slices.Contains(others, pl.Passes[i].Carriage) {
+		i--
+	}
+	return beside.RowOf(pl, &pl.Passes[i]).Feeders
 }
 
 // Fits lists the numbers of passes knitted that agree with every answer. What cannot be told of a
@@ -142,11 +148,20 @@ func Look(f *fabric.Fabric, n int) (work, forward, hold, empty machine.Set) {
 	if n == 0 {
 		return work, forward, hold, empty
 	}
-	half := f.Plan.Passes[n-1].Main()
+	p := &f.Plan.Passes[n-1]
+	half := p.Main()
+	forward, hold = half.Sets, half.Hold
+	cams := half.Setting.Cams(p.Dir)
+	if cams.Selected == machine.Hold { // what stood forward stays where it is passed over
+		forward = forward.Or(half.Select)
+	}
+	if cams.Held != machine.Hold { // what waited is knitted
+		hold = machine.Set{}
+	}
 	if f.Stands != nil && n < len(f.Stands) {
 		empty = f.Stands[n].Empty
 	}
-	return half.AtWork, half.Sets, half.Hold, empty
+	return half.AtWork, forward, hold, empty
 }
 
 // Question is what is asked next: a fact, and what it may be in the passes that fit, the most frequent

@@ -2,11 +2,16 @@ package lost_test
 
 import (
 	"slices"
+	"strconv"
+	"strings"
 	"testing"
 
 	"vindel/demo/pieces"
 	"vindel/knit/check"
+	"vindel/knit/fabric"
 	"vindel/knit/lost"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
@@ -14,7 +19,85 @@ import (
 // mostQuestions are those after which the pass is known.
 const mostQuestions = 6
 
-// TestFound: from truthful answers every pass of every piece of Larkmoor is found in six questions: one is
+// seen is what she sees after each number of passes of a plan, read off the simulated bed and counted with her, and
+// nothing of it taken from the plan's own halves: a value for every fact but the window's number.
+func seen(pl *pass.Plan) []lost.Standing {
+	r, counter := fabric.Begin(pl), 0
+	all := []lost.Standing{{lost.Counter: "0"}}
+	if len(pl.Passes) > 0 {
+		all[0][lost.Side] = r.Stands(pl.Passes[0].Carriage).String()
+	}
+	label := func(on machine.Set) string {
+		if on.Empty() {
+			return "none"
+		}
+		return on.First().String()
+	}
+	for i := range pl.Passes {
+		p := &pl.Passes[i]
+		for _, st := range p.Before {
+			if st.Do == pass.SetCounter {
+				counter = st.Value
+			}
+		}
+		purl := p.Carriage == machine.PurlCarriage
+		if r.Next(); !p.Free && !p.Main().Setting.Moves && (p.Carriage == machine.KnitCarriage || purl) {
+			counter++
+		}
+		work, hold, hangs := r.Bed()
+		var yarns []string
+		for k, y := range r.Feeders() {
+			if y != 0 {
+				yarns = append(yarns, pl.Piece.YarnName(y))
+			} else if k < pl.Piece.Machine.Feeders {
+				yarns = append(yarns, "none")
+			}
+		}
+		all = append(all, lost.Standing{lost.Side: r.Stands(p.Carriage).String(), lost.Carriage: p.Carriage.String(),
+			lost.Counter: strconv.Itoa(counter), lost.Yarn: strings.Join(yarns, " + "),
+			lost.Forward: strconv.Itoa(r.Forward().Len()), lost.First: label(r.Forward()),
+			lost.Held: strconv.Itoa(hold.Len()), lost.AtWork: strconv.Itoa(work.Len()),
+			lost.Edges: label(work) + " to " + work.Last().String(),
+			lost.Empty: strconv.Itoa(hangs.Empty.Len()), lost.Hole: label(hangs.Empty),
+			lost.Doubled: strconv.Itoa(hangs.Doubled.Len())})
+	}
+	return all
+}
+
+// TestStandings: whatever is said to be seen after a pass is what the simulated bed shows then; and the window's
+// number is not asked for where hands put a card in before the next pass.
+func TestStandings(t *testing.T) {
+	told := map[lost.Fact]int{}
+	for name, data := range pieces.All() {
+		p, err := technique.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := check.Run(p)
+		all, bed := lost.Standings(r.Fabric), seen(r.Plan)
+		for n := range all {
+			for _, f := range lost.Facts {
+				if all[n][f] == "" || bed[n][f] == "" {
+					continue
+				}
+				if told[f]++; all[n][f] != bed[n][f] {
+					t.Errorf("%s, %d knitted: %s is said to be %s, and is %s", name, n, f, all[n][f], bed[n][f])
+				}
+			}
+			if n < len(r.Plan.Passes) && all[n][lost.Window] != "" &&
+				slices.ContainsFunc(r.Plan.Passes[n].Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
+				t.Errorf("%s, %d knitted: number %s is asked for, and the card goes in only then", name, n, all[n][lost.Window])
+			}
+		}
+	}
+	for _, f := range lost.Facts {
+		if f != lost.Window && told[f] < 100 {
+			t.Errorf("%s is told %d times", f, told[f])
+		}
+	}
+}
+
+// TestFound: from answers that are true of the simulated bed every pass of every piece of Larkmoor is found in six questions: one is
 // left, or those that are left look the same in everything that can be seen. The questions are a tree, of
 // which every branch is walked.
 func TestFound(t *testing.T) {
@@ -24,7 +107,8 @@ func TestFound(t *testing.T) {
 		if err != nil {
 			t.Fatalf("%s: %v", name, err)
 		}
-		all := lost.Standings(check.Run(p).Fabric)
+		r := check.Run(p)
+		all, bed := lost.Standings(r.Fabric), seen(r.Plan)
 		// walk asks on where `fits` agree with what is told; `mine` are those of which it is the truth.
 		var walk func(fits, mine []int, told []lost.Answer, unknown []lost.Fact, questions int)
 		walk = func(fits, mine []int, told []lost.Answer, unknown []lost.Fact, questions int) {
@@ -48,7 +132,11 @@ func TestFound(t *testing.T) {
 			}
 			by := map[string][]int{}
 			for _, n := range mine {
-				by[all[n][q.Fact]] = append(by[all[n][q.Fact]], n)
+				is, sees := bed[n][q.Fact]
+				if !sees { // the window, which the bed does not have
+					is = all[n][q.Fact]
+				}
+				by[is] = append(by[is], n)
 			}
 			for value, these := range by {
 				if value == "" { // she cannot tell: another is asked
@@ -83,6 +171,17 @@ func TestContradiction(t *testing.T) {
 	}
 	if lost.Doubts(all, told[:1]) != nil {
 		t.Error("what fits is doubted")
+	}
+	// Of two answers that may be wrong the one without which fewer passes fit is the likelier slip, and comes first.
+	three := []lost.Standing{{lost.Side: "left", lost.Counter: "1"}, {lost.Side: "left", lost.Counter: "2"}, {lost.Side: "right", lost.Counter: "3"}}
+	likely := lost.Doubts(three, []lost.Answer{{Fact: lost.Side, Value: "left"}, {Fact: lost.Counter, Value: "3"}})
+	if len(likely) != 2 || likely[0].Answer.Fact != lost.Side || likely[0].Fits != 1 || likely[1].Fits != 2 {
+		t.Errorf("%v", likely)
+	}
+	// Of questions that tell as much the quicker look is asked.
+	even := []lost.Standing{{lost.Side: "left", lost.Counter: "1", lost.Forward: "4"}, {lost.Side: "right", lost.Counter: "2", lost.Forward: "5"}}
+	if q := lost.Next(even, []int{0, 1}, nil, nil); q == nil || q.Fact != lost.Side {
+		t.Errorf("side, counter and needles tell as much; asked first: %v", q)
 	}
 	// The most telling question comes first: no other leaves fewer.
 	first := lost.Next(all, lost.Fits(all, nil), nil, nil)

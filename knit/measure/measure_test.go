@@ -62,6 +62,13 @@ func TestMeasure(t *testing.T) {
 		{"shaped", "card-direct", []string{"."}, []edit.Change{set("/sections", []any{map[string]any{"technique": "plain", "rows": 20}}), set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10}),
 			set("/shape", []any{map[string]any{"side": "left", "row": 12, "stitches": 10}})},
 			`200×40 mm 50 st 20 rows swatch; A 890 4.45g`},
+		// Eight wait from row 5 on, three are cast on before row 9: 40 × 4 + 32 × 4 + 35 × 12; but 43 hang from the needles.
+		{"in hold", "card-direct", []string{"."}, []edit.Change{
+			set("/sections", []any{map[string]any{"technique": "plain", "rows": 20}}),
+			set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10}),
+			set("/shape", []any{map[string]any{"side": "left", "row": 5, "stitches": -8, "by": "hold", "wrap": false},
+				map[string]any{"side": "right", "row": 9, "stitches": 3}})},
+			`172×40 mm 43 st 20 rows swatch; A 708 3.54g`},
 	} {
 		p := piecetest.New(t, c.profile, "L20", "R20", c.rows, c.changes...)
 		m := measure.Of(plan.Make(p))
@@ -144,6 +151,16 @@ func TestYarnShort(t *testing.T) {
 	if found := run(5, "two-colour"); len(found) > 0 && found[finding.YarnShort].Text != "" || found[finding.SwatchOther].Text != "" {
 		t.Errorf("five balls: %v", found)
 	}
+	// A section with a swatch of its own is not what the piece's swatch is for, however tall it is.
+	own := piecetest.New(t, "card-direct", "L20", "R20", []string{"##..", "..##"}, edit.Set("/sections/0/rows", 100)[0],
+		edit.Set("/sections/0/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "technique": "two-colour"})[0],
+		edit.Set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "technique": "plain"})[0],
+		piecetest.Before(10, "A"), edit.Set("/sections/0/name", "hem")[0])
+	for _, f := range check.Run(own).Findings {
+		if f.Code == finding.SwatchOther {
+			t.Errorf("the plain hem goes by the piece's swatch: %+v", f)
+		}
+	}
 	if f := run(5, "slip")[finding.SwatchOther]; f.Severity != finding.Warn || f.Section != 1 {
 		t.Errorf("a swatch of another technique: %+v", f)
 	}
@@ -155,6 +172,11 @@ func TestWish(t *testing.T) {
 	p := piecetest.New(t, "card-direct", "L20", "R20", []string{"#.....", "##....", "###...", "#....."}, edit.Set("/swatch", swatch)[0],
 		piecetest.Before(10, "A"), edit.Set("/sections/1/rows", 20)[0])
 	pl := plan.Make(p)
+	two := plan.Make(piecetest.New(t, "card-direct", "L20", "R20", []string{"#....."}, edit.Set("/sections/0/rows", 20)[0],
+		edit.Set("/sections/-", map[string]any{"technique": "two-colour", "rows": 20, "areas": []any{map[string]any{"chart": "c"}}})[0]))
+	if no := measure.Patterned(two); no != 1 {
+		t.Errorf("of two patterned sections of 20 rows a wish is for section %d", no)
+	}
 	for mm, want := range map[float64]string{200: "48 192 -8 54 216 16", 192: "48 192 0 42 168 -24"} {
 		got := ""
 		for _, w := range measure.Widths(pl, mm)[:2] {

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"vindel/demo/pieces"
+	"vindel/knit/beside"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/mistake"
@@ -231,6 +232,30 @@ func TestPlayedAnywhere(t *testing.T) {
 	}
 }
 
+// TestLifelines: a lifeline is offered where it lies below the fault, and not where it was laid after it.
+func TestLifelines(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L6", "R6", []string{"/o..o\\", "......"}, piecetest.Before(2, "A"),
+		piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
+		piecetest.Set("/sections/1/technique", "lace"), piecetest.Set("/sections/1/rows", 24), piecetest.Set("/limits", map[string]any{"lifeline": 8})))
+	line := beside.LastLifeline(pl, len(pl.Passes)/2)
+	if line < 4 || line > len(pl.Passes)/2 {
+		t.Fatalf("the last lifeline before the middle is laid before pass %d of %d", line, len(pl.Passes))
+	}
+	done := line + 1
+	for done < len(pl.Passes) && beside.Knitted(pl, line, done) == 0 {
+		done++
+	}
+	if again := beside.LastLifeline(pl, done); again != line {
+		t.Fatalf("another lifeline lies before pass %d", again)
+	}
+	for at, want := range map[int]bool{line - 2: false, line - 1: true, line: true} { // index of the pass with the fault
+		said := strings.Join(mistake.Mistake{Kind: mistake.Less, Pass: at, Step: -1}.GoOn(pl, done), " ")
+		if strings.Contains(said, "lifeline") != want {
+			t.Errorf("a lifeline before pass %d, the fault in pass %d: %s", line, at+1, said)
+		}
+	}
+}
+
 // TestMistakesLook: what a mistake does to a small fabric that can be followed by eye.
 func TestMistakesLook(t *testing.T) {
 	rows := []string{"##.#....", ".##.#...", "..##.#..", "...##.#.", "....##.#", "#....##.", ".#....##", "#.#....#"}
@@ -322,6 +347,18 @@ func TestMade(t *testing.T) {
 				t.Errorf("%s: and never turned again", m.Say(pl))
 			}
 		}
+	}
+	// What waits is put in hold again for a pass that is made again.
+	holds := plan.Make(piecetest.New(t, "hand-mid", "L6", "R6", []string{"............", "..#...#...#.", "............"},
+		piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}}),
+		piecetest.Set("/sections/0/technique", "tuck"), piecetest.Before(2, "A")))
+	isHold := func(st pass.Step) bool { return st.Do == pass.ToHold }
+	in := slices.IndexFunc(holds.Passes, func(p pass.Pass) bool { return slices.ContainsFunc(p.Before, isHold) })
+	if in < 0 {
+		t.Fatalf("nothing is put in hold\n%s", holds)
+	}
+	if twice := (mistake.Mistake{Kind: mistake.More, Pass: in}).Made(holds); !slices.ContainsFunc(twice.Passes[in+1].Before, isHold) {
+		t.Errorf("made again, pass %d forgets what waits: %v", in+1, twice.Passes[in+1].Before)
 	}
 	pile := random(t, rand.New(rand.NewPCG(1, 1)), len(kinds)-1)
 	moved := 0

@@ -210,9 +210,6 @@ func (o *Outline) along(list []Span, part piece.Part, side machine.Side, at mach
 					}
 					k := e.Needles.Len()
 					o.add(Edge{Name: side.String(), Act: act, Part: part, Side: side, Rows: [2]int{s.Row, s.Row}, Stitches: k, MM: float64(k) * o.StitchMM})
-					if !e.Step.Hold {
-						at += n
-					}
 					from, start = s.Row-1, at
 				}
 			}

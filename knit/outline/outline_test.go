@@ -68,3 +68,23 @@ func TestEdges(t *testing.T) {
 		t.Errorf("the polygon has %d corners", n)
 	}
 }
+
+// TestHeldEdge: needles that wait lie across, and the edge goes on from where it was: nothing has come off.
+func TestHeldEdge(t *testing.T) {
+	p := piecetest.New(t, "card-direct", "L10", "R10", []string{"."}, edit.Set("/sections/0/rows", 20)[0],
+		edit.Set("/gauge", map[string]any{"stitches": 25, "rows": 40})[0], edit.Set("/shape", []any{
+			map[string]any{"side": "left", "row": 5, "stitches": -6, "by": "hold", "wrap": false},
+			map[string]any{"side": "left", "row": 9, "release": true},
+			map[string]any{"side": "left", "rows": []int{11, 14}, "stitches": -2}})[0])
+	var got []string
+	for _, e := range outline.Of(plan.Make(p)).Edges {
+		if strings.HasPrefix(e.String(), "Left") {
+			got = append(got, e.String())
+		}
+	}
+	want := []string{"Left, rows 1 to 4: 10 mm", "Left, in hold, row 5: 6 stitches, 24 mm", "Left, rows 5 to 10: 15 mm",
+		"Left, rows 11 to 14: 13 mm, 2 stitches in, every 2 rows 2 times", "Left, rows 15 to 20: 15 mm"}
+	if strings.Join(got, "\n") != strings.Join(want, "\n") {
+		t.Errorf("edges\n%s\nwant\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
+	}
+}

@@ -128,6 +128,16 @@ func TestCounters(t *testing.T) {
 			t.Errorf("counter %s: %v, want %v", policy, got, want)
 		}
 	}
+	// A section that begins at another line has its repeats end elsewhere.
+	var later []int
+	for _, made := range plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", two, before(3, "A"),
+		set("/options", map[string]any{"counter": "repeat"}), set("/sections/1/rows", 4),
+		set("/sections/1/from_line", 2))).Passes {
+		later = append(later, made.Counter)
+	}
+	if want := []int{1, 2, 3, 1, 1, 2, 1}; !slices.Equal(later, want) {
+		t.Errorf("counter from line 2: %v, want %v", later, want)
+	}
 }
 
 // TestPairs: a reader in pairs gives each line a leftward and a rightward pass, reads
@@ -314,6 +324,15 @@ func TestHandSteps(t *testing.T) {
 		if order != want {
 			t.Errorf("%s, before the first pass: %s, want %s", id, order, want)
 		}
+	}
+	// Weights first, while the hands are at the work; then the counter, as the last thing before the carriage.
+	p := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"#.#."}, before(12, "A"),
+		set("/options", map[string]any{"counter": "section"}))).Passes[12]
+	at := func(do pass.Do) int {
+		return slices.IndexFunc(p.Before, func(st pass.Step) bool { return st.Do == do })
+	}
+	if w, c := at(pass.Weights), at(pass.SetCounter); w < 0 || c < w {
+		t.Errorf("before pass 13 weights are step %d, the counter step %d", w, c)
 	}
 	order := ""
 	for _, st := range pl.After {

@@ -359,6 +359,14 @@ func TestSplitYarns(t *testing.T) {
 		if fmt.Sprint(feeders) != "[BA AB]" || pl.Totals.Cuts != 0 || pl.Totals.Threadings != 4 {
 			t.Errorf("split before row %d: feeders %v, %d threadings, %d cuts", split, feeders, pl.Totals.Threadings, pl.Totals.Cuts)
 		}
+		// The second part's yarns are threaded anew: nothing hangs from what the first part took last.
+		f := technique.Prove(pl)
+		began := slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.ID.Part == "second" && !p.Free })
+		for _, l := range f.LongFloats(began, 0) {
+			if l.Turn {
+				t.Errorf("split before row %d: pass %d, the second part's first: %+v", split, began+1, l)
+			}
+		}
 	}
 	one := shapePiece(t, "hand-mid", "two-colour", rows, []any{map[string]any{"split": 4, "left": "L1", "right": "R1"}}, piecetest.Set("/sections/0/rows", 6))
 	if one.Totals.Cuts != 0 {

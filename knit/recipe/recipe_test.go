@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/knit/chart"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/knit/recipe"
@@ -167,6 +168,8 @@ func TestFaultsOfRunning(t *testing.T) {
 		"check carriage left\nrepeat 1\npass [0]\nend":                                          "",
 		"param wide = 1.5\npass wide":                                                           "2:6",
 		"yarn A\npass\nhold middle of all but first 1 and last 1":                               "3:6",
+		"yarn A\nrepeat 1\nhold inside [12]\nend":                                               "",
+		"yarn A\nrepeat 1\nhold inside [13]\nend":                                               "3:13",
 		"yarn A\nhold every 4 from 1\npass\nhold inside 4 of working but held and ends of held": "",
 	} {
 		p, err := on(t, "hand-mid", "L12", "R12", text)
@@ -182,6 +185,43 @@ func TestFaultsOfRunning(t *testing.T) {
 		}
 		if got != want {
 			t.Errorf("%q: fault at %q, want %q: %v", text, got, want, run.Err)
+		}
+	}
+}
+
+// TestFollowed: a chart for the knit side is mirrored on a far bed and not on a near one, one for the purl side the
+// other way about; its rows come in turn, from the one that is named.
+func TestFollowed(t *testing.T) {
+	for _, c := range []struct{ machine, side, want string }{
+		{"card-preselect", "knit", "L4,L1,R3,R6 L6,L3,R1,R4 L4,L1,R3,R6"}, // ripple, row 2: #.. lies as ..#
+		{"card-preselect", "purl", "L6,L3,R1,R4 L4,L1,R3,R6 L6,L3,R1,R4"},
+		{"two-bed-pairs", "knit", "L6,L3,R1,R4 L4,L1,R3,R6 L6,L3,R1,R4"}, // the near bed
+		{"two-bed-pairs", "purl", "L4,L1,R3,R6 L6,L3,R1,R4 L4,L1,R3,R6"},
+	} {
+		text := "yarn A\nfollow ripple at L6 row 2\nrepeat 3\npass: slip marks ripple\nend"
+		p, err := on(t, c.machine, "L6", "R6", text)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if c.side == "purl" {
+			p.Charts["ripple"].Face = chart.PurlSide
+		}
+		rec, _ := recipe.Read(text, recipe.Ground{Piece: p})
+		run := rec.Go(t.Context(), recipe.Ground{Piece: p}, 1,
+			recipe.Start{Side: machine.Right, Work: [2]machine.Set{p.Work()}})
+		var got []string
+		for _, a := range run.Acts {
+			if a.Pass == nil {
+				continue
+			}
+			for _, g := range a.Pass.Beds[machine.Main].Groups {
+				if g.Do == machine.Slip {
+					got = append(got, g.Needles.String())
+				}
+			}
+		}
+		if strings.Join(got, " ") != c.want {
+			t.Errorf("%s, %s side: %v, want %s; %v", c.machine, c.side, got, c.want, run.Found)
 		}
 	}
 }

@@ -23,7 +23,6 @@ type Start struct {
 	Side    machine.Side
 	Work    [2]machine.Set // at work, not in hold
 	Hold    [2]machine.Set
-	Fresh   [2]machine.Set // of those, needles that came in from out and have had no loop since
 	Lowered [2]bool
 	Rack    int
 	Pitch   machine.Pitch
@@ -59,7 +58,6 @@ type Run struct {
 	bases   [2]machine.Set
 	work    [2]machine.Set
 	hold    [2]machine.Set
-	fresh   [2]machine.Set // came in from out, and have had no loop since
 	beds    *loops.Beds
 	params  map[string]int
 	names   map[string]machine.Set
@@ -117,7 +115,7 @@ func (rec *Recipe) ready(ctx context.Context, g Ground, no int, at Start) *Run {
 	p := g.Piece
 	r := &Run{Recipe: rec, ground: g, piece: p, no: no, ctx: ctx, bases: g.places(), beds: &loops.Beds{}, params: map[string]int{},
 		names: map[string]machine.Set{}, charts: map[string]*followed{}, sets: make([]seen, rec.nos), Side: at.Side, work: at.Work,
-		hold: at.Hold, fresh: at.Fresh, lowered: at.Lowered, fed: at.Feeders, Hangs: at.Hangs, Sizes: at.Sizes, rack: at.Rack, pitch: at.Pitch}
+		hold: at.Hold, lowered: at.Lowered, fed: at.Feeders, Hangs: at.Hangs, Sizes: at.Sizes, rack: at.Rack, pitch: at.Pitch}
 	r.Beds = r.beds
 	r.Totals.Rounds = map[string]int{}
 	for _, l := range at.Found {
@@ -133,7 +131,7 @@ func (rec *Recipe) ready(ctx context.Context, g Ground, no int, at Start) *Run {
 
 // Leaves is how a recipe that comes right after this one begins: places, loops, beds.
 func (r *Run) Leaves(at *Start) {
-	at.Work, at.Hold, at.Fresh, at.Lowered, at.Rack, at.Pitch, at.Found = r.work, r.hold, r.fresh, r.lowered, r.rack, r.pitch, r.beds.Standing()
+	at.Work, at.Hold, at.Lowered, at.Rack, at.Pitch, at.Found = r.work, r.hold, r.lowered, r.rack, r.pitch, r.beds.Standing()
 }
 
 // Held is the needles of both beds that are still in hold.
@@ -414,7 +412,6 @@ func (r *Run) step(st *Step) {
 		for n := range on.All() {
 			b.Lay(st.Bed, n, r.loop(st.Bed, loops.Cast, Pair{r.fed[0]}))
 		}
-		r.fresh[st.Bed] = r.fresh[st.Bed].Minus(on)
 		r.hands = true
 	case BindOff, TakeOff:
 		on := r.on(st).And(r.in(st.Bed))
@@ -538,7 +535,6 @@ func (r *Run) in(bed machine.BedNo) machine.Set { return r.work[bed].Or(r.hold[b
 
 // comeIn puts needles to work or in hold.
 func (r *Run) comeIn(bed machine.BedNo, on machine.Set, to *[2]machine.Set) {
-	r.fresh[bed] = r.fresh[bed].Or(on.Minus(r.in(bed)))
 	r.work[bed], r.hold[bed] = r.work[bed].Minus(on), r.hold[bed].Minus(on)
 	to[bed] = to[bed].Or(on)
 }
@@ -610,7 +606,6 @@ func (r *Run) move(st *Step, on machine.Set, by int) {
 		r.beds.Put(bed, to, lifted[i])
 		i++
 	}
-	r.fresh[bed] = r.fresh[bed].Minus(to)
 	r.Totals.Hands.Moved += on.Len()
 	r.hands = true
 }
@@ -650,7 +645,6 @@ func (r *Run) across(st *Step, on machine.Set) {
 	for n := range on.All() {
 		to, _ := r.opposite(bed, n)
 		r.beds.Put(1-bed, to, r.beds.Lift(bed, n))
-		r.fresh[1-bed].Remove(to)
 	}
 	r.Totals.Hands.Moved += on.Len()
 	r.hands = true
@@ -732,7 +726,6 @@ func (r *Run) wrap(st *Step, on machine.Set) {
 		r.beds.Lay(st.Bed, n, r.loop(st.Bed, loops.Wrap, Pair{r.fed[0]}))
 	}
 	r.wrapped(st, on)
-	r.fresh[st.Bed] = r.fresh[st.Bed].Minus(on)
 	r.Totals.Hands.Wrapped += on.Len()
 	r.hands = true
 }

@@ -139,6 +139,23 @@ func TestLaceComesOut(t *testing.T) {
 	}
 }
 
+// TestSaidToLean: a plan that says that a decrease leans otherwise than drawn must make it so.
+func TestSaidToLean(t *testing.T) {
+	pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", []string{"/o..o\\"}, piecetest.Set("/charts/c/legend", map[string]any{}),
+		piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "lace"), piecetest.Before(2, "A")))
+	if f := technique.Prove(pl); !f.Matches() {
+		t.Fatalf("as planned: %s", f.First)
+	}
+	for i := range pl.Passes {
+		if p := &pl.Passes[i]; p.Course > 0 && p.Section == 2 {
+			p.Lace.OtherLeans = machine.SetOf(machine.L(6))
+		}
+	}
+	if f := technique.Prove(pl); f.Matches() || !strings.Contains(f.First, "leans as drawn") {
+		t.Errorf("L6 is said to lean otherwise than drawn, and does not: %q", f.First)
+	}
+}
+
 // TestLaceByHand: an unsymmetrical row, worked out by hand. On the knit side the stitch
 // left of the first yarn-over shows and leans right; on the bed it all lies in a mirror.
 func TestLaceByHand(t *testing.T) {

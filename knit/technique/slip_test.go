@@ -2,6 +2,7 @@ package technique_test
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"vindel/knit/check"
@@ -20,6 +21,8 @@ func TestShortRows(t *testing.T) {
 	}{
 		{"growing on the left", []string{"######..", "######..", "####....", "####....", "##......", "##......", "........"},
 			"turn-hole 2-7"},
+		{"waiting for longer than a stitch may be slipped",
+			append(slices.Repeat([]string{"####...."}, 7), "##......", "........"), "turn-hole 2-9"},
 		{"waiting, and no more", []string{"##......", "##......", "........"}, "edge-not-knit 2-3"},
 		{"growing on the right, then at rest again", []string{"........", "......##", ".......#", "........"}, "turn-hole 2-3"},
 		{"in the middle", []string{"...##...", "...#....", "........"}, ""},

@@ -329,6 +329,13 @@ func TestRackFar(t *testing.T) {
 		if n != want {
 			t.Errorf("%d positions: %d findings", moves, n)
 		}
+		// With no stitch left on the second bed it may be moved as far as it goes.
+		behind := pl.Passes[5].Second().AtWork
+		across := pass.Step{Do: pass.Transfer, Across: true, Bed: machine.Second, Needles: behind}
+		pl.Passes[5].Before = append([]pass.Step{across}, pl.Passes[5].Before...)
+		if behind.Empty() || slices.ContainsFunc(check.Of(pl).Findings, func(f finding.Finding) bool { return f.Code == finding.RackFar }) {
+			t.Errorf("%d positions with the stitches of %v moved across: too far", moves, behind)
+		}
 	}
 }
 
