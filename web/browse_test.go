@@ -26,6 +26,7 @@ func namesOf(page string) (names []string) {
 // TestShelf: pieces are found by words, machine, state and label, and lie in the order that is
 // asked for; a piece gets another name, labels, and a copy that is its own.
 func TestShelf(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	find := func(query string) []string { return namesOf(get(t, srv.URL+"/?"+query)) }
 	all := find("")
@@ -72,6 +73,7 @@ func TestShelf(t *testing.T) {
 // TestCharts: a chart gets another name wherever it lies, is copied into another piece with its
 // yarns, and is taken away only where nothing uses it; likewise a yarn.
 func TestCharts(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	refused := func(path string, form url.Values, want string) {
 		t.Helper()
@@ -115,6 +117,7 @@ func TestCharts(t *testing.T) {
 
 // TestBeginFromShelf: a piece is begun from a repeat and from a shape, on the machine of the last.
 func TestBeginFromShelf(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	send(t, srv, "/pieces", url.Values{"from": {"repeat"}, "repeat": {"vee"}, "machine": {"card-preselect"}, "name": {"Flock"}, "repeats": {"3"}})
 	p := pieceOf(t, srv, 1)

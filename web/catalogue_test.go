@@ -156,6 +156,7 @@ func gathered(t *testing.T) []string {
 // TestCatalogue: the catalogue holds every text of templates, scripts and sentences, and no other; `make texts`
 // gathers it anew.
 func TestCatalogue(t *testing.T) {
+	t.Parallel()
 	now := gathered(t)
 	var out strings.Builder
 	out.WriteString("; English\n; Every text of the pages, gathered from where it is made by `make texts`; a language is a copy with right sides.\n")

@@ -20,6 +20,7 @@ import (
 // TestJournalPage: what was knitted, what went wrong and what interrupted stand in the journal of all pieces, are
 // found by words and kind, and can be saved as CSV; a photograph at a row is kept.
 func TestJournalPage(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	press := func(do string, more url.Values) {
 		t.Helper()
@@ -80,6 +81,7 @@ func TestJournalPage(t *testing.T) {
 // TestHandsFree: what is spoken is what the page says, at the speed and in the words chosen, once a pass and again
 // by a key; sounds tell a pass from hands that are needed; nothing is spoken unless it is switched on.
 func TestHandsFree(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	b := newTab(t, 1024, 768)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/4/knit"))
@@ -125,6 +127,7 @@ func TestHandsFree(t *testing.T) {
 // TestBackupPage: a copy is saved, brought back while Vindel is at work, and one that is damaged changes nothing; how
 // often copies are made is a setting.
 func TestBackupPage(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	whole := get(t, srv.URL+"/backup/vindel.zip")
 	send(t, srv, "/pieces/3/away", url.Values{})

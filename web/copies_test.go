@@ -14,6 +14,7 @@ import (
 // TestCopiesByTheClock: a copy is made when the last is as old as the setting says, not before; a clock that was
 // set back makes one, and 0 hours make none.
 func TestCopiesByTheClock(t *testing.T) {
+	t.Parallel()
 	st, err := store.Open(t.Context(), t.TempDir())
 	if err != nil {
 		t.Fatal(err)
@@ -54,6 +55,7 @@ func TestCopiesByTheClock(t *testing.T) {
 // TestSittings: passes knitted within half an hour of each other are one sitting, whatever other pieces are knitted
 // meanwhile; passes knitted again after going back begin another.
 func TestSittings(t *testing.T) {
+	t.Parallel()
 	at := time.Date(2026, 11, 1, 10, 0, 0, 0, time.UTC)
 	var list []store.Told // the latest first
 	tell := func(after time.Duration, piece int64, kind string, done int) {
@@ -79,6 +81,7 @@ func TestSittings(t *testing.T) {
 
 // TestTold: a change of a piece is told to who looks at it, and a look is not.
 func TestTold(t *testing.T) {
+	t.Parallel()
 	st, err := store.Open(t.Context(), t.TempDir())
 	if err != nil {
 		t.Fatal(err)

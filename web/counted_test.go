@@ -15,6 +15,7 @@ import (
 
 // TestCounted: what is wrong is said in her counting and by the name that the field has on the page.
 func TestCounted(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	for _, c := range []struct{ path, kind, value, want string }{
 		{"/sections/1/areas/0/first", "text", "L140", `section 2, area 1, first needle: "L140": the bed ends at L70`},

@@ -91,6 +91,7 @@ func (b *tab) ctrl(key string, more ...chromedp.Modifier) {
 // TestDeskByKeyboard: a repeat drawn without a mouse: typed, shaped, mirrored, copied,
 // shifted, mended; each step undone one by one, and all of it there after a restart.
 func TestDeskByKeyboard(t *testing.T) {
+	t.Parallel()
 	dir := t.TempDir()
 	st, err := store.Open(t.Context(), dir)
 	if err != nil {
@@ -172,6 +173,7 @@ func TestDeskByKeyboard(t *testing.T) {
 // TestDeskByPointer: strokes that run round the edge of a half-drop repeat, a selection
 // moved by dragging, and a stroke by touch; two fingers move the board and paint nothing.
 func TestDeskByPointer(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	begin(t, srv, "program-preselect", "two-colour", 8, 6, 3)
 	send(t, srv, "/pieces/1/field", url.Values{"path": {"/sections/0/areas/0/drop"}, "kind": {"number"}, "value": {"3"}})
@@ -229,6 +231,7 @@ func TestDeskByPointer(t *testing.T) {
 // TestNamesAndKeys: on every page each control has a name for a screen reader, and no key
 // means two things.
 func TestNamesAndKeys(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	send(t, srv, "/machines", url.Values{"machine": {"program-small"}})
 	b := newTab(t, 1280, 800)
@@ -281,6 +284,7 @@ func fileRequest(srv *httptest.Server, path, field, name string, data []byte, fi
 // TestBringInTakeOut: a photograph becomes a chart with no row of three colours; lace in
 // words becomes a plan; what is taken out comes in again as it was, in every form.
 func TestBringInTakeOut(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	begin(t, srv, "program-preselect", "two-colour", 12, 8, 1)
 	photo := image.NewRGBA(image.Rect(0, 0, 90, 60))
@@ -361,6 +365,7 @@ func TestBringInTakeOut(t *testing.T) {
 // TestPlaceMotifs: three motifs of different heights, spaced evenly on a ground, above a
 // border; dragged and nudged on the bed; each step is one undo.
 func TestPlaceMotifs(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, false, web.Options{})
 	begin(t, srv, "program-preselect", "two-colour", 6, 4, 10)
 	yarn := func(id string) any { return map[string]any{"yarn": id} }
@@ -423,6 +428,7 @@ func TestPlaceMotifs(t *testing.T) {
 // TestVersionsAndMachines: a version kept, compared cell by cell and brought back; a
 // machine copied, given words, and a piece put on it.
 func TestVersionsAndMachines(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	before := drawn(t, srv, 3, "plover")
 	send(t, srv, "/pieces/3/versions", url.Values{"name": {"as it was"}})
@@ -475,6 +481,7 @@ func TestVersionsAndMachines(t *testing.T) {
 // TestLetteringAndSize: letters stand the right way round for the side that is worn, and
 // a chart made larger or smaller takes the areas that show it along.
 func TestLetteringAndSize(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, false, web.Options{})
 	begin(t, srv, "program-preselect", "two-colour", 12, 9, 3)
 	ask := func(path string, body any) string {
@@ -516,6 +523,7 @@ func TestLetteringAndSize(t *testing.T) {
 // TestDeskCutOff: while the server cannot be reached the desk says so and keeps what is drawn;
 // once it answers again everything is there, and the desk goes on saving.
 func TestDeskCutOff(t *testing.T) {
+	t.Parallel()
 	st, err := store.Open(t.Context(), t.TempDir())
 	if err != nil {
 		t.Fatal(err)
@@ -567,6 +575,7 @@ func TestDeskCutOff(t *testing.T) {
 // TestDeskWaits: where an edit is kept before it is known how it comes out, the desk asks again
 // until it is, and then goes on.
 func TestDeskWaits(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{Patience: time.Nanosecond})
 	begin(t, srv, "card-direct", "two-colour", 6, 4, 2)
 	b := newTab(t, 1280, 800)
@@ -583,6 +592,7 @@ func TestDeskWaits(t *testing.T) {
 // TestHeldKeys: a key held down on the desk paints on, each stitch kept in its order; held down
 // beside the machine it is one press.
 func TestHeldKeys(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, false, web.Options{})
 	begin(t, srv, "card-direct", "two-colour", 6, 4, 2)
 	b := newTab(t, 1280, 800)
@@ -617,6 +627,7 @@ func TestHeldKeys(t *testing.T) {
 // TestTwoTabs: what one tab does on a state that another has changed is refused and said, and
 // neither writes over the other; what is sent twice is done once.
 func TestTwoTabs(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	begin(t, srv, "card-direct", "two-colour", 6, 4, 2)
 	a, b := newTab(t, 1280, 800), newTab(t, 1280, 800)

@@ -15,6 +15,7 @@ import (
 // the machine shows it as it must stand, pieces that were on the machine get it when she says so, and
 // the machine goes out as a file and comes back the same. The form of measures leaves it alone.
 func TestOwnFace(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	face := func(form url.Values) { t.Helper(); send(t, srv, "/machines/1/face", form) }
 	face(url.Values{"do": {"add"}, "shape": {"slide"}, "on": {""}})

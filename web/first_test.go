@@ -23,119 +23,128 @@ const mostKeys = 80
 
 // TestFirstByKeys: a first piece from an empty database to the last pass by keyboard alone.
 func TestFirstByKeys(t *testing.T) {
+	t.Parallel()
 	for _, size := range sizes {
-		srv, _ := site(t, false, web.Options{})
-		b := newTab(t, size[0], size[1])
-		pressed := 0
-		press := func(keys ...string) {
-			t.Helper()
-			for _, k := range keys {
+		t.Run(fmt.Sprint(size), func(t *testing.T) {
+			t.Parallel()
+			srv, _ := site(t, false, web.Options{})
+			b := newTab(t, size[0], size[1])
+			pressed := 0
+			press := func(keys ...string) {
+				t.Helper()
+				for _, k := range keys {
+					pressed++
+					b.key(k)
+				}
+			}
+			b.do(chromedp.Navigate(srv.URL), chromedp.WaitVisible(chromedp.CSS(".teach")))
+			if !ask[bool](b, `document.activeElement.name === "name"`) {
+				t.Error("with no piece on the shelf the name is not ready to be typed")
+			}
+			press("M", "o", "t", "h", kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab)
+			b.until(`document.activeElement.name === "rows"`)
+			press("2", kb.Enter)
+			b.until(`document.activeElement?.id === "board"`)
+			press(" ", kb.ArrowRight, " ", kb.ArrowUp, " ", "l", "1", "b", "2", kb.Home, kb.ArrowLeft, " ")
+			b.until(`document.getElementById("board").dataset.head === "4"`)
+			// At the left edge the arrow goes into the repeat before, as Space goes into the next.
+			if rows := strings.Fields(drawn(t, srv, 1, "chart")); !strings.HasSuffix(rows[len(rows)-2], "#") {
+				t.Errorf("the arrow at the edge: %q", rows)
+			}
+			press(kb.Insert)
+			b.until(`document.getElementById("sheet-about").textContent.startsWith("12 × 3")`)
+			press("?")
+			b.until(`document.getElementById("key-sheet").open && document.getElementById("key-columns").textContent.includes("Undo")`)
+			press(kb.Escape)
+			station := func(n string, ready string) {
 				pressed++
-				b.key(k)
+				b.do(chromedp.KeyEvent(n, chromedp.KeyModifiers(chromedp.ModifierAlt)))
+				b.until(`document.readyState === "complete" && ` + ready)
 			}
-		}
-		b.do(chromedp.Navigate(srv.URL), chromedp.WaitVisible(chromedp.CSS(".teach")))
-		if !ask[bool](b, `document.activeElement.name === "name"`) {
-			t.Error("with no piece on the shelf the name is not ready to be typed")
-		}
-		press("M", "o", "t", "h", kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab, kb.Tab)
-		b.until(`document.activeElement.name === "rows"`)
-		press("2", kb.Enter)
-		b.until(`document.activeElement?.id === "board"`)
-		press(" ", kb.ArrowRight, " ", kb.ArrowUp, " ", "l", "1", "b", "2", kb.Home, kb.ArrowLeft, " ")
-		b.until(`document.getElementById("board").dataset.head === "4"`)
-		// At the left edge the arrow goes into the repeat before, as Space goes into the next.
-		if rows := strings.Fields(drawn(t, srv, 1, "chart")); !strings.HasSuffix(rows[len(rows)-2], "#") {
-			t.Errorf("the arrow at the edge: %q", rows)
-		}
-		press(kb.Insert)
-		b.until(`document.getElementById("sheet-about").textContent.startsWith("12 × 3")`)
-		press("?")
-		b.until(`document.getElementById("key-sheet").open && document.getElementById("key-columns").textContent.includes("Undo")`)
-		press(kb.Escape)
-		station := func(n string, ready string) {
-			pressed++
-			b.do(chromedp.KeyEvent(n, chromedp.KeyModifiers(chromedp.ModifierAlt)))
-			b.until(`document.readyState === "complete" && ` + ready)
-		}
-		station("2", `document.querySelector(".bed")`)
-		station("3", `document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
-		station("4", `document.querySelector(".cheat")`)
-		station("5", `document.querySelector(".needles")`)
-		for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
-			pressed++
-			b.space()
-		}
-		for n := 0; !ask[bool](b, `!!document.querySelector(".band-done")`); n++ {
-			pressed++
-			b.space() // where the screen is small, the first shows the rest of what is to be done
-			time.Sleep(200 * time.Millisecond)
-			if n > mostKeys {
-				t.Fatalf("%v: the piece has no end", size)
+			station("2", `document.querySelector(".bed")`)
+			station("3", `document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
+			station("4", `document.querySelector(".cheat")`)
+			station("5", `document.querySelector(".needles")`)
+			for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
+				pressed++
+				b.space()
 			}
-		}
-		press(kb.Escape)
-		b.until(`document.querySelector(".verdict")`)
-		t.Logf("%v: %d keys", size, pressed)
-		if pressed > mostKeys {
-			t.Errorf("%v: %d keys", size, pressed)
-		}
+			for n := 0; !ask[bool](b, `!!document.querySelector(".band-done")`); n++ {
+				pressed++
+				b.space() // where the screen is small, the first shows the rest of what is to be done
+				time.Sleep(200 * time.Millisecond)
+				if n > mostKeys {
+					t.Fatalf("%v: the piece has no end", size)
+				}
+			}
+			press(kb.Escape)
+			b.until(`document.querySelector(".verdict")`)
+			t.Logf("%v: %d keys", size, pressed)
+			if pressed > mostKeys {
+				t.Errorf("%v: %d keys", size, pressed)
+			}
+		})
 	}
 }
 
 // TestFirstByTouch: the same by fingers, which reach what they press: it is in sight when it is
 // scrolled to, nothing lies over it, and it is large enough.
 func TestFirstByTouch(t *testing.T) {
+	t.Parallel()
 	for _, size := range sizes {
-		srv, _ := site(t, false, web.Options{})
-		b := newTab(t, size[0], size[1])
-		b.do(chromedp.EmulateViewport(size[0], size[1], chromedp.EmulateTouch), chromedp.Navigate(srv.URL))
-		b.tap(`document.querySelector("[name=name]")`, 40)
-		b.do(chromedp.KeyEvent("Moth cap")) // the tablet's own keyboard
-		b.tap(`document.querySelector("[name=rows]")`, 40)
-		b.do(chromedp.KeyEvent("2")) // what stood there is taken at the first touch
-		b.tap(`[...document.querySelectorAll(".home-new button")].at(-1)`, 40)
-		b.until(`document.getElementById("board")?.dataset.grid`)
-		if !ask[bool](b, `document.getElementById("icon-strip").checkVisibility() && document.getElementById("icon-strip").textContent.includes("Pencil")`) {
-			t.Errorf("%v: nothing says what the icons do", size)
-		}
-		b.tap(`document.querySelector("#icon-strip button")`, 40)
-		time.Sleep(100 * time.Millisecond)
-		x, y := b.cell(1, 2)
-		b.do(chromedp.TapXY(x, y))
-		b.until(`document.getElementById("board").dataset.head === "1"`)
-		x, y = b.cell(2, 3)
-		b.fingers([][2]float64{{x, y}}, [][2]float64{{x, y}})
-		b.until(`document.getElementById("board").dataset.head === "2"`)
-		if size[0] < 700 {
-			b.tap(`document.getElementById("tool-drawer")`, 44)
-		}
-		b.tap(`document.querySelector("[data-tool=erase]")`, 44)
-		x, y = b.cell(1, 2)
-		b.do(chromedp.TapXY(x, y))
-		b.until(`document.getElementById("board").dataset.head === "3"`)
-		b.tap(`document.querySelector(".stations a:nth-of-type(2)")`, 40)
-		b.until(`document.querySelector(".bed")`)
-		b.tap(`document.querySelector(".stations a:nth-of-type(3)")`, 40)
-		b.until(`document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
-		b.tap(`document.querySelector(".stations a:nth-of-type(5)")`, 40)
-		b.until(`document.getElementById("knit")?.dataset.fit !== undefined`)
-		for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
-			b.tap(`document.querySelector(".tick[aria-pressed=false]")`, 30)
-		}
-		for n := 1; !ask[bool](b, `!!document.querySelector(".band-done")`) && n < 40; n++ {
-			time.Sleep(520 * time.Millisecond)
-			b.tap(`document.querySelector(".knit-knitted button")`, 44)
-			b.until(fmt.Sprintf(`document.getElementById("knit").dataset.done === "%d"`, n))
-		}
-		b.tap(`document.querySelector(".knit-out")`, 44)
-		b.until(`document.querySelector(".verdict")`)
+		t.Run(fmt.Sprint(size), func(t *testing.T) {
+			t.Parallel()
+			srv, _ := site(t, false, web.Options{})
+			b := newTab(t, size[0], size[1])
+			b.do(chromedp.EmulateViewport(size[0], size[1], chromedp.EmulateTouch), chromedp.Navigate(srv.URL))
+			b.tap(`document.querySelector("[name=name]")`, 40)
+			b.do(chromedp.KeyEvent("Moth cap")) // the tablet's own keyboard
+			b.tap(`document.querySelector("[name=rows]")`, 40)
+			b.do(chromedp.KeyEvent("2")) // what stood there is taken at the first touch
+			b.tap(`[...document.querySelectorAll(".home-new button")].at(-1)`, 40)
+			b.until(`document.getElementById("board")?.dataset.grid`)
+			if !ask[bool](b, `document.getElementById("icon-strip").checkVisibility() && document.getElementById("icon-strip").textContent.includes("Pencil")`) {
+				t.Errorf("%v: nothing says what the icons do", size)
+			}
+			b.tap(`document.querySelector("#icon-strip button")`, 40)
+			time.Sleep(100 * time.Millisecond)
+			x, y := b.cell(1, 2)
+			b.do(chromedp.TapXY(x, y))
+			b.until(`document.getElementById("board").dataset.head === "1"`)
+			x, y = b.cell(2, 3)
+			b.fingers([][2]float64{{x, y}}, [][2]float64{{x, y}})
+			b.until(`document.getElementById("board").dataset.head === "2"`)
+			if size[0] < 700 {
+				b.tap(`document.getElementById("tool-drawer")`, 44)
+			}
+			b.tap(`document.querySelector("[data-tool=erase]")`, 44)
+			x, y = b.cell(1, 2)
+			b.do(chromedp.TapXY(x, y))
+			b.until(`document.getElementById("board").dataset.head === "3"`)
+			b.tap(`document.querySelector(".stations a:nth-of-type(2)")`, 40)
+			b.until(`document.querySelector(".bed")`)
+			b.tap(`document.querySelector(".stations a:nth-of-type(3)")`, 40)
+			b.until(`document.querySelector(".verdict")?.innerText.includes("comes out as drawn")`)
+			b.tap(`document.querySelector(".stations a:nth-of-type(5)")`, 40)
+			b.until(`document.getElementById("knit")?.dataset.fit !== undefined`)
+			for n := 0; ask[bool](b, `!!document.querySelector(".tick[aria-pressed=false]")`) && n < 20; n++ {
+				b.tap(`document.querySelector(".tick[aria-pressed=false]")`, 30)
+			}
+			for n := 1; !ask[bool](b, `!!document.querySelector(".band-done")`) && n < 40; n++ {
+				time.Sleep(520 * time.Millisecond)
+				b.tap(`document.querySelector(".knit-knitted button")`, 44)
+				b.until(fmt.Sprintf(`document.getElementById("knit").dataset.done === "%d"`, n))
+			}
+			b.tap(`document.querySelector(".knit-out")`, 44)
+			b.until(`document.querySelector(".verdict")`)
+		})
 	}
 }
 
 // TestFingers: an area is dragged by a finger and lies where it was let go; two fingers make the
 // chart's cells larger; a finger that rests on an icon is told its name and presses nothing.
 func TestFingers(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	b := newTab(t, 390, 844)
 	b.do(chromedp.EmulateViewport(390, 844, chromedp.EmulateTouch), chromedp.Navigate(srv.URL+"/pieces/5/place"))
@@ -187,6 +196,7 @@ func TestFingers(t *testing.T) {
 // TestStays: after a change the focus is where it was, what is typed next is not lost, Esc leaves
 // the innermost, and a key of her own does what the usual one did.
 func TestStays(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/2/place"))
@@ -241,6 +251,7 @@ func TestStays(t *testing.T) {
 
 // TestExplained: a word of ours is explained where it stands.
 func TestExplained(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/2/place"))

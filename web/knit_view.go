@@ -149,6 +149,9 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	if err != nil {
 		return nil, err
 	}
+	// What the wire says comes before the place: the other way about a pass reported in between would put its words
+	// beside the place before it, and she would do twice what they say.
+	wire, mark := s.wireView(d.stored.ID), s.wireMark(d.stored.ID)
 	journal, err := s.store.Journal(ctx, d.stored.ID, journalled)
 	if err != nil {
 		return nil, err
@@ -158,7 +161,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		at = journal[0]
 	}
 	p, pl := d.piece, d.result.Plan
-	v := &knitView{Rev: d.stored.Rev, Wire: s.wireView(d.stored.ID), WireMark: s.wireMark(d.stored.ID), Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
+	v := &knitView{Rev: d.stored.Rev, Wire: wire, WireMark: mark, Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
 		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
 	for _, key := range causes[1:] {
 		v.Causes = append(v.Causes, causeView{key, causeShort[key], at.Cause == key})

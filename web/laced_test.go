@@ -14,6 +14,7 @@ import (
 // TestLaced: lace drawn in marks is turned into the lines that its plan reads, which knit the same fabric; lines are
 // typed anew, and what cannot be read stays in the form beside the reason; and they are drawn in marks again.
 func TestLaced(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	at := srv.URL + "/pieces/9"
 	do := func(chart, do, text string, want int) string {

@@ -15,6 +15,7 @@ import (
 // TestKeying: a program is keyed line by line, a press counts once, the place is kept, one goes back and forth; a line
 // that has changed since is named; what the panel shows is compared. A card is punched the same way.
 func TestKeying(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	const at = "/pieces/12/lines/2"
 	said := func(page string) string { return strings.Join(strings.Fields(tags.ReplaceAllString(page, " ")), " ") }

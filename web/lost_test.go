@@ -14,6 +14,7 @@ import (
 // TestLostPage: the page asks what the core would, finds the pass from what is seen, goes there when she says so,
 // and where answers contradict says which.
 func TestLostPage(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	for id, n := range map[int]int{9: 57, 2: 23, 6: 11} {
 		all := lost.Standings(check.Run(pieceOf(t, srv, id)).Fabric)

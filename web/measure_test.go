@@ -21,6 +21,7 @@ import (
 // TestProgramSheet: the program is on the page to its last line, in either order, which is kept; its files are what the
 // command line prints.
 func TestProgramSheet(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	at := srv.URL + "/pieces/22"
 	lines := func(query string) (list []string) {
@@ -61,6 +62,7 @@ func TestProgramSheet(t *testing.T) {
 // TestBringOne: a chart that is drawn several times is told when it is brought in, and one of it is kept where that is
 // asked for.
 func TestBringOne(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	begin(t, srv, "program-preselect", "two-colour", 8, 6, 2)
 	chart := pieceOf(t, srv, 1).Sections[0].Areas[0].Chart.Name
@@ -81,6 +83,7 @@ func TestBringOne(t *testing.T) {
 // TestMeasurePage: the Prepare page says what a piece measures and takes, as typed swatch and balls have it; what a
 // swatch gives is not typed over on Place.
 func TestMeasurePage(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	at := "/pieces/2"
 	shows := func(page string, words ...string) {
@@ -128,6 +131,7 @@ func TestMeasurePage(t *testing.T) {
 // TestEverySheet: every sheet and file that the Prepare page of a piece of Larkmoor offers, one at least for every machine that is shipped, is there, and the ones in
 // words and numbers are what the command line prints of the same piece file.
 func TestEverySheet(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	if res, err := http.Head(srv.URL + "/pieces/3/plan/plan.pdf"); err != nil || res.StatusCode != 200 || res.Header.Get("Content-Type") != "application/pdf" {
 		t.Errorf("HEAD: %v %v", res, err)

@@ -262,6 +262,7 @@ func pictureOf(rng *rand.Rand) []byte {
 // TestMutations: whatever is sent to any form, page or reader, no answer says that something
 // broke here. A few seconds of it; `make fuzz` goes on for minutes.
 func TestMutations(t *testing.T) {
+	t.Parallel()
 	length := 4 * time.Second
 	if d, err := time.ParseDuration(os.Getenv("VINDEL_FUZZ")); err == nil {
 		length = d

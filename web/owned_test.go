@@ -21,6 +21,7 @@ import (
 // TestOwnedCard: a card comes in from a picture, one of its cells is put right by pressing it, and it becomes the
 // chart that the card knits; and on a lace piece the lines of its lace carriage.
 func TestOwnedCard(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	rows := []string{"#...##..#...##..#...##..", ".#.#..#..#.#..#..#.#..#.", "..#....#..#....#..#....#", "........................", "#.#.#.#.#.#.#.#.#.#.#.#."}
 	img := image.NewGray(image.Rect(0, 0, 24*6, len(rows)*8))

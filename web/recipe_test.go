@@ -21,6 +21,7 @@ var uptoForm = regexp.MustCompile(`(?s)class="knit-do knit-upto".*?name="to" val
 // needles, machine, yarns and second bed set by the pages' own fields; it is proven, one of its numbers
 // turned and turned back, and it is knitted to the end, by "up to the next event" where there is such.
 func TestEightRecipes(t *testing.T) {
+	t.Parallel()
 	for _, e := range recipe.Examples {
 		t.Run(e.Name, func(t *testing.T) {
 			t.Parallel()
@@ -114,6 +115,7 @@ func knitRecipe(t *testing.T, e recipe.Example) {
 // it is kept over a reload until it can be read; numbers are turned, settings kept side by side and
 // used; a recipe goes to the shelf and into another piece.
 func TestRecipeDesk(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {"hand-mid"}, "from": {"recipe"}, "stitches": {"20"}})
 	b := newTab(t, 1280, 800)
@@ -174,6 +176,7 @@ func TestRecipeDesk(t *testing.T) {
 // TestEndsAndSamplers: how a piece begins is chosen with a picture of each way; a sampler is made of a
 // section, measured, and its swatch taken.
 func TestEndsAndSamplers(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	begin(t, srv, "card-preselect", "two-colour", 8, 4, 3)
 	page := get(t, srv.URL+"/pieces/1/place")

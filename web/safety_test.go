@@ -24,6 +24,7 @@ import (
 
 // TestRefusals: what stands before the pages, from headers to status.
 func TestRefusals(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{Hosts: []string{"localhost", "127.0.0.1"}})
 	for _, c := range []struct {
 		name, method, path, body string
@@ -90,6 +91,7 @@ func TestRefusals(t *testing.T) {
 // TestPassphrase: without it nothing is shown; the tries are counted; with it the
 // session holds.
 func TestPassphrase(t *testing.T) {
+	t.Parallel()
 	at := time.Now() // the clock stands still, so that no try is given back meanwhile
 	srv, st := site(t, true, web.Options{Guard: true, Now: func() time.Time { return at }})
 	for _, bad := range []string{"short", "heatherpeat", "password1234", "Pass-Word 12345", "123456789012", "abcabcabcabc", "qwertyuiopas",
@@ -160,6 +162,7 @@ func TestPassphrase(t *testing.T) {
 // TestHeadersEverywhere: what is refused carries the same headers as what is shown, and this
 // machine answers to every name of its own.
 func TestHeadersEverywhere(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{Hosts: []string{"localhost", "127.0.0.1", "::1"}})
 	for _, c := range []struct {
 		host, origin string
@@ -189,6 +192,7 @@ func TestHeadersEverywhere(t *testing.T) {
 // TestUploads: a picture is bounded in bytes and in pixels before it is decoded, and a
 // name from outside stays text.
 func TestUploads(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	send := func(name, file string, data []byte) (int, string) {
 		var body bytes.Buffer
@@ -229,6 +233,7 @@ func TestUploads(t *testing.T) {
 // TestErrorsLogged: what breaks here is logged with the request's id and its route, and the
 // answer names the id and nothing of the inside; what the user got wrong is not logged.
 func TestErrorsLogged(t *testing.T) {
+	t.Parallel()
 	var log bytes.Buffer
 	before := slog.Default()
 	slog.SetDefault(slog.New(slog.NewTextHandler(&log, nil)))
@@ -262,6 +267,7 @@ func TestErrorsLogged(t *testing.T) {
 // TestPutAway: what was put away is listed, comes back whole, and is gone for good only when
 // it is deleted there; what is in sight cannot be deleted.
 func TestPutAway(t *testing.T) {
+	t.Parallel()
 	month := 0 * time.Hour
 	srv, st := site(t, true, web.Options{Now: func() time.Time { return time.Now().Add(month) }})
 	post := func(path string, form url.Values) int {
@@ -311,6 +317,7 @@ func TestPutAway(t *testing.T) {
 // ready, and the shelf does not wait for it; a piece that cannot be read hides no other, and can
 // be taken out and mended; another start shows what was worked out before.
 func TestLargeAndBroken(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	section := `{"technique":"plain","yarn":"A","rows":20000}`
 	doc := `{"vindel":1,"name":"moor line","machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"from":"L70","to":"R70"},
@@ -399,6 +406,7 @@ func TestLargeAndBroken(t *testing.T) {
 // TestDataGone: when the folder of the data is gone, every change says so and that it is not
 // kept; nothing of the inside is shown, and what was read can still be taken out.
 func TestDataGone(t *testing.T) {
+	t.Parallel()
 	dir := filepath.Join(t.TempDir(), "data")
 	os.Mkdir(dir, 0o700)
 	st, err := store.Open(t.Context(), dir)
@@ -438,6 +446,7 @@ func TestDataGone(t *testing.T) {
 // TestMachineTwice: of two pages that show one machine, the second that keeps it does not write
 // over the first.
 func TestMachineTwice(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, false, web.Options{})
 	send(t, srv, "/machines", url.Values{"machine": {"hand-mid"}})
 	forms := formsOn(get(t, srv.URL+"/machines/1"))
@@ -463,6 +472,7 @@ func TestMachineTwice(t *testing.T) {
 // TestTwoBedPages: what each way would take is planned and can be taken; the other knitted face is
 // shown, and of two-bed fabric only that; each line of the program names its yarn.
 func TestTwoBedPages(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	table := get(t, srv.URL+"/pieces/12/ways?section=2")
 	if said := plainText(table); !strings.Contains(said, "each there and back; every other, by turns 156 74") || !strings.Contains(said, "this one") ||

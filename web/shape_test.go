@@ -100,6 +100,7 @@ func (k *knitter) row(page string) {
 // it, is proven, and is knitted to its end by hands that do what the page says and nothing else: in every row of
 // either part the needles are those of the shape.
 func TestShapedPieceKnitted(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	begin(t, srv, "card-preselect", "two-colour", 8, 6, 5)
 	at := "/pieces/1"
@@ -160,6 +161,7 @@ func TestShapedPieceKnitted(t *testing.T) {
 // TestShapeOnPlace: a corner is dragged and moved by keys, with its mirror; its measures are typed; rows that are
 // knitted stay as they were; sizes stand side by side and are taken.
 func TestShapeOnPlace(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	const id = 21
 	b := newTab(t, 1280, 1400)
@@ -231,6 +233,7 @@ func TestShapeOnPlace(t *testing.T) {
 // TestSecondPartTicked: what is done before a second part is ticked one by one, by the space bar too, and a page
 // that is loaded again in the middle knows how far it was.
 func TestSecondPartTicked(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	const id = 22
 	p := pieceOf(t, srv, id)
@@ -267,6 +270,7 @@ func TestSecondPartTicked(t *testing.T) {
 // TestProjects: pieces are put together, one is mirrored, edges meet, yarn is added up, the swatch is shared; what
 // is done to a project is undone.
 func TestProjects(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	get(t, srv.URL+"/") // what the shelf says of each is stored from now on
 	send(t, srv, "/projects", url.Values{"name": {"A pair"}})
@@ -316,6 +320,7 @@ func TestProjects(t *testing.T) {
 
 // TestMarkByHand: a place is marked beside the machine, and found again from anywhere.
 func TestMarkByHand(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	at := "/pieces/21/knit"
 	page := send(t, srv, at, url.Values{"do": {"mark"}, "from": {"50"}})

@@ -17,6 +17,7 @@ import (
 
 // TestGlossary: the words stand by the alphabet, each once with what it means, and the sheet of keys leads to them.
 func TestGlossary(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	page := get(t, srv.URL+"/words")
 	var words []string
@@ -34,6 +35,7 @@ func TestGlossary(t *testing.T) {
 // TestShelves: a yarn and a swatch that are kept are taken by a piece, which measures by them; a swatch of a piece is
 // kept for others; and a drawing that is keyed stands under its number among what the console keeps, with what is left.
 func TestShelves(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	refused := func(path string, form url.Values, want string) {
 		t.Helper()

@@ -22,6 +22,7 @@ import (
 // TestGerman: everything that the page beside the machine says, of every piece of Larkmoor before passes of
 // every kind, is in the German catalogue, but for names, needles and recipes' own words.
 func TestGerman(t *testing.T) {
+	t.Parallel()
 	app, st := larkmoor(t)
 	srv := httptest.NewServer(app.Handler())
 	defer srv.Close()
@@ -87,6 +88,7 @@ func TestGerman(t *testing.T) {
 // TestTextsLeft writes what of the pages of Larkmoor's demo a catalogue lacks, as lines to be put over, when it is
 // asked: make texts LANGUAGE=sv (for a language that does not ship yet, all of it).
 func TestTextsLeft(t *testing.T) {
+	t.Parallel()
 	code := os.Getenv("VINDEL_LANGUAGE")
 	if code == "" {
 		t.Skip("make texts LANGUAGE=…")
@@ -181,6 +183,7 @@ func passesOfEachKind(pl *pass.Plan) (list []int) {
 // TestOver: places take what stands in them and put it over by itself; what is not known stays, and a page
 // keeps its tags, its entities, its script.
 func TestOver(t *testing.T) {
+	t.Parallel()
 	if _, err := readLanguage("de", "; Deutsch\nleft\n"); err == nil {
 		t.Error("a line without a second side is read")
 	}

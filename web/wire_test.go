@@ -76,6 +76,7 @@ func (p knitPage) press(t *testing.T, srv *httptest.Server, id int, do string) {
 // TestKnittedByWire: a lace piece, a hand two-colour piece, a shaped piece and a recipe are knitted to the end by
 // the simulated machine, with every fault once; the page turns by itself, and its words alone lead back.
 func TestKnittedByWire(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	for id, what := range map[int]string{9: "lace", 2: "hand two-colour", 21: "shaped", 16: "recipe"} {
 		t.Run(what, func(t *testing.T) {
@@ -149,6 +150,7 @@ func asPlanned(t *testing.T, m *link.Machine, pl *pass.Plan) {
 // TestEditedOnTheWire: rows that are still to come are drawn anew while the machine is at work: it is sent the
 // program that is knitted now.
 func TestEditedOnTheWire(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	const id = 4
 	m, addr := linktest.Machine(t, nil)
@@ -215,6 +217,7 @@ func (m *scripted) serve(l net.Listener) {
 // TestEditedInMidPass: the row that is being made is drawn anew before its pass is reported: it was made as it was
 // before, and is to be made again; a row that was not touched counts.
 func TestEditedInMidPass(t *testing.T) {
+	t.Parallel()
 	for _, c := range []struct {
 		row  string
 		made bool
@@ -259,6 +262,7 @@ func TestEditedInMidPass(t *testing.T) {
 
 // TestPageTurnsByItself: in the browser the page follows a machine, and a second device the first.
 func TestPageTurnsByItself(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	a, b := newTab(t, 1280, 800), newTab(t, 390, 844)
 	for _, tab := range []*tab{a, b} {

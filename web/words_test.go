@@ -295,6 +295,7 @@ func (h *hands) knitted(asked pass.Pass, s told) pass.Pass {
 // TestByTheWords: hands that obey the page beside the machine, and nothing else, get the
 // fabric; and where they leave out a step that matters, it is found wrong.
 func TestByTheWords(t *testing.T) {
+	t.Parallel()
 	set, area := piecetest.Set, piecetest.Area
 	named := []edit.Change{set("/yarns/0/name", "oat"), set("/yarns/1/name", "spruce"), set("/yarns/2/name", "peat"),
 		set("/yarns/3/name", "frost"), piecetest.Before(2, "A")}
@@ -402,6 +403,7 @@ func knitThrough(t *testing.T, srv *httptest.Server, id int64, passes int) (page
 // in words; back undoes the last press, or one pass where it was ravelled, and says how all
 // must stand; repeats more and fewer; remarks; an edit meanwhile asks until it is answered.
 func TestPlaceKept(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, false, web.Options{})
 	id, err := st.Add(t.Context(), piecetest.Document(t, "card-direct", "L6", "R6", []string{"#..", ".##", "#.#"},
 		piecetest.Set("/sections/0/rows", 9)).JSON())
@@ -496,6 +498,7 @@ func TestPlaceKept(t *testing.T) {
 // TestTouchedDrawn: however wide the piece, the needles that hands touch are drawn: at both
 // ends of it in windows of their own, which can be moved along.
 func TestTouchedDrawn(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, false, web.Options{})
 	id, err := st.Add(t.Context(), piecetest.Document(t, "card-preselect", "L72", "R72", []string{"#....."},
 		piecetest.Set("/options", map[string]any{"end_needles": "hand"}), piecetest.Before(2, "A")).JSON())

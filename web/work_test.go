@@ -17,6 +17,7 @@ import (
 // TestWorks: what many ask for is worked out once; who has waited long enough is told so, and
 // finds it later; when nobody wants it any more it stops; what breaks is an error.
 func TestWorks(t *testing.T) {
+	t.Parallel()
 	w := works{now: map[string]*work{}}
 	begun, go1 := make(chan bool, 9), make(chan bool)
 	slow := func(ctx context.Context) (any, error) {
@@ -59,6 +60,7 @@ func TestWorks(t *testing.T) {
 
 // TestResults: results are kept up to so many passes in all, the latest used longest.
 func TestResults(t *testing.T) {
+	t.Parallel()
 	of := openedWith
 	var k results
 	k.remember(of(1, 10))
@@ -83,6 +85,7 @@ func openedWith(id int64, passes int) *opened {
 // TestFaceCache: a picture is found under what it shows, whatever head the page names; the least
 // used go when all take too much, and one that is too large is not kept.
 func TestFaceCache(t *testing.T) {
+	t.Parallel()
 	u := func(s string) *url.URL { v, _ := url.Parse(s); return v }
 	a := faceKey([]byte("{}"), u("/pieces/1/fabric/knit.svg?w=4&v=3"))
 	if a != faceKey([]byte("{}"), u("/pieces/1/fabric/knit.svg?v=9&w=4")) {

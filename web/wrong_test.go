@@ -19,6 +19,7 @@ import (
 // TestWrongPage: a mistake that is played, marked as it looks, is named first with both fabrics; she goes back to
 // its pass, and the journal says why.
 func TestWrongPage(t *testing.T) {
+	t.Parallel()
 	srv, st := site(t, true, web.Options{})
 	const id = 3
 	pl := check.Run(pieceOf(t, srv, id)).Plan
@@ -82,6 +83,7 @@ func TestWrongPage(t *testing.T) {
 
 // TestMarkedByFinger: dragging over the fabric writes rows and needles into the form, mirrored as the face is.
 func TestMarkedByFinger(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	b := newTab(t, 1280, 900)
 	for _, face := range []string{"knit", "purl"} {
@@ -103,6 +105,7 @@ func TestMarkedByFinger(t *testing.T) {
 // TestTrainer: a riddle is the same for whoever has its number, one answer is right, and what-if shows each mistake
 // of a pass.
 func TestTrainer(t *testing.T) {
+	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	page := get(t, srv.URL+"/pieces/3/knit/trainer?n=5")
 	right := 0

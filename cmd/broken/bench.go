@@ -117,7 +117,7 @@ func Build(ctx context.Context, drawn []*Place, skip []string) (b *Bench, err er
 			continue
 		}
 		binary := filepath.Join(b.dir, strings.ReplaceAll(p.ImportPath, "/", "-")+".test")
-		cmd := exec.CommandContext(ctx, "go", "test", "-c", "-overlay", overlay, "-o", binary, p.ImportPath)
+		cmd := exec.CommandContext(ctx, "go", "test", "-vet=off", "-c", "-overlay", overlay, "-o", binary, p.ImportPath)
 		if out, err := cmd.CombinedOutput(); err != nil {
 			return nil, fmt.Errorf("%s: %w\n%s", p.ImportPath, err, out)
 		}

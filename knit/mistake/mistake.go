@@ -141,7 +141,8 @@ func reads(pl *pass.Plan, p *pass.Pass) bool { return p.Line > 0 && pl.Piece.Mac
 // the next one's.
 func programOf(pl *pass.Plan, i int) int {
 	p := &pl.Passes[i]
-	if pl.Piece.Machine.School == machine.Preselect && i+1 < len(pl.Passes) && !p.Lace.InProgram {
+	ahead := p.Carriage != machine.PurlCarriage || pl.Piece.Machine.PurlAhead
+	if ahead && pl.Piece.Machine.School == machine.Preselect && i+1 < len(pl.Passes) && !p.Lace.InProgram {
 		return pl.Passes[i+1].Section
 	}
 	return p.Section

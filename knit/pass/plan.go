@@ -123,7 +123,12 @@ func (pl *Plan) Title(p *Pass) string {
 }
 
 // LinesOf is the number of program lines of a section (from 1); 0: none.
-func (pl *Plan) LinesOf(section int) int { return len(pl.Programs[section-1]) }
+func (pl *Plan) LinesOf(section int) int {
+	if section == 0 {
+		return 0
+	}
+	return len(pl.Programs[section-1])
+}
 
 // LineWork is the needles at work in any row that a line (from 0) of a section's program serves.
 func (pl *Plan) LineWork(section, line int) machine.Set {

@@ -161,6 +161,12 @@ func (k *planner) outside(id, text string, part piece.Part) {
 			g.At[machine.Second] = p.PlacesBehind(p.Ever())
 		}
 	}
+	if _, behind := k.holding(); !behind.Minus(p.Second.Places).Empty() { // a rib may stand beyond the second bed's own places
+		if g.At[machine.Main].Empty() {
+			g.At = recipe.Bases(p)
+		}
+		g.At[machine.Second] = g.At[machine.Second].Or(behind)
+	}
 	rec, errs := recipe.Read(text, g)
 	if len(errs) > 0 {
 		panic("plan: " + errs[0].Error() + "\n" + text) // a text of our own

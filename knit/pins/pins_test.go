@@ -1,0 +1,394 @@
+package pins_test
+
+import (
+	"crypto/sha256"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"regexp"
+	"runtime/debug"
+	"slices"
+	"strings"
+	"testing"
+
+	"vindel/demo/pieces"
+	"vindel/knit/beside"
+	"vindel/knit/card"
+	"vindel/knit/chart"
+	"vindel/knit/check"
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/lines"
+	"vindel/knit/lost"
+	"vindel/knit/machine"
+	"vindel/knit/measure"
+	"vindel/knit/mistake"
+	"vindel/knit/outline"
+	"vindel/knit/piece"
+	"vindel/knit/piecetest"
+	"vindel/knit/project"
+	"vindel/knit/technique"
+)
+
+var update = flag.Bool("update", false, "write the golden files anew")
+
+// aspect is one side of what is said of a piece, a line for each thing.
+type aspect struct {
+	name  string
+	lines []string
+}
+
+// sayer gathers aspects.
+type sayer struct {
+	t    *testing.T
+	list []aspect
+}
+
+func (s *sayer) aspect(name string) *aspect {
+	s.list = append(s.list, aspect{name: name})
+	return &s.list[len(s.list)-1]
+}
+
+func (a *aspect) say(format string, args ...any) { a.lines = append(a.lines, fmt.Sprintf(format, args...)) }
+
+// value says a value as JSON: what it is, without where it lies in memory.
+func (a *aspect) value(t *testing.T, name string, v any) {
+	t.Helper()
+	b, err := json.Marshal(v)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a.say("%s %s", name, b)
+}
+
+// said is everything that is said of a piece; most is how many passes are asked about one by one.
+func said(t *testing.T, doc *edit.Document, p *piece.Piece, most int) []aspect {
+	t.Helper()
+	s := &sayer{t: t}
+	r := check.Run(p)
+	pl := r.Plan
+	var text, data strings.Builder
+	if err := pl.WriteText(&text); err != nil {
+		t.Fatal(err)
+	}
+	if err := pl.WriteJSON(&data, r.Findings); err != nil {
+		t.Fatal(err)
+	}
+	s.aspect("plan").lines = strings.Split(strings.TrimSpace(text.String()), "\n")
+	s.aspect("json").lines = strings.Split(strings.TrimSpace(data.String()), "\n")
+	a := s.aspect("findings")
+	for _, f := range r.Findings {
+		a.say("%s | %s", f.Line(), f.Fix)
+		if remedy := f.Remedy(); len(remedy) > 0 && doc != nil {
+			a.say("  mended: %s", mended(t, doc, remedy))
+		}
+	}
+	if f := r.Fabric; f != nil {
+		a = s.aspect("fabric")
+		a.lines = append(f.Draw(chart.KnitSide), f.Draw(chart.PurlSide)...)
+		a.lines = append(a.lines, f.DrawSecond()...)
+		a.say("%d %s", f.Differences, f.First)
+		a.value(t, "summary", f.Summary())
+	}
+	cards(t, s, r)
+	a = s.aspect("measures")
+	a.value(t, "measure", measure.Of(pl).JSON(p))
+	for _, mm := range []float64{40, 123, 300} {
+		a.say("%v %v", measure.Widths(pl, mm), measure.Heights(pl, mm))
+	}
+	passes, all := beside.Minutes(pl)
+	a.say("%d %d minutes, %d uses of hands, %v", passes, all, beside.HandUses(pl), beside.YarnUses(pl))
+	for _, e := range outline.Of(pl).Edges {
+		a.say("%s", e)
+	}
+	a.value(t, "edges", project.Edges(pl))
+	if r.Fabric != nil && len(pl.Passes) > 0 {
+		besides(t, s, r, most)
+		mistakes(t, s, r, most)
+	}
+	return s.list
+}
+
+// mended is what a remedy makes of the findings.
+func mended(t *testing.T, doc *edit.Document, remedy []edit.Change) string {
+	again, err := edit.Parse(doc.JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := again.Apply(remedy); err != nil {
+		return err.Error()
+	}
+	p, err := technique.Piece(again)
+	if err != nil {
+		return err.Error()
+	}
+	var codes []string
+	for _, f := range check.Run(p).Findings {
+		codes = append(codes, string(f.Code))
+	}
+	return strings.Join(codes, " ")
+}
+
+func cards(t *testing.T, s *sayer, r *check.Result) {
+	pl := r.Plan
+	m := &pl.Piece.Machine
+	a := s.aspect("cards")
+	for _, no := range card.Sections(pl) {
+		if pl.LinesOf(no) == 0 {
+			continue
+		}
+		if m.HasCard() {
+			made, _ := card.Make(pl, no)
+			a.lines = append(a.lines, strings.Split(made.Text(), "\n")...)
+			a.say("%q %s", made.Marks, made.Reading)
+		} else {
+			w := card.MakeProgram(pl, no)
+			a.lines = append(a.lines, strings.Split(w.Text(), "\n")...)
+			a.value(t, "program", w.JSON())
+			for k := range w.Bits.H {
+				a.say("%s", w.Typed(k+1))
+			}
+		}
+		a.value(t, "reads", card.LaceReads(pl, no))
+	}
+	for no := 1; no <= len(pl.Piece.Sections); no++ {
+		if pl.Section(no) == nil {
+			continue
+		}
+		passes, changes := beside.SectionWords(pl, no)
+		a.say("section %d: %s; %s; %s; %v", no, passes, changes, beside.Stands(pl, no), beside.BackRows(pl, no))
+		a.value(t, "sheet", beside.Sheet(pl, no))
+		if !pl.Piece.Sections[no-1].Technique.OwnRows {
+			continue
+		}
+		rec, repeats := beside.Recipe(pl, no, nil)
+		a.value(t, "recipe", rec)
+		a.value(t, "repeats", repeats)
+		a.value(t, "yarn", beside.RecipeYarn(pl, no))
+	}
+	for _, row := range beside.ShapeRows(pl) {
+		a.value(t, "shape", row)
+	}
+	for no := 1; no <= len(pl.Piece.Sections); no++ {
+		if list, first, err := lines.Read(pl.Piece, no); err == nil {
+			a.say("lines from %v: %s", first, lines.Text(list))
+		}
+	}
+}
+
+// besides is what stands beside the machine before some of the passes, evenly apart, and what is seen after them.
+func besides(t *testing.T, s *sayer, r *check.Result, most int) {
+	pl := r.Plan
+	a, b := s.aspect("beside"), s.aspect("restore")
+	standings := lost.Standings(r.Fabric)
+	for i := 0; i < len(pl.Passes); i += max(1, len(pl.Passes)/most) {
+		band := beside.Before(r.Fabric, i)
+		steps := []string{}
+		for _, st := range band.Steps {
+			steps = append(steps, st.Say(pl.Piece)+" / "+st.Short(pl.Piece))
+		}
+		for _, st := range band.Care {
+			steps = append(steps, "care: "+st.Say(pl.Piece))
+		}
+		band.Pass, band.Steps, band.Care = nil, nil, nil
+		a.value(t, fmt.Sprint("before pass ", i+1), band)
+		a.lines = append(a.lines, steps...)
+		a.value(t, "row", beside.RowOf(pl, &pl.Passes[i]))
+		a.value(t, "face", beside.Face(pl, i))
+		stop, more := beside.RowsToRepeat(pl, i)
+		a.say("%s; %d; %g left; last lifeline %d; %d %d to the repeat", beside.Place(pl, i), beside.Courses(pl, i),
+			beside.Left(pl, i, 0), beside.LastLifeline(pl, i), stop, more)
+		b.lines = append(b.lines, beside.Restore(pl, i)...)
+		a.value(t, "seen", standings[i])
+		work, forward, hold, empty := lost.Look(r.Fabric, i)
+		a.say("%v | %v | %v | %v", work, forward, hold, empty)
+	}
+	if q := lost.Next(standings, lost.Fits(standings, nil), nil, nil); q != nil {
+		a.value(t, "first asked", q)
+	}
+	for _, st := range pl.After {
+		a.say("after: %s", st.Say(pl.Piece))
+	}
+}
+
+// mistakes are what some mistakes are called, make of the fabric, and how she comes right again.
+func mistakes(t *testing.T, s *sayer, r *check.Result, most int) {
+	pl := r.Plan
+	a := s.aspect("mistakes")
+	if finding.Stops(pl.Findings) {
+		return
+	}
+	planned := mistake.See(r.Fabric)
+	all := mistake.All(pl, 0, len(pl.Passes))
+	for i := 0; i < len(all); i += max(1, len(all)/max(1, most/3)) {
+		m := all[i]
+		f, err := m.Play(t.Context(), pl)
+		if err != nil {
+			t.Fatal(err)
+		}
+		d := mistake.Compare(planned, mistake.See(f))
+		to, back := m.Ravel(pl, len(pl.Passes))
+		a.say("%s %s %d %d %v %s", m.Kind, m.Say(pl), to, back, m.GoOn(pl, len(pl.Passes)), m.Mind(pl))
+		a.value(t, "differs", d)
+	}
+}
+
+// hashed is a line for all of it: a letter or two for each aspect that changes with it.
+func hashed(list []aspect) string {
+	var out []string
+	for _, a := range list {
+		sum := sha256.Sum256([]byte(strings.Join(a.lines, "\n")))
+		out = append(out, fmt.Sprintf("%s:%x", a.name, sum[:4]))
+	}
+	return strings.Join(out, " ")
+}
+
+var figure = regexp.MustCompile(`\b[LR]\d+(-[LR]\d+)?(,[LR]\d+(-[LR]\d+)?)*|\d+(\.\d+)?`)
+
+// TestSaid: what is said of every piece of Larkmoor and of every shipped recipe, its hashes one by one, and every
+// sentence once with # for its figures; and the hashes of what is said of random pieces.
+func TestSaid(t *testing.T) {
+	sentences := map[string]bool{}
+	hear := func(list []aspect) {
+		for _, a := range list {
+			if slices.Contains([]string{"plan", "findings", "restore"}, a.name) {
+				for _, l := range a.lines {
+					sentences[figure.ReplaceAllString(l, "#")] = true
+				}
+			}
+		}
+	}
+	var hashes []string
+	names := []string{}
+	all := pieces.All()
+	for name := range all {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	for _, name := range names {
+		doc, err := edit.Parse(all[name])
+		if err != nil {
+			t.Fatal(err)
+		}
+		p, err := technique.Piece(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		list := said(t, doc, p, 30)
+		hear(list)
+		hashes = append(hashes, name+" "+hashed(list))
+	}
+	for n := range 250 {
+		doc, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
+		list := said(t, doc, p, 12)
+		hear(list)
+		hashes = append(hashes, fmt.Sprintf("random %d %s %s", n, p.Machine.ID, hashed(list)))
+	}
+	held(t, "hashes.txt", hashes)
+	var heard []string
+	for l := range sentences {
+		heard = append(heard, l)
+	}
+	slices.Sort(heard)
+	held(t, "sentences.txt", heard)
+}
+
+// held holds lines to a golden file.
+func held(t *testing.T, name string, got []string) {
+	t.Helper()
+	file := filepath.Join("testdata", name)
+	if *update {
+		if err := os.WriteFile(file, []byte(strings.Join(got, "\n")+"\n"), 0o644); err != nil {
+			t.Fatal(err)
+		}
+		return
+	}
+	text, err := os.ReadFile(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	want := strings.Split(strings.TrimSuffix(string(text), "\n"), "\n")
+	told := 0
+	for _, l := range got {
+		if !slices.Contains(want, l) && told < 8 {
+			told++
+			t.Errorf("%s: new: %.300s", name, l)
+		}
+	}
+	for _, l := range want {
+		if !slices.Contains(got, l) && told < 16 {
+			told++
+			t.Errorf("%s: gone: %.300s", name, l)
+		}
+	}
+	if len(got) != len(want) {
+		t.Errorf("%s: %d lines, not %d", name, len(got), len(want))
+	}
+}
+
+// TestDrawn: the random pieces are of every technique, machine, start and finish, and what only some have.
+func TestDrawn(t *testing.T) {
+	seen := map[string]int{}
+	for n := range 250 {
+		_, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
+		seen[p.Machine.ID]++
+		for i := range p.Sections {
+			seen[p.Sections[i].Technique.Name]++
+		}
+		if p.Shape != nil {
+			seen["shape"]++
+		}
+	}
+	for _, id := range machine.IDs() {
+		if seen[id] < 5 {
+			t.Errorf("%s is drawn %d times", id, seen[id])
+		}
+	}
+	for _, x := range technique.All {
+		if seen[x.Name] < 5 {
+			t.Errorf("%s is drawn %d times", x.Name, seen[x.Name])
+		}
+	}
+	if seen["shape"] < 20 {
+		t.Errorf("%d have a shape", seen["shape"])
+	}
+}
+
+// TestManyDrawn: whatever may be asked for is planned, knitted and told without breaking down, the same when asked
+// again, and a plan without a stop is a fabric as drawn.
+func TestManyDrawn(t *testing.T) {
+	rng := piecetest.Rand(t, 26, 1)
+	stopped := 0
+	n := piecetest.Cases(3000)
+	for range n {
+		doc, p := piecetest.Random(t, rng)
+		func() {
+			defer func() {
+				if v := recover(); v != nil {
+					t.Errorf("%v\n%s\n%s", v, debug.Stack(), doc.JSON())
+				}
+			}()
+			r := check.Run(p)
+			if r.Stops() {
+				stopped++
+				return
+			}
+			if !r.Fabric.Matches() {
+				t.Errorf("not as drawn: %s\n%s", r.Fabric.First, doc.JSON())
+			}
+			if hashed(said(t, doc, p, 4)) != hashed(said(t, doc, p, 4)) {
+				t.Errorf("told otherwise the second time\n%s", doc.JSON())
+			}
+		}()
+		if t.Failed() {
+			break
+		}
+	}
+	t.Logf("%d of %d stop", stopped, n)
+	if stopped > n/2 {
+		t.Errorf("%d of %d stop", stopped, n)
+	}
+}
