@@ -2,7 +2,6 @@ package bed_test
 
 import (
 	"fmt"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -166,7 +165,7 @@ func TestFindings(t *testing.T) {
 // TestSourceAgainstTransforms: reading an area backwards finds, for every needle and
 // row, a chart cell that means what the needle shows.
 func TestSourceAgainstTransforms(t *testing.T) {
-	rng := rand.New(rand.NewPCG(5, 6))
+	rng := piecetest.Rand(t, 5, 6)
 	for i := range 400 {
 		w, h := 1+rng.IntN(5), 1+rng.IntN(5)
 		rows := make([]string, h)
@@ -254,8 +253,8 @@ func TestWidths(t *testing.T) {
 // TestEvened: the remedy of any row that changes the count makes it even, and touches
 // nothing else.
 func TestEvened(t *testing.T) {
-	rng := rand.New(rand.NewPCG(41, 42))
-	for i := range 500 {
+	rng := piecetest.Rand(t, 41, 42)
+	for i := range piecetest.Cases(500) {
 		row := ""
 		for range 1 + rng.IntN(12) {
 			row += string(`...oo/\^-`[rng.IntN(9)])

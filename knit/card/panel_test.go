@@ -2,7 +2,6 @@ package card_test
 
 import (
 	"encoding/json"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -159,7 +158,7 @@ func (s *sheet) panel(t *testing.T, bed machine.Bed, k int) (on machine.Set) {
 // TestPanelModel: whoever follows only the key-in sheet on a console, of either kind, gets the plan's selections,
 // whatever is placed and whatever the console does itself; each drawing is keyed once.
 func TestPanelModel(t *testing.T) {
-	rng := rand.New(rand.NewPCG(14, 1))
+	rng := piecetest.Rand(t, 14, 1)
 	some := func(from []string, most int) []any {
 		list := []any{}
 		for _, w := range from {
@@ -170,7 +169,7 @@ func TestPanelModel(t *testing.T) {
 		return list
 	}
 	placed, whole, flat := 0, 0, 0
-	for range 2000 {
+	for range piecetest.Cases(2000) {
 		w, h := 1+rng.IntN(7), 1+rng.IntN(6)
 		rows := make([]string, h)
 		keys := ".#"
@@ -261,7 +260,7 @@ func TestPanelModel(t *testing.T) {
 		}
 	}
 	t.Logf("%d placed, %d told as a whole, %d flat", placed, whole, flat)
-	if placed < 300 || whole < 150 || flat < 300 {
+	if few := piecetest.Share(300, 2000); placed < few || whole < few/2 || flat < few {
 		t.Errorf("%d placed, %d told as a whole, %d flat", placed, whole, flat)
 	}
 }

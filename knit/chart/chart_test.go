@@ -5,12 +5,12 @@ import (
 	"image"
 	"image/color"
 	"image/png"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
 	"vindel/knit/chart"
+	"vindel/knit/piecetest"
 	"vindel/knit/sketch"
 )
 
@@ -233,7 +233,7 @@ func TestRepeat(t *testing.T) {
 		}
 	}
 	// Any drawing laid side by side and one on another comes back as a part of itself.
-	rng := rand.New(rand.NewPCG(3, 1))
+	rng := piecetest.Rand(t, 3, 1)
 	for range 300 {
 		part := chart.NewMat[uint8](1+rng.IntN(6), 1+rng.IntN(6))
 		for i := range part.Cells {

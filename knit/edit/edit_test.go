@@ -3,7 +3,6 @@ package edit_test
 import (
 	"errors"
 	"fmt"
-	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -18,7 +17,7 @@ import (
 // TestApplyAndUndo: any run of edits, undone in one go, leaves the file as it was; an
 // edit that fails half-way leaves it untouched.
 func TestApplyAndUndo(t *testing.T) {
-	rng := rand.New(rand.NewPCG(3, 4))
+	rng := piecetest.Rand(t, 3, 4)
 	for range 200 {
 		doc := piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##", "#..#"})
 		before := string(doc.JSON())

@@ -2,7 +2,6 @@ package lines_test
 
 import (
 	"encoding/json"
-	"math/rand/v2"
 	"strings"
 	"testing"
 
@@ -12,6 +11,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/lines"
 	"vindel/knit/machine"
+	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
 
@@ -135,9 +135,9 @@ func TestLinesAsTheyStand(t *testing.T) {
 // TestRandomLines: whatever lines are given, what they are said to make is what the simulated carriage makes, or a
 // finding says what stands in the way.
 func TestRandomLines(t *testing.T) {
-	rng := rand.New(rand.NewPCG(5, 5))
+	rng := piecetest.Rand(t, 5, 5)
 	done := 0
-	for range 2500 {
+	for range piecetest.Cases(2500) {
 		w := 3 + rng.IntN(5)
 		var list []lines.Line
 		for range 2 + rng.IntN(6) {
@@ -164,7 +164,7 @@ func TestRandomLines(t *testing.T) {
 			t.Fatalf("%v: %s\nread again %s", err, lines.Text(list), lines.Text(again))
 		}
 	}
-	if done < 100 {
+	if done < piecetest.Share(100, 2500) {
 		t.Errorf("only %d were knitted", done)
 	}
 }
@@ -172,10 +172,10 @@ func TestRandomLines(t *testing.T) {
 // TestToLinesAndBack: marks become the lines that their plan reads, with the same passes; and lines the marks from
 // which the same fabric is knitted.
 func TestToLinesAndBack(t *testing.T) {
-	rng := rand.New(rand.NewPCG(5, 6))
+	rng := piecetest.Rand(t, 5, 6)
 	units := []string{"o/", "\\o", "o^o", "/o", "o\\", "o./", "\\.o", ".", "..."}
 	back := 0
-	for i := range 600 {
+	for i := range piecetest.Cases(600) {
 		w := 4 + rng.IntN(8)
 		rows := make([]string, 1+rng.IntN(3))
 		for y := range rows {
@@ -222,7 +222,7 @@ func TestToLinesAndBack(t *testing.T) {
 		}
 		back++
 	}
-	if back < 200 {
+	if back < piecetest.Share(200, 600) {
 		t.Errorf("%d came back", back)
 	}
 }

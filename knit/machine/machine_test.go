@@ -2,10 +2,10 @@ package machine_test
 
 import (
 	"fmt"
-	"math/rand/v2"
 	"testing"
 
 	"vindel/knit/machine"
+	"vindel/knit/piecetest"
 )
 
 func ExampleParseSet() {
@@ -72,7 +72,7 @@ func (s slowSet) hasRun(n int) bool {
 }
 
 func TestSetAgainstSlowTwin(t *testing.T) {
-	rng := rand.New(rand.NewPCG(1, 2))
+	rng := piecetest.Rand(t, 1, 2)
 	for range 300 {
 		slow := slowSet{}
 		for range rng.IntN(120) {

@@ -143,10 +143,13 @@ func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Mark {
 // TestNamed: each kind of mistake, made at a random pass of random pieces of several techniques, is among
 // the first three that are named in nine of ten cases in which it changes the fabric at all.
 func TestNamed(t *testing.T) {
-	rng := rand.New(rand.NewPCG(71, 72))
+	rng := piecetest.Rand(t, 71, 72)
 	tried, named, first, placed := map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{}
 	total, all := 0, 0
 	each := 3
+	if piecetest.Soaks() {
+		each = 40
+	}
 	for i := range each * len(kinds) {
 		pl := random(t, rng, i%len(kinds))
 		by := map[mistake.Kind][]mistake.Mistake{}
@@ -360,7 +363,7 @@ func TestMade(t *testing.T) {
 	if twice := (mistake.Mistake{Kind: mistake.More, Pass: in}).Made(holds); !slices.ContainsFunc(twice.Passes[in+1].Before, isHold) {
 		t.Errorf("made again, pass %d forgets what waits: %v", in+1, twice.Passes[in+1].Before)
 	}
-	pile := random(t, rand.New(rand.NewPCG(1, 1)), len(kinds)-1)
+	pile := random(t, piecetest.Rand(t, 1, 1), len(kinds)-1)
 	moved := 0
 	for _, m := range mistake.All(pile, 1, len(pile.Passes)) {
 		if m.Kind == mistake.RackMissed {

@@ -11,13 +11,16 @@ import (
 // slice of what they are there.
 func Soaks() bool { return os.Getenv("VINDEL_SOAK") != "" }
 
-// Cases is how many of n random cases are tried: all in `make soak`, else a twelfth of them, and 30 at least.
+// Cases is how many of n random cases are tried: all in `make soak`, else a quarter of them, and 100 at least.
 func Cases(n int) int {
 	if Soaks() {
 		return n
 	}
-	return min(n, max(30, n/12))
+	return min(n, max(100, n/4))
 }
+
+// Share is what n of `of` random cases are of those that are tried.
+func Share(n, of int) int { return n * Cases(of) / of }
 
 // Rand is where the random cases of a test come from: the same ones each time; in `make soak` others, by VINDEL_SEED,
 // which the log tells, so that what they found can be found again.

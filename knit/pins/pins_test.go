@@ -52,7 +52,9 @@ func (s *sayer) aspect(name string) *aspect {
 	return &s.list[len(s.list)-1]
 }
 
-func (a *aspect) say(format string, args ...any) { a.lines = append(a.lines, fmt.Sprintf(format, args...)) }
+func (a *aspect) say(format string, args ...any) {
+	a.lines = append(a.lines, fmt.Sprintf(format, args...))
+}
 
 // value says a value as JSON: what it is, without where it lies in memory.
 func (a *aspect) value(t *testing.T, name string, v any) {

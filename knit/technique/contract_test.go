@@ -127,7 +127,7 @@ func TestContract(t *testing.T) {
 	}
 	for _, c := range contract {
 		t.Run(c.technique.Name, func(t *testing.T) {
-			rng := rand.New(rand.NewPCG(61, 62))
+			rng := piecetest.Rand(t, 61, 62)
 			good, noticed := 0, map[string]int{}
 			for i := range 160 {
 				id := machine.IDs()[i%len(machine.IDs())]

@@ -12,6 +12,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
 
@@ -109,8 +110,8 @@ func mixedPiece(rng *rand.Rand) []byte {
 // is offered leaves a piece that can be read.
 func TestMixedPieces(t *testing.T) {
 	planned := 0
-	for seed := range uint64(3000) {
-		file := mixedPiece(rand.New(rand.NewPCG(seed, 9)))
+	for seed := range uint64(piecetest.Cases(3000)) {
+		file := mixedPiece(piecetest.Rand(t, seed, 9))
 		p, err := technique.Read(file)
 		if err != nil {
 			t.Fatalf("seed %d: %v", seed, err)
@@ -140,7 +141,7 @@ func TestMixedPieces(t *testing.T) {
 			}
 		}
 	}
-	if planned < 1200 {
+	if planned < piecetest.Share(1200, 3000) {
 		t.Errorf("only %d of 3000 pieces could be planned", planned)
 	}
 }

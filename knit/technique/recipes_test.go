@@ -4,9 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
-	"os"
 	"slices"
-	"strconv"
 	"strings"
 	"testing"
 
@@ -14,6 +12,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/recipe"
 	"vindel/knit/technique"
@@ -235,16 +234,13 @@ func runFile(t *testing.T, file map[string]any) *check.Result {
 }
 
 // TestRandomRecipes: of recipes written at random, fewer than one in five is stopped by a finding;
-// of all others the plan's loops are those that the recipe means. VINDEL_RECIPES says how many.
+// of all others the plan's loops are those that the recipe means.
 func TestRandomRecipes(t *testing.T) {
-	n := 500
-	if s := os.Getenv("VINDEL_RECIPES"); s != "" {
-		n, _ = strconv.Atoi(s)
-	}
+	n := piecetest.Cases(500)
 	stopped, passes := 0, 0
 	why := map[finding.Code]int{}
 	for i := range n {
-		file, _ := randomRecipe(rand.New(rand.NewPCG(12, uint64(i))))
+		file, _ := randomRecipe(piecetest.Rand(t, 12, uint64(i)))
 		text := file["sections"].([]any)[0].(map[string]any)["recipe"]
 		r := runFile(t, file)
 		for _, f := range r.Findings {
@@ -508,12 +504,9 @@ func (w *writer) byTurns(in, out string) string {
 // TestWildRecipes: of recipes written without care more than half are stopped; where one is not, both roads
 // agree, and up to where one stops the simulated machine finds no fault in the plan.
 func TestWildRecipes(t *testing.T) {
-	n, through := 1500, 0
-	if s := os.Getenv("VINDEL_RECIPES"); s != "" {
-		n, _ = strconv.Atoi(s)
-	}
+	n, through := piecetest.Cases(1500), 0
 	for i := range n {
-		rng := rand.New(rand.NewPCG(77, uint64(i)))
+		rng := piecetest.Rand(t, 77, uint64(i))
 		file, m := randomRecipe(rng)
 		w := &writer{Rand: rng, m: m}
 		w.lines = []string{"param tall = 4", "name posts = every 4 from 3 of inside 1", "name fields = all but posts", "yarn A", "pass 2"}

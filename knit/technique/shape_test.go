@@ -4,8 +4,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
-	"os"
-	"strconv"
 	"strings"
 	"testing"
 
@@ -13,6 +11,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
 )
@@ -131,11 +130,8 @@ func shapedPiece(rng *rand.Rand) (doc, shape map[string]any) {
 // TestRandomShapes: where nothing stops a random shape, the outline and every stitch come out as asked; and
 // of shapes on pieces that can be knitted as rectangles fewer than one in five are stopped.
 func TestRandomShapes(t *testing.T) {
-	tries, seed := 1500, uint64(71)
-	if n, err := strconv.Atoi(os.Getenv("SHAPES")); err == nil {
-		tries, seed = n, uint64(n)
-	}
-	rng := rand.New(rand.NewPCG(seed, 72))
+	tries := piecetest.Cases(1500)
+	rng := piecetest.Rand(t, 71, 72)
 	done, stopped, divided := 0, map[finding.Code]int{}, 0
 	for i := range tries {
 		doc, shape := shapedPiece(rng)

@@ -3,7 +3,6 @@ package technique_test
 import (
 	"encoding/json"
 	"fmt"
-	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -22,10 +21,10 @@ import (
 // backing, with a second bed behind other techniques, plated, and with plain rows before, between
 // and after: what nothing stops comes out as drawn, and few are stopped.
 func TestTwoBeds(t *testing.T) {
-	rng := rand.New(rand.NewPCG(5, 10))
+	rng := piecetest.Rand(t, 5, 10)
 	pick := func(s ...string) string { return s[rng.IntN(len(s))] }
 	stopped, all := 0, 0
-	for i := range 1500 {
+	for i := range piecetest.Cases(1500) {
 		id := pick("card-preselect", "program-preselect", "two-bed-pairs", "card-preselect", "hand-mid", "card-direct", "hand-chunky", "program-small")
 		w, h := 12+rng.IntN(9), 8+rng.IntN(5)
 		tech := pick("separated", "separated", "plated", "two-colour", "slip", "tuck")
