@@ -23,14 +23,18 @@ import (
 )
 
 // knitted is how many passes of a piece have been knitted already.
-var knitted = map[string]int{"2-cap.json": 23, "9-screen.json": 57, "15-mittenback.json": 50, "wind-streamer": 2171, "rain-curtain": 9, "lichen-kneeler": 8}
+var knitted = map[string]int{"2-cap.json": 23, "9-screen.json": 57, "15-mittenback.json": 50, "wind-streamer": 2171,
+	"rain-curtain": 9, "lichen-kneeler": 8}
 
 // past is what else the journal of a piece tells: after how many passes, and how long it took.
 var past = map[string][]happened{
-	"2-cap.json": {{12, 4 * time.Minute, store.Entry{Kind: "pause", Cause: "door"}, 0}, {12, 0, store.Entry{Kind: "resume"}, 0},
-		{18, 2 * time.Minute, store.Entry{Kind: "fault", Cause: "needle", Note: "A needle was not forward in pass 16."}, 15},
+	"2-cap.json": {{12, 4 * time.Minute, store.Entry{Kind: "pause", Cause: "door"}, 0},
+		{12, 0, store.Entry{Kind: "resume"}, 0},
+		{18, 2 * time.Minute, store.Entry{Kind: "fault", Cause: "needle",
+			Note: "A needle was not forward in pass 16."}, 15},
 		{21, time.Minute, store.Entry{Kind: "note", Note: "the new frost is a little thicker"}, 0}},
-	"9-screen.json": {{40, 3 * time.Minute, store.Entry{Kind: "pause", Cause: "needle"}, 0}, {40, 0, store.Entry{Kind: "resume"}, 0}},
+	"9-screen.json": {{40, 3 * time.Minute, store.Entry{Kind: "pause", Cause: "needle"}, 0},
+		{40, 0, store.Entry{Kind: "resume"}, 0}},
 }
 
 type happened struct {
@@ -102,7 +106,8 @@ func Fill(ctx context.Context, st *store.Store) error {
 			return fmt.Errorf("demo: %s: %w", name, err)
 		}
 		passes := plan.Make(p).Passes
-		list = append(list, store.Begun{Doc: doc, Journal: journal(passes[:knitted[name]], past[name], time.Now().Add(-26*time.Hour))})
+		list = append(list, store.Begun{Doc: doc, Journal: journal(passes[:knitted[name]], past[name],
+			time.Now().Add(-26*time.Hour))})
 	}
 	if err := st.Fill(ctx, list); err != nil {
 		return err
@@ -158,8 +163,10 @@ func mitten(ctx context.Context, st *store.Store, back, palm int64) error {
 	}
 	p := project.Project{Name: "Ringer's mitten, back and palm",
 		Parts: []project.Part{{Piece: back}, {Piece: palm, MirrorOf: back}},
-		Seams: []project.Seam{seam("top", "top", "joined"), seam("left", "right", "sewn"), seam("right", "left", "sewn")},
-		Balls: []project.Ball{{Yarn: "straw", Grams: 25, Metres: 95, Have: 1}, {Yarn: "moss", Grams: 25, Metres: 95, Have: 1}}}
+		Seams: []project.Seam{seam("top", "top", "joined"), seam("left", "right", "sewn"), seam("right", "left",
+			"sewn")},
+		Balls: []project.Ball{{Yarn: "straw", Grams: 25, Metres: 95, Have: 1}, {Yarn: "moss", Grams: 25, Metres: 95,
+			Have: 1}}}
 	doc, err := json.Marshal(p)
 	if err != nil {
 		return err

@@ -43,8 +43,10 @@ func Dial(ctx context.Context, addr string, bed machine.Bed, record io.Writer) (
 	if err != nil {
 		return nil, fmt.Errorf("%q: an address is a name or number and a port, as 127.0.0.1:7070", addr)
 	}
-	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback() && !ip.IsPrivate() && !ip.IsLinkLocalUnicast()) {
-		return nil, fmt.Errorf("%q: a machine is on this computer or on a cable of your own, as 127.0.0.1:7070 or 192.168.0.9:7070", addr)
+	if ip := net.ParseIP(host); host != "localhost" && (ip == nil || !ip.IsLoopback() && !ip.IsPrivate() &&
+		!ip.IsLinkLocalUnicast()) {
+		return nil, fmt.Errorf("%q: a machine is on this computer or on a cable of your own, as 127.0.0.1:7070 or "+
+			"192.168.0.9:7070", addr)
 	}
 	var d net.Dialer
 	ctx, cancel := context.WithTimeout(ctx, answerTime)
@@ -53,7 +55,8 @@ func Dial(ctx context.Context, addr string, bed machine.Bed, record io.Writer) (
 	if err != nil {
 		return nil, fmt.Errorf("nobody answers at %s: is the machine on, and is the number right?", addr)
 	}
-	k := &Desk{conn: conn, bed: bed, reports: make(chan Message, 64), answers: make(chan Message, 4), closed: make(chan struct{}), record: record}
+	k := &Desk{conn: conn, bed: bed, reports: make(chan Message, 64), answers: make(chan Message, 4),
+		closed: make(chan struct{}), record: record}
 	go k.hear()
 	hello, err := k.ask(ctx, Say("hello", "vindel", Version), "hello")
 	if err != nil {
@@ -201,7 +204,8 @@ func (k *Desk) State(ctx context.Context, pl *pass.Plan) (s State, has bool, err
 	if err != nil {
 		return s, false, err
 	}
-	s = State{Knit: m.Side("knit"), Lace: m.Side("lace"), Counter: m.Number("counter", 0), Line: m.Number("line", 0), Lines: m.Number("lines", 0), Sees: k.Sees}
+	s = State{Knit: m.Side("knit"), Lace: m.Side("lace"), Counter: m.Number("counter", 0), Line: m.Number("line", 0),
+		Lines: m.Number("lines", 0), Sees: k.Sees}
 	return s, m.Fields["sum"] == sumOf(selects(pl)), nil
 }
 
@@ -213,7 +217,8 @@ func (k *Desk) At(pl *pass.Plan, i int) error {
 	}
 	p := &pl.Passes[i]
 	section, line := beside.NextLine(pl, i)
-	return k.say(Say("at", "pass", i+1, "section", section, "line", line, "counter", beside.Reading(pl, i), "carriage", p.Carriage,
+	return k.say(Say("at", "pass", i+1, "section", section, "line", line, "counter", beside.Reading(pl, i),
+		"carriage", p.Carriage,
 		"side", p.Dir.Other(), "forward", p.Main().Select))
 }
 

@@ -82,7 +82,8 @@ func Judge(pl *pass.Plan, i int, r Report) Verdict {
 	switch off {
 	case WrongWay:
 		begin("The %v carriage went to the %v; pass %d goes to the %v.", r.Carriage, r.Dir, p.N, p.Dir)
-		v.Do = append(ravel, fmt.Sprintf("Bring the %v carriage back to the %v without knitting.", p.Carriage, p.Dir.Other()))
+		v.Do = append(ravel, fmt.Sprintf("Bring the %v carriage back to the %v without knitting.", p.Carriage,
+			p.Dir.Other()))
 	case WrongOne:
 		begin("The %v carriage went; pass %d is the %v carriage's.", r.Carriage, p.N, p.Carriage)
 		v.Do = append(ravel, fmt.Sprintf("Bring the %v carriage back to where it stood.", r.Carriage))
@@ -94,11 +95,13 @@ func Judge(pl *pass.Plan, i int, r Report) Verdict {
 		v.Next = afterWrongLine(pl, i)
 	case Needles:
 		v.Next = afterWrongLine(pl, i)
-		begin("After pass %d other needles stand %s than should: %s too many, %s too few.", p.N, pl.Piece.Machine.Word("forward"),
+		begin("After pass %d other needles stand %s than should: %s too many, %s too few.", p.N,
+			pl.Piece.Machine.Word("forward"),
 			count(r.Forward.Minus(p.Main().Sets)), count(p.Main().Sets.Minus(r.Forward)))
 	}
 	if v.Next == i && (off == LineOff || off == Needles) {
-		v.Do = append(ravel, fmt.Sprintf("Bring the %v carriage back to the %v without knitting.", p.Carriage, p.Dir.Other()))
+		v.Do = append(ravel, fmt.Sprintf("Bring the %v carriage back to the %v without knitting.", p.Carriage,
+			p.Dir.Other()))
 	} else if off == LineOff || off == Needles {
 		v.Do = []string{"The row itself is right; nothing is to be ravelled."}
 	}
@@ -115,10 +118,12 @@ func Remade(before, pl *pass.Plan, i int) Verdict {
 	if i >= len(pl.Passes) {
 		return Verdict{Again, i, "The piece is knitted; this pass is not of the plan.", nil}
 	}
-	v := Verdict{What: Edited, Next: i, Words: fmt.Sprintf("Pass %d was made while the piece was edited, and as it was planned before.", i+1)}
+	v := Verdict{What: Edited, Next: i, Words: fmt.Sprintf(
+		"Pass %d was made while the piece was edited, and as it was planned before.", i+1)}
 	if i < len(before.Passes) {
 		p := &before.Passes[i]
-		v.Do = append(undone(p), fmt.Sprintf("Bring the %v carriage back to the %v without knitting.", p.Carriage, p.Dir.Other()))
+		v.Do = append(undone(p), fmt.Sprintf("Bring the %v carriage back to the %v without knitting.", p.Carriage,
+			p.Dir.Other()))
 	}
 	v.Do = append(v.Do, beside.RestoreOrEnd(pl, i)...)
 	return v
@@ -128,17 +133,20 @@ func Remade(before, pl *pass.Plan, i int) Verdict {
 func alike(a, b *pass.Pass) bool {
 	for bed := range a.Beds {
 		x, y := &a.Beds[bed], &b.Beds[bed]
-		if x.AtWork != y.AtWork || x.Select != y.Select || x.Hold != y.Hold || x.Sets != y.Sets || x.Setting != y.Setting || !slices.Equal(x.Yarns, y.Yarns) {
+		if x.AtWork != y.AtWork || x.Select != y.Select || x.Hold != y.Hold || x.Sets != y.Sets ||
+			x.Setting != y.Setting || !slices.Equal(x.Yarns, y.Yarns) {
 			return false
 		}
 	}
-	return a.Carriage == b.Carriage && a.Dir == b.Dir && a.Line == b.Line && a.Counter == b.Counter && a.Rack == b.Rack && slices.Equal(a.Lays, b.Lays)
+	return a.Carriage == b.Carriage && a.Dir == b.Dir && a.Line == b.Line && a.Counter == b.Counter &&
+		a.Rack == b.Rack && slices.Equal(a.Lays, b.Lays)
 }
 
 // undone is how what a pass has made is taken back.
 func undone(p *pass.Pass) []string {
 	if moved := p.Main().Select; p.Main().Setting.Moves && !moved.Empty() {
-		return []string{fmt.Sprintf("Put the stitches back by hand that it moved, those of %s, each on the needle from which it came.", moved.Words())}
+		return []string{fmt.Sprintf("Put the stitches back by hand that it moved, those of %s, each on the needle "+
+			"from which it came.", moved.Words())}
 	}
 	if p.Course == 0 {
 		return nil
@@ -168,7 +176,8 @@ func unheard(pl *pass.Plan, i, k int) Verdict {
 	if k > 1 {
 		which = fmt.Sprintf("Passes %d to %d were", i+1, i+k)
 	}
-	v := Verdict{What: Unheard, Next: i + k + 1, Words: which + " made, and the wire did not say so: the counter tells it."}
+	v := Verdict{What: Unheard, Next: i + k + 1, Words: which +
+		" made, and the wire did not say so: the counter tells it."}
 	if hands := handsIn(pl, i+1, i+k); len(hands) > 0 {
 		v.Words = which + " made, and the wire did not say so. Before it hands had something to do."
 		v.Do = append(v.Do, "If this was not done, ravel back to before it: "+strings.Join(hands, "; ")+".")
@@ -249,7 +258,8 @@ func (s State) fits(pl *pass.Plan, k int) bool {
 	for _, c := range []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage} {
 		at := s.at(c)
 		for j := k - 1; j >= 0 && at != 0; j-- {
-			if p := &pl.Passes[j]; p.Carriage != machine.SecondCarriage && (p.Carriage == machine.LaceCarriage) == (c == machine.LaceCarriage) {
+			if p := &pl.Passes[j]; p.Carriage != machine.SecondCarriage &&
+				(p.Carriage == machine.LaceCarriage) == (c == machine.LaceCarriage) {
 				if at != p.Dir {
 					return false
 				}

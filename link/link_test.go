@@ -25,7 +25,8 @@ import (
 )
 
 // some are a lace piece, a hand two-colour piece, a shaped piece and a recipe of Larkmoor.
-var some = map[string]string{"lace": "9-screen.json", "tuck": "4-curtain.json", "two beds": "12-mapcase.json", "shaped lace": "16-lantern.json", "hand two-colour": "2-cap.json",
+var some = map[string]string{"lace": "9-screen.json", "tuck": "4-curtain.json", "two beds": "12-mapcase.json",
+	"shaped lace": "16-lantern.json", "hand two-colour": "2-cap.json",
 	"shaped": "15-mittenback.json", "two-colour on a card": "3-cushion.json"}
 
 func read(t *testing.T, data []byte) *pass.Plan {
@@ -179,9 +180,11 @@ func TestKnittedOverTheWire(t *testing.T) {
 var update = flag.Bool("update", false, "write the recorded session anew")
 
 // small is the piece of the recorded session: four plain rows and six of two colours on a card machine.
-const small = `{"vindel":1,"name":"Feather strip","machine":{"profile":"card-preselect"},"yarns":[{"id":"A","name":"oat"},{"id":"B","name":"spruce"}],
+const small = `{"vindel":1,"name":"Feather strip","machine":{"profile":"card-preselect"},"yarns":[{"id":"A",
+	"name":"oat"},{"id":"B","name":"spruce"}],
 "charts":{"feather":{"side":"purl","legend":{".":{"yarn":"A"},"#":{"yarn":"B"}},"rows":["..##..",".####.","##..##"]}},
-"needles":{"from":"L6","to":"R6"},"sections":[{"technique":"plain","rows":4,"yarn":"A"},{"technique":"two-colour","rows":6,"areas":[{"chart":"feather"}]}]}`
+"needles":{"from":"L6","to":"R6"},"sections":[{"technique":"plain","rows":4,"yarn":"A"},{"technique":"two-colour",
+	"rows":6,"areas":[{"chart":"feather"}]}]}`
 
 // TestRecordedSession: what the desk said in the session that docs/protocol.md shows makes the machine say what
 // it said there, word for word.
@@ -291,7 +294,8 @@ func TestPhysical(t *testing.T) {
 	typed(fmt.Sprintf("line 2 %d", pl.Passes[5].Line%3+1))
 	made(5, link.LineOff)
 	made(6, link.LineOff) // the card is off still
-	typed("ravel 2", "bring knit "+pl.Passes[5].Dir.Other().String(), "counter 5", fmt.Sprintf("line 2 %d", pl.Passes[5].Line), "forward "+pl.Passes[5].Main().Select.String())
+	typed("ravel 2", "bring knit "+pl.Passes[5].Dir.Other().String(), "counter 5", fmt.Sprintf("line 2 %d",
+		pl.Passes[5].Line), "forward "+pl.Passes[5].Main().Select.String())
 	for i := 5; i < len(pl.Passes); i++ {
 		made(i, link.AsPlanned)
 	}
@@ -315,7 +319,8 @@ func TestJudge(t *testing.T) {
 	all := link.Sees{Carriage: true, Counter: true, Line: true, Forward: true}
 	made := func(i int, sees link.Sees) link.Report {
 		p := &pl.Passes[i]
-		return link.Report{Carriage: p.Carriage, Dir: p.Dir, Counter: p.Counter, Line: p.Line, Forward: p.Main().Sets, Sees: sees}
+		return link.Report{Carriage: p.Carriage, Dir: p.Dir, Counter: p.Counter, Line: p.Line,
+			Forward: p.Main().Sets, Sees: sees}
 	}
 	wrong := func(i int, change func(r *link.Report)) link.Report {
 		r := made(i, all)
@@ -336,7 +341,8 @@ func TestJudge(t *testing.T) {
 		{"the next one, by a switch alone: the way", made(6, link.Sees{}), link.WrongWay, 5},
 		{"the wrong way", wrong(5, func(r *link.Report) { r.Dir = r.Dir.Other() }), link.WrongWay, 5},
 		{"another carriage", wrong(5, func(r *link.Report) { r.Carriage = machine.LaceCarriage }), link.WrongOne, 5},
-		{"another line: what is read is for the next row", wrong(5, func(r *link.Report) { r.Line++ }), link.LineOff, 6},
+		{"another line: what is read is for the next row", wrong(5, func(r *link.Report) { r.Line++ }), link.LineOff,
+			6},
 		{"other needles", wrong(5, func(r *link.Report) { r.Forward = machine.SetOf(0) }), link.Needles, 6},
 		{"another counter", wrong(5, func(r *link.Report) { r.Counter = 90 }), link.Counter, 6},
 	} {
@@ -353,12 +359,16 @@ func TestJudge(t *testing.T) {
 		t.Errorf("made while another row was: %+v", v)
 	}
 	for what, change := range map[string]func(p *pass.Pass){
-		"racking": func(p *pass.Pass) { p.Rack++ }, "carriage": func(p *pass.Pass) { p.Carriage = machine.LaceCarriage },
+		"racking": func(p *pass.Pass) { p.Rack++ }, "carriage": func(p *pass.Pass) {
+			p.Carriage =
+				machine.LaceCarriage
+		},
 		"line": func(p *pass.Pass) { p.Line++ }, "counter": func(p *pass.Pass) { p.Counter++ },
-		"way":   func(p *pass.Pass) { p.Dir = p.Dir.Other() },
-		"yarns": func(p *pass.Pass) { p.Main().Yarns = []piece.YarnNo{2, 1} }, "needles in hold": func(p *pass.Pass) { p.Main().Hold.Add(0) },
-		"cams": func(p *pass.Pass) { p.Main().Setting = machine.Slipping },
-		"lays": func(p *pass.Pass) { p.Lays = []pass.Lay{{Yarn: 1}} },
+		"way":             func(p *pass.Pass) { p.Dir = p.Dir.Other() },
+		"yarns":           func(p *pass.Pass) { p.Main().Yarns = []piece.YarnNo{2, 1} },
+		"needles in hold": func(p *pass.Pass) { p.Main().Hold.Add(0) },
+		"cams":            func(p *pass.Pass) { p.Main().Setting = machine.Slipping },
+		"lays":            func(p *pass.Pass) { p.Lays = []pass.Lay{{Yarn: 1}} },
 	} {
 		now := *pl
 		now.Passes = slices.Clone(pl.Passes)
@@ -394,7 +404,8 @@ func TestFits(t *testing.T) {
 		return s
 	}
 	lace := 0
-	for lace = 40; pl.Passes[lace].Carriage != machine.LaceCarriage || pl.Passes[lace+1].Carriage != machine.LaceCarriage; lace++ {
+	for lace = 40; pl.Passes[lace].Carriage != machine.LaceCarriage ||
+		pl.Passes[lace+1].Carriage != machine.LaceCarriage; lace++ {
 	}
 	for k := lace - 3; k < lace+6; k++ {
 		if got := stands(k).Fits(pl, k); got != k {
@@ -418,7 +429,8 @@ func TestFits(t *testing.T) {
 		t.Errorf("nowhere near: %d", got)
 	}
 	// Of a carriage that uses a line in the pass that reads it, a wrong line has spoilt that pass.
-	r := link.Report{Carriage: pl.Passes[lace].Carriage, Dir: pl.Passes[lace].Dir, Counter: pl.Passes[lace].Counter, Line: pl.Passes[lace].Line + 40, Sees: all}
+	r := link.Report{Carriage: pl.Passes[lace].Carriage, Dir: pl.Passes[lace].Dir, Counter: pl.Passes[lace].Counter,
+		Line: pl.Passes[lace].Line + 40, Sees: all}
 	if v := link.Judge(pl, lace, r); v.What != link.LineOff || v.Next != lace+1 {
 		t.Errorf("%+v", v)
 	}
@@ -430,7 +442,8 @@ func TestFits(t *testing.T) {
 
 // FuzzMessage: any line is read or refused, and what is read is written so that it reads the same.
 func FuzzMessage(f *testing.F) {
-	for _, s := range []string{"hello vindel=1", "moved n=1 carriage=knit dir=left forward=-", "error text=a b = c", "piece json={\"a\": 1}", "x y", " ", "go =3"} {
+	for _, s := range []string{"hello vindel=1", "moved n=1 carriage=knit dir=left forward=-", "error text=a b = c",
+		"piece json={\"a\": 1}", "x y", " ", "go =3"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, line string) {

@@ -116,7 +116,8 @@ func (m Message) Side(key string) machine.Side {
 
 // Carriage is a field as a carriage; false where it is none.
 func (m Message) Carriage(key string) (machine.Carriage, bool) {
-	for _, c := range []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage, machine.SecondCarriage} {
+	for _, c := range []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage,
+		machine.SecondCarriage} {
 		if c.String() == m.Fields[key] {
 			return c, true
 		}

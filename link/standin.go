@@ -42,7 +42,8 @@ func ParseFault(s string) (f Fault, at int, err error) {
 	kind, n, ok := strings.Cut(s, "@")
 	at, bad := strconv.Atoi(n)
 	if !ok || bad != nil || at < 1 || !slices.Contains(Faults, Fault(kind)) {
-		return "", 0, fmt.Errorf("%q: a fault is miss, drop, wrong-way, power or twice, then @ and the pass, as miss@40", s)
+		return "", 0, fmt.Errorf("%q: a fault is miss, drop, wrong-way, power or twice, then @ and the pass, "+
+			"as miss@40", s)
 	}
 	return Fault(kind), at, nil
 }
@@ -199,7 +200,8 @@ func (m *Machine) told(msg Message, say func(Message) error) error {
 		if v := msg.Number("vindel", 0); v != Version {
 			return say(Say("error", "text", fmt.Sprintf("hello: version %d is not spoken here, but %d", v, Version)))
 		}
-		return say(Say("hello", "vindel", Version, "moves", "yes", "sees", "carriage,counter,line,forward", "text", "Vindel's simulated machine"))
+		return say(Say("hello", "vindel", Version, "moves", "yes", "sees", "carriage,counter,line,forward", "text",
+			"Vindel's simulated machine"))
 	case "piece":
 		p, err := technique.Read([]byte(msg.Fields["json"]))
 		if err != nil {
@@ -229,7 +231,8 @@ func (m *Machine) told(msg Message, say func(Message) error) error {
 	case "sent":
 		sum := m.has()
 		if sum != msg.Fields["sum"] {
-			return say(Say("error", "text", fmt.Sprintf("sent: the program came through otherwise: %s, not %s", sum, msg.Fields["sum"])))
+			return say(Say("error", "text", fmt.Sprintf("sent: the program came through otherwise: %s, not %s", sum,
+				msg.Fields["sum"])))
 		}
 		m.sum, m.ready = sum, true
 		if m.plan != nil {
@@ -244,7 +247,8 @@ func (m *Machine) told(msg Message, say func(Message) error) error {
 			m.putRight(next)
 		}
 		m.next = next
-		if section, line := msg.Number("section", 0), msg.Number("line", 0); line > 0 && section > 0 && m.run != nil && !m.hands.sweep {
+		if section, line := msg.Number("section", 0), msg.Number("line", 0); line > 0 && section > 0 &&
+			m.run != nil && !m.hands.sweep {
 			m.turn(section, line)
 		}
 		m.counter = msg.Number("counter", m.counter)

@@ -48,7 +48,8 @@ func BedsSVG(m *machine.Profile, s *recipe.State) []byte {
 			case s.Over[bed].Has(n):
 				fill, rim = "#1d2624", "#8a5a00"
 			}
-			fmt.Fprintf(&b, `<circle cx="%s" cy="%s" r="1.7" fill="%s" stroke="%s" stroke-width=".8"/>`+"\n", number(x), number(y), fill, rim)
+			fmt.Fprintf(&b, `<circle cx="%s" cy="%s" r="1.7" fill="%s" stroke="%s" stroke-width=".8"/>`+"\n",
+				number(x), number(y), fill, rim)
 		}
 	}
 	pen.b.WriteString(b.String())

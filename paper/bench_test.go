@@ -12,7 +12,8 @@ import (
 
 // BenchmarkFaces draws both faces of 140 stitches × 600 rows, as wide as a page shows them.
 func BenchmarkFaces(b *testing.B) {
-	p := piecetest.New(b, "card-preselect", "L70", "R70", []string{"#..#..", ".##...", "..#.##", "#....."}, piecetest.Set("/sections/0/rows", 600))
+	p := piecetest.New(b, "card-preselect", "L70", "R70", []string{"#..#..", ".##...", "..#.##", "#....."},
+		piecetest.Set("/sections/0/rows", 600))
 	f := technique.Prove(plan.Make(p))
 	for b.Loop() {
 		for _, side := range []chart.Face{chart.KnitSide, chart.PurlSide} {

@@ -39,7 +39,8 @@ func (s *cardSheet) draw(p pen) {
 	}
 	p.text(12, 12, 5, -1, false, ink, s.title)
 	p.text(12, 17.5, 3, -1, false, soft,
-		fmt.Sprintf("%d columns, %d rows%s; a pattern of %d lines; numbers stand %d rows higher, as the window shows them",
+		fmt.Sprintf("%d columns, %d rows%s; a pattern of %d lines; numbers stand %d rows higher, as the window "+
+			"shows them",
 			c.Holes.W, c.Rows, ends, c.Lines, s.m.Offset))
 	p.text(12, 21.7, 3, -1, false, soft, words.Capital(cmp.Or(c.Reading, schoolWords(c.School))))
 	right := s.left + s.cellW*float64(c.Holes.W)

@@ -25,10 +25,11 @@ func CheatPDF(pl *pass.Plan, section int) ([]byte, error) {
 // never do.
 func once(rows []beside.SheetRow) int {
 	alike := func(a, b *beside.SheetRow) bool {
-		return a.Forward == b.Forward && a.Hold == b.Hold && slices.Equal(a.Yarns, b.Yarns) && slices.EqualFunc(a.Moves, b.Moves,
-			func(m, o beside.SheetMove) bool {
-				return m.Tool == o.Tool && m.Dir == o.Dir && slices.Equal(m.Columns, o.Columns)
-			})
+		return a.Forward == b.Forward && a.Hold == b.Hold && slices.Equal(a.Yarns, b.Yarns) &&
+			slices.EqualFunc(a.Moves, b.Moves,
+				func(m, o beside.SheetMove) bool {
+					return m.Tool == o.Tool && m.Dir == o.Dir && slices.Equal(m.Columns, o.Columns)
+				})
 	}
 	for n := 1; n <= len(rows)/2; n++ {
 		again := true
@@ -121,7 +122,8 @@ func drawCheat(p pen, next func(), pl *pass.Plan, section int) {
 			at += 5
 		}
 		for k := range comes {
-			p.stroke(new(path).rect(cheatText+float64(k%cheatBoxes)*5, at-3.2+5.4*float64(k/cheatBoxes), 4, 4), ink, 0.25)
+			p.stroke(new(path).rect(cheatText+float64(k%cheatBoxes)*5, at-3.2+5.4*float64(k/cheatBoxes), 4, 4), ink,
+				0.25)
 		}
 		y = top
 	}
@@ -147,8 +149,8 @@ func drawCheatCells(p pen, r *beside.SheetRow, cell, top float64) {
 	}
 }
 
-// cheatWords is what is done for a row: its yarns by name, its needles where they are not drawn, moves, and what hands do
-// besides.
+// cheatWords is what is done for a row: its yarns by name, its needles where they are not drawn, moves, and what
+// hands do besides.
 func cheatWords(pl *pass.Plan, r *beside.SheetRow, needles bool) (said []string) {
 	var yarns []string
 	for _, y := range r.Yarns {

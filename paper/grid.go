@@ -6,8 +6,8 @@ import (
 	"vindel/knit/piece"
 )
 
-// Grid is chart paper: cells in the proportion of the stitches of a piece's swatch, or gauge, or needles; empty, or with
-// a chart of the piece.
+// Grid is chart paper: cells in the proportion of the stitches of a piece's swatch, or gauge, or needles; empty, or
+// with a chart of the piece.
 type Grid struct {
 	Chart *piece.Chart // nil: empty
 	Scale float64      // cells to stitches: 1 as large as they are; 0: 1, or 2 where rows would be narrower than 2.5 mm

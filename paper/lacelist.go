@@ -9,8 +9,9 @@ import (
 	"vindel/knit/words"
 )
 
-// LaceListPDF is what the lace carriage does in a section (from 1), line by line on A4, line 1 first: a box to tick, the
-// way, the cells of the line and what it is for, and where to leave it and knit. It errs where no lace carriage reads.
+// LaceListPDF is what the lace carriage does in a section (from 1), line by line on A4, line 1 first: a box to tick,
+// the way, the cells of the line and what it is for, and where to leave it and knit. It errs where no lace carriage
+// reads.
 func LaceListPDF(pl *pass.Plan, section int) ([]byte, error) {
 	reads := card.LaceReads(pl, section)
 	if len(reads) == 0 {
@@ -26,7 +27,8 @@ func drawLaceList(p pen, next func(), pl *pass.Plan, section int, reads []card.L
 	w := card.MakeProgram(pl, section)
 	s := &programSheet{p: p, next: next, title: CardTitle(pl.Piece, section)}
 	s.begin()
-	s.say(fmt.Sprintf("%s. Lines %s. Line 1 first; the lace carriage goes to the right as it reads line 1.", pl.Piece.Machine.Name,
+	s.say(fmt.Sprintf("%s. Lines %s. Line 1 first; the lace carriage goes to the right as it reads line 1.",
+		pl.Piece.Machine.Name,
 		card.School(&pl.Piece.Machine)))
 	if w.Repeats {
 		s.say(fmt.Sprintf("Column 1 lies on %v, and again every %d needles.", w.First, w.Bits.W))
@@ -79,7 +81,8 @@ func drawLaceList(p pen, next func(), pl *pass.Plan, section int, reads []card.L
 		s.y += 5*float64(len(lines)) + 2
 		if r.Knit > 0 { // what the eye looks for
 			p.fill(new(path).rect(12, s.y, programWide-24, 7), shade(page, 0.9))
-			p.text(left, s.y+5, 4.6, -1, false, ink, fmt.Sprintf("knit %s, %s", words.Count(r.Knit, "row", "rows"), pl.Piece.YarnName(r.Yarn)))
+			p.text(left, s.y+5, 4.6, -1, false, ink, fmt.Sprintf("knit %s, %s", words.Count(r.Knit, "row", "rows"),
+				pl.Piece.YarnName(r.Yarn)))
 			s.y += 8
 		}
 	}
@@ -91,5 +94,6 @@ func arrow(p pen, x, y float64, way machine.Side) {
 	if way == machine.Left {
 		out = -out
 	}
-	p.stroke(new(path).move(x-out, y).line(x+out, y).move(x+out*0.3, y-1.4).line(x+out, y).line(x+out*0.3, y+1.4), ink, 0.45)
+	p.stroke(new(path).move(x-out, y).line(x+out, y).move(x+out*0.3, y-1.4).line(x+out, y).line(x+out*0.3, y+1.4),
+		ink, 0.45)
 }

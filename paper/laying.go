@@ -20,7 +20,8 @@ func LayingPDF(pl *pass.Plan, section int) ([]byte, error) {
 	heading := func() {
 		p.text(14, 16, 6, -1, false, ink, CardTitle(pl.Piece, section))
 		p.text(14, 23, 3.4, -1, false, soft,
-			fmt.Sprintf("%s. Read from the bottom up; lay the yarns in their order. The number is what the counter shows before the row.",
+			fmt.Sprintf("%s. Read from the bottom up; lay the yarns in their order. The number is what the counter "+
+				"shows before the row.",
 				pl.Piece.Machine.Name))
 		for x, t := range map[float64]string{22: "row", 36: "counter", 50: "way", 89: "on the needles", 150: "lay"} {
 			p.text(x, foot+7, 3, 0, false, soft, t)
@@ -46,7 +47,8 @@ func LayingPDF(pl *pass.Plan, section int) ([]byte, error) {
 		if now.Dir == machine.Left {
 			tip = 47
 		}
-		p.stroke(new(path).move(47, y-1.4).line(52, y-1.4).move(49.5, y-2.9).line(tip, y-1.4).line(49.5, y+0.1), ink, 0.4)
+		p.stroke(new(path).move(47, y-1.4).line(52, y-1.4).move(49.5, y-2.9).line(tip, y-1.4).line(49.5, y+0.1), ink,
+			0.4)
 		for k := range now.Lays {
 			l := &now.Lays[k]
 			field := new(path).rect(left+float64(l.From-pl.Piece.From)*needle, y-3.4, float64(l.To-l.From+1)*needle, 4)

@@ -34,7 +34,8 @@ func TestTrueScale(t *testing.T) {
 	made, _ := card.Make(pl, 1)
 	m := &pl.Piece.Machine
 	svg := string(paper.CardSVG(made, m, "Reeds & <rushes>"))
-	if size := regexp.MustCompile(`width="([\d.]+)mm" height="([\d.]+)mm" viewBox="0 0 ([\d.]+) ([\d.]+)"`).FindStringSubmatch(svg); size == nil || size[1] != size[3] || size[2] != size[4] {
+	if size := regexp.MustCompile(`width="([\d.]+)mm" height="([\d.]+)mm" viewBox="0 0 ([\d.]+) ` +
+		`([\d.]+)"`).FindStringSubmatch(svg); size == nil || size[1] != size[3] || size[2] != size[4] {
 		t.Errorf("the sheet's size: %v", size)
 	}
 	if strings.Contains(svg, "<rushes>") || !strings.Contains(svg, "Reeds &amp; &lt;rushes&gt;") {
@@ -51,14 +52,16 @@ func TestTrueScale(t *testing.T) {
 	}
 	// Every hole starts a path step at its rightmost point; row 2 from the bottom has
 	// holes in columns 1 and 5 of each six, four pitches apart.
-	holes := regexp.MustCompile(`M([\d.]+) ([\d.]+)C`).FindAllStringSubmatch(svg[strings.LastIndex(svg, `<path d="M`):], -1)
+	holes := regexp.MustCompile(`M([\d.]+) ([\d.]+)C`).FindAllStringSubmatch(svg[strings.LastIndex(svg,
+		`<path d="M`):], -1)
 	all := regexp.MustCompile(`M([\d.]+) ([\d.]+)C`).FindAllStringSubmatch(svg, -1)
 	want := 0
 	for _, h := range made.Holes.Cells {
 		want += int(h)
 	}
 	if len(all) != len(made.Holes.Cells) {
-		t.Errorf("%d holes and blanks drawn, the card has %d cells; holes %d, last path %d", len(all), len(made.Holes.Cells),
+		t.Errorf("%d holes and blanks drawn, the card has %d cells; holes %d, last path %d", len(all),
+			len(made.Holes.Cells),
 			want, len(holes))
 	}
 	rows := map[string][]float64{}
@@ -80,7 +83,8 @@ func TestTrueScale(t *testing.T) {
 // TestFabricPicture: in the middle of each stitch's leg stands the colour of its yarn,
 // on the knit side from the left as it is drawn.
 func TestFabricPicture(t *testing.T) {
-	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side", "knit"),
+	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#.....", ".....#"}, piecetest.Set("/charts/c/side",
+		"knit"),
 		piecetest.Set("/yarns/0/colour", "#e0e0e0"), piecetest.Set("/yarns/1/colour", "#902010"))
 	f := technique.Prove(plan.Make(p))
 	data, err := paper.FabricPNG(t.Context(), f, chart.KnitSide, paper.Window{}, 40)
@@ -102,7 +106,8 @@ func TestFabricPicture(t *testing.T) {
 			}
 		}
 	}
-	shaped := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"."}, piecetest.Set("/sections/0/rows", 12),
+	shaped := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"."},
+		piecetest.Set("/sections/0/rows", 12),
 		piecetest.Set("/shape", []any{map[string]any{"side": "both", "rows": []int{2, 9}, "stitches": -2}}))))
 	for _, px := range []float64{12, 1} { // where there is no stitch a page shows through, and paper is white
 		for _, see := range []bool{true, false} {
@@ -262,7 +267,8 @@ func TestCut(t *testing.T) {
 // it is drawn: in a window of its own, in which nothing below it is like it.
 func TestAlike(t *testing.T) {
 	const rows, px = 70, 6 // pixels a course at this scale
-	p := piecetest.New(t, "card-preselect", "L12", "R12", []string{"#..#..", ".##...", "..#.##", "#....."}, piecetest.Set("/sections/0/rows", rows))
+	p := piecetest.New(t, "card-preselect", "L12", "R12", []string{"#..#..", ".##...", "..#.##", "#....."},
+		piecetest.Set("/sections/0/rows", rows))
 	f := technique.Prove(plan.Make(p))
 	picture := func(side chart.Face, win paper.Window) image.Image {
 		data, err := paper.FabricPNG(t.Context(), f, side, win, 8)
@@ -284,8 +290,10 @@ func TestAlike(t *testing.T) {
 				at, as := 4+px*(n-1-course), 4+px*(26-1-(course-from))
 				for y := range px {
 					for x := range part.Bounds().Dx() {
-						a, b := color.RGBAModel.Convert(whole.At(x, at+y)).(color.RGBA), color.RGBAModel.Convert(part.At(x, as+y)).(color.RGBA)
-						if d := max(int(a.R)-int(b.R), int(b.R)-int(a.R), int(a.G)-int(b.G), int(b.G)-int(a.G)); d > 3 { // the rasteriser rounds
+						a, b := color.RGBAModel.Convert(whole.At(x, at+y)).(color.RGBA),
+							color.RGBAModel.Convert(part.At(x, as+y)).(color.RGBA)
+						// the rasteriser rounds
+						if d := max(int(a.R)-int(b.R), int(b.R)-int(a.R), int(a.G)-int(b.G), int(b.G)-int(a.G)); d > 3 {
 							t.Fatalf("%v side, course %d: pixel %d, %d differs by %d", side, course, x, y, d)
 						}
 					}
@@ -298,7 +306,8 @@ func TestAlike(t *testing.T) {
 // TestSeam: only a card that goes round shows where its ends lie over each other.
 func TestSeam(t *testing.T) {
 	for _, joined := range []bool{true, false} {
-		p := piecetest.New(t, "card-preselect", "L12", "R12", []string{"#..#.."}, piecetest.Set("/sections/0/joined", joined))
+		p := piecetest.New(t, "card-preselect", "L12", "R12", []string{"#..#.."}, piecetest.Set("/sections/0/joined",
+			joined))
 		pl := plan.Make(p)
 		made, _ := card.Make(pl, 1)
 		if svg := string(paper.CardSVG(made, &p.Machine, "Reeds")); strings.Contains(svg, "joins over") != joined {

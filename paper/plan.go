@@ -28,7 +28,8 @@ func drawPlan(p pen, next func(), pl *pass.Plan) {
 		p.text(14, 14, 5.4, -1, false, ink, pl.Piece.Name)
 		p.text(w-12, 14, 3.4, 1, false, soft, fmt.Sprintf("sheet %d", sheet))
 		t := &pl.Totals
-		p.text(14, 20, 3.5, -1, false, soft, fmt.Sprintf("%s. %s, %s. The number is what the counter shows before the pass.", pl.Piece.Machine.Name,
+		p.text(14, 20, 3.5, -1, false, soft, fmt.Sprintf(
+			"%s. %s, %s. The number is what the counter shows before the pass.", pl.Piece.Machine.Name,
 			words.Count(t.Passes, "pass", "passes"), words.Count(t.Threadings, "threading", "threadings")))
 		for x, t := range map[float64]string{30: "counter", 45: "row"} {
 			p.text(x, 26, 3, 0, false, soft, t)
@@ -57,7 +58,8 @@ func drawPlan(p pen, next func(), pl *pass.Plan) {
 		r := beside.RowOf(pl, q)
 		said, n := r.Text, 1
 		if said == "" {
-			for i+n < len(pl.Passes) && pl.Passes[i+n].Section == section && beside.RowOf(pl, &pl.Passes[i+n]).Text == "" {
+			for i+n < len(pl.Passes) && pl.Passes[i+n].Section == section && beside.RowOf(pl,
+				&pl.Passes[i+n]).Text == "" {
 				n++
 			}
 			if said = "nothing changes"; n > 1 {
@@ -85,7 +87,8 @@ func drawPlan(p pen, next func(), pl *pass.Plan) {
 		if q.Dir == machine.Left {
 			tip = 52
 		}
-		p.stroke(new(path).move(52, y+3.4).line(57, y+3.4).move(54.5, y+1.9).line(tip, y+3.4).line(54.5, y+4.9), ink, 0.4)
+		p.stroke(new(path).move(52, y+3.4).line(57, y+3.4).move(54.5, y+1.9).line(tip, y+3.4).line(54.5, y+4.9), ink,
+			0.4)
 		for k, part := range lines {
 			p.text(left, y+5+5*float64(k), 3.9, -1, false, ink, part)
 		}

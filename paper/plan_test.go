@@ -32,7 +32,8 @@ func (w *written) text(_, y, size float64, _ int, _ bool, _ color.RGBA, t string
 // and the others by how many there are; nothing is written below the sheet.
 func TestPlanOnPaper(t *testing.T) {
 	for _, profile := range []string{"hand-mid", "card-preselect", "two-bed-pairs"} {
-		pl := plan.Make(piecetest.New(t, profile, "L12", "R12", []string{"#..#", ".##."}, piecetest.Set("/sections/0/rows", 90),
+		pl := plan.Make(piecetest.New(t, profile, "L12", "R12", []string{"#..#", ".##."},
+			piecetest.Set("/sections/0/rows", 90),
 			piecetest.Set("/shape", []any{map[string]any{"side": "both", "rows": []int{5, 80}, "stitches": -8}})))
 		w := &written{}
 		sheets := 1
@@ -45,10 +46,12 @@ func TestPlanOnPaper(t *testing.T) {
 			}
 		}
 		if passes != len(pl.Passes) || w.lowest > 294 || profile == "hand-mid" && sheets < 2 {
-			t.Errorf("%s: %d of %d passes on %d sheets, down to %.0f mm", profile, passes, len(pl.Passes), sheets, w.lowest)
+			t.Errorf("%s: %d of %d passes on %d sheets, down to %.0f mm", profile, passes, len(pl.Passes), sheets,
+				w.lowest)
 		}
 		for i := range pl.Passes {
-			if said := beside.RowOf(pl, &pl.Passes[i]).Text; strings.Contains(said, "narrow") && !slices.Contains(w.words, wrap(said, 76)[0]) {
+			if said := beside.RowOf(pl, &pl.Passes[i]).Text; strings.Contains(said, "narrow") &&
+				!slices.Contains(w.words, wrap(said, 76)[0]) {
 				t.Errorf("%s: %q is not on paper", profile, said)
 			}
 		}

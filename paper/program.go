@@ -196,7 +196,8 @@ func (s *programSheet) drawing(d *card.Drawing, memos []string, named bool) {
 				p.stroke(box, line, 0.12)
 			}
 			for x := 0; x <= d.Bits.W; x += 10 {
-				p.stroke(new(path).move(left+float64(x)*cell, top-0.4).line(left+float64(x)*cell, top+high+0.4), ink, 0.35)
+				p.stroke(new(path).move(left+float64(x)*cell, top-0.4).line(left+float64(x)*cell, top+high+0.4), ink,
+					0.35)
 			}
 			at += high + 1
 		}

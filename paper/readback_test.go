@@ -30,7 +30,8 @@ type circle struct{ x, y, width float64 }
 // svgCircles reads the circles of an SVG whose unit is a millimetre: each begins at its
 // rightmost point and goes round by its lowest.
 func svgCircles(svg string) (list []circle) {
-	for _, m := range regexp.MustCompile(`M([\d.]+) ([\d.]+)C([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+)C`).FindAllStringSubmatch(svg, -1) {
+	for _, m := range regexp.MustCompile(`M([\d.]+) ([\d.]+)C([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) ([\d.]+) `+
+		`([\d.]+)C`).FindAllStringSubmatch(svg, -1) {
 		right, y, mid := number(m[1]), number(m[2]), number(m[7])
 		list = append(list, circle{mid, y, 2 * (right - mid)})
 	}
@@ -75,7 +76,8 @@ func pdfSheets(t *testing.T, pdf []byte) (sheets [][]circle) {
 				start = at[len(at)-2:]
 			} else if word == "c" && start != nil && len(at) >= 6 {
 				mid := at[len(at)-2]
-				list = append(list, circle{mid * mm, (number(string(page[1])) - start[1]) * mm, 2 * (start[0] - mid) * mm})
+				list = append(list, circle{mid * mm, (number(string(page[1])) - start[1]) * mm,
+					2 * (start[0] - mid) * mm})
 				start = nil
 			}
 			at = nil
@@ -106,7 +108,8 @@ func TestCardReadBack(t *testing.T) {
 		edits []edit.Change
 	}{
 		{[]string{"#.....", "##....", "#.#..."}, []edit.Change{piecetest.Set("/machine/loop", 9)}},
-		{[]string{"#.......", "........", "##......", "#.#....."}, []edit.Change{piecetest.Set("/machine/overlap", "holes")}},
+		{[]string{"#.......", "........", "##......", "#.#....."}, []edit.Change{piecetest.Set("/machine/overlap",
+			"holes")}},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", c.rows, c.edits...))
 		made, _ := card.Make(pl, 1)
@@ -141,7 +144,8 @@ func TestCardReadBack(t *testing.T) {
 					t.Errorf("%s, row %d from the top: %s, want %s", name, y+1, got[y], want[y])
 				}
 			}
-			for _, n := range regexp.MustCompile(`<text x="[\d.]+" y="([\d.]+)" font-size="3" font-family="monospace"[^>]*>(\d+)</text>`).FindAllStringSubmatch(svg, -1) {
+			for _, n := range regexp.MustCompile(`<text x="[\d.]+" y="([\d.]+)" font-size="3" `+
+				`font-family="monospace"[^>]*>(\d+)</text>`).FindAllStringSubmatch(svg, -1) {
 				row := int(number(n[2])) + m.Offset // from 1 at the bottom
 				if y := ys[len(ys)-row]; name == "SVG" && math.Abs(number(n[1])-y) > m.RowPitchMM/2 {
 					t.Errorf("number %s stands at %s mm, row %d at %.1f", n[2], n[1], row, y)
@@ -182,8 +186,10 @@ func TestStitchesInPictures(t *testing.T) {
 		return img
 	}
 	pale := piecetest.Set("/yarns/0/colour", "#e0e0e0")
-	marks := piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "purl"}})
-	f := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....", "......"}, pale,
+	marks := piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{},
+		"#": map[string]any{"stitch": "purl"}})
+	f := technique.Prove(plan.Make(piecetest.New(t, "card-direct", "L3", "R3", []string{"......", ".#....",
+		"......"}, pale,
 		marks, piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "texture"))))
 	for side, purl := range map[chart.Face]int{chart.KnitSide: 1, chart.PurlSide: 4} {
 		img := face(f, side)
@@ -195,7 +201,8 @@ func TestStitchesInPictures(t *testing.T) {
 		}
 	}
 	for mark, leans := range map[string]bool{"./..o.": true, ".o..\\.": false} {
-		lace := technique.Prove(plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......", mark, "......"}, pale,
+		lace := technique.Prove(plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......", mark,
+			"......"}, pale,
 			piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
 			piecetest.Set("/charts/c/shows", "all"), piecetest.Set("/sections/0/technique", "lace"))))
 		if !lace.Matches() {
@@ -205,7 +212,8 @@ func TestStitchesInPictures(t *testing.T) {
 		at := strings.IndexAny(mark, "/\\")
 		left, right := bright(img, at, 1, 3, -0.1, 0.03, -0.3, 0.3), bright(img, at, 1, 3, 0.97, 1.1, -0.3, 0.3)
 		if (left > right) != leans {
-			t.Errorf("%s: %d bright pixels left of its foot, %d right; it is to lean right: %v", mark, left, right, leans)
+			t.Errorf("%s: %d bright pixels left of its foot, %d right; it is to lean right: %v", mark, left, right,
+				leans)
 		}
 	}
 }
@@ -251,7 +259,8 @@ func TestCardOnSheets(t *testing.T) {
 		profile      string
 		rows, across int
 		up           [2]int // sheets on A4, on Letter
-	}{{"card-direct", 20, 1, [2]int{1, 1}}, {"card-preselect", 120, 1, [2]int{3, 3}}, {"two-bed-pairs", 100, 2, [2]int{3, 3}}} {
+	}{{"card-direct", 20, 1, [2]int{1, 1}}, {"card-preselect", 120, 1, [2]int{3, 3}}, {"two-bed-pairs", 100, 2,
+		[2]int{3, 3}}} {
 		rows := make([]string, c.rows)
 		for i := range rows {
 			rows[i] = []string{"#...#...", ".##...#.", "..#.#..."}[i%3]
@@ -289,7 +298,9 @@ func TestCardOnSheets(t *testing.T) {
 							for _, b := range crosses {
 								d := [2]float64{at[before][0] + a.x - b.x, at[before][1] + a.y - b.y}
 								want := [2]float64{whole[0].x - holes[0].x, whole[0].y - holes[0].y}
-								if home := [2]float64{whole[0].x - sheets[0][0].x, whole[0].y - sheets[0][0].y}; math.Abs(d[0]+home[0]-want[0]) < 0.1 && math.Abs(d[1]+home[1]-want[1]) < 0.1 && !found {
+								if home := [2]float64{whole[0].x - sheets[0][0].x,
+									whole[0].y - sheets[0][0].y}; math.Abs(d[0]+home[0]-want[0]) < 0.1 &&
+									math.Abs(d[1]+home[1]-want[1]) < 0.1 && !found {
 									found, at = true, append(at, d)
 								}
 							}
@@ -300,11 +311,13 @@ func TestCardOnSheets(t *testing.T) {
 					}
 				}
 				for i, h := range holes {
-					if r := h.width / 2; h.x-r > 6 && h.y-r > 6 && h.x+r < on.Width-6 && h.y+r < on.Height-6 && !seen[i] {
+					if r := h.width / 2; h.x-r > 6 && h.y-r > 6 && h.x+r < on.Width-6 && h.y+r < on.Height-6 &&
+						!seen[i] {
 						seen[i] = true
 						shown++
 						if x := at[n][0] + h.x - sheets[0][0].x + whole[0].x; math.Abs(x-whole[i].x) > 0.1 {
-							t.Errorf("%s on %s, sheet %d: a hole lies %.2f mm off", c.profile, on.Label, n+1, x-whole[i].x)
+							t.Errorf("%s on %s, sheet %d: a hole lies %.2f mm off", c.profile, on.Label, n+1,
+								x-whole[i].x)
 						}
 					}
 				}

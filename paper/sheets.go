@@ -60,7 +60,8 @@ func tiles(w, h float64, on Sheet, f func(tile)) {
 	for y := range up {
 		for x := range across {
 			n++
-			f(tile{n, across * up, x, y, across, up, sheetEdge - float64(x)*(wide-sheetOverlap), sheetEdge - float64(y)*(tall-sheetOverlap), wide, tall})
+			f(tile{n, across * up, x, y, across, up, sheetEdge - float64(x)*(wide-sheetOverlap),
+				sheetEdge - float64(y)*(tall-sheetOverlap), wide, tall})
 		}
 	}
 }
@@ -74,7 +75,8 @@ func (t tile) marks(p pen) {
 		p.stroke(new(path).move(x-4, y).line(x+4, y).move(x, y-4).line(x, y+4), ink, 0.25)
 		p.stroke(new(path).circle(x, y, 2), ink, 0.25)
 	}
-	left, right, top, bottom := sheetEdge+sheetOverlap/2, sheetEdge+t.w-sheetOverlap/2, sheetEdge+sheetOverlap/2, sheetEdge+t.h-sheetOverlap/2
+	left, right, top, bottom := sheetEdge+sheetOverlap/2, sheetEdge+t.w-sheetOverlap/2, sheetEdge+sheetOverlap/2,
+		sheetEdge+t.h-sheetOverlap/2
 	if t.y > 0 {
 		cross(left, top)
 		cross(right, top)
@@ -91,7 +93,8 @@ func (t tile) marks(p pen) {
 		cross(right, top)
 		cross(right, bottom)
 	}
-	p.text(sheetEdge+t.w/2, sheetEdge+t.h-1, 3, 0, false, soft, fmt.Sprintf("sheet %d of %d: lay the crosses on those of the next", t.n, t.of))
+	p.text(sheetEdge+t.w/2, sheetEdge+t.h-1, 3, 0, false, soft,
+		fmt.Sprintf("sheet %d of %d: lay the crosses on those of the next", t.n, t.of))
 }
 
 // shifted is a pen that draws elsewhere.

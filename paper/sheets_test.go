@@ -67,7 +67,8 @@ func TestChartPaper(t *testing.T) {
 		stitches, rows int // over 100 mm
 		w, h           float64
 	}{{20, 28, 5, 100.0 / 28}, {32, 50, 6.25, 4}} {
-		p := piecetest.New(t, "card-direct", "L12", "R12", []string{"#...#.", ".#.#.."}, piecetest.Set("/gauge", map[string]any{"stitches": c.stitches, "rows": c.rows}))
+		p := piecetest.New(t, "card-direct", "L12", "R12", []string{"#...#.", ".#.#.."}, piecetest.Set("/gauge",
+			map[string]any{"stitches": c.stitches, "rows": c.rows}))
 		pdf, err := paper.GridPDF(p, paper.Grid{}, paper.Sheets[0])
 		if err != nil {
 			t.Fatal(err)
@@ -98,7 +99,8 @@ func TestChartPaper(t *testing.T) {
 // TestCheatSheet: rows that come again stand once, with a box for each time; rows that never do all stand there.
 func TestCheatSheet(t *testing.T) {
 	sheets := func(rows []string, n int) (int, int) {
-		pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", rows, piecetest.Set("/sections/0/rows", n))), 1)
+		pdf, err := paper.CheatPDF(plan.Make(piecetest.New(t, "hand-mid", "L12", "R12", rows,
+			piecetest.Set("/sections/0/rows", n))), 1)
 		if err != nil {
 			t.Fatal(err)
 		}

@@ -40,7 +40,8 @@ func drawStrip(p pen, next func(), pl *pass.Plan, section int) {
 	}
 	heading := func() {
 		p.text(stripLeft, 14, 5.4, -1, false, ink, "Strip for the bed: "+pl.Piece.Name)
-		said := fmt.Sprintf("Print at full size. %s, needles %g mm apart. Cut along the upper edge; lay it below the needles, join A to A.", m.Name, m.PitchMM)
+		said := fmt.Sprintf("Print at full size. %s, needles %g mm apart. Cut along the upper edge; lay it below the "+
+			"needles, join A to A.", m.Name, m.PitchMM)
 		p.text(stripLeft, 20, 3.4, -1, false, soft, said)
 		if section > 0 {
 			if stands := beside.Stands(pl, section); stands != "" {
@@ -69,7 +70,8 @@ func drawStrip(p pen, next func(), pl *pass.Plan, section int) {
 // drawStripPiece draws needles from to to, the k-th piece (from 0), its upper edge at y.
 func drawStripPiece(p pen, pl *pass.Plan, section int, from, to machine.Needle, y float64, k int, more bool) {
 	pitch := pl.Piece.Machine.PitchMM
-	x := func(n machine.Needle) float64 { return stripLeft + (float64(n-from)+0.5)*pitch } // the middle of a needle's place
+	// the middle of a needle's place
+	x := func(n machine.Needle) float64 { return stripLeft + (float64(n-from)+0.5)*pitch }
 	left, right := x(from)-pitch/2, x(to)+pitch/2
 	p.stroke(new(path).rect(left, y, right-left, 30), line, 0.2)
 	p.stroke(new(path).move(left, y).line(right, y), ink, 0.4)
@@ -117,7 +119,8 @@ func drawStripPiece(p pen, pl *pass.Plan, section int, from, to machine.Needle, 
 	}
 }
 
-// stripColumn is what stands below a needle: its column in the repeat that is marked, from 1; first and last of its area.
+// stripColumn is what stands below a needle: its column in the repeat that is marked, from 1; first and last of its
+// area.
 type stripColumn struct {
 	number      int
 	first, last bool

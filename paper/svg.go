@@ -23,7 +23,8 @@ func newStretchedSVG(w, h, by float64) *svgPen {
 		return newSVG(w, h)
 	}
 	s := &svgPen{}
-	fmt.Fprintf(&s.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="0 0 %s %s" preserveAspectRatio="none">`+"\n",
+	fmt.Fprintf(&s.b, `<svg xmlns="http://www.w3.org/2000/svg" width="%smm" height="%smm" viewBox="0 0 %s %s" `+
+		`preserveAspectRatio="none">`+"\n",
 		number(w), number(h*by), number(w), number(h))
 	return s
 }

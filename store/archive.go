@@ -275,7 +275,9 @@ func (s *Store) Replace(ctx context.Context, in string) (kept string, err error)
 
 // tablesOf lists the tables whose rows are brought back.
 func tablesOf(ctx context.Context, tx *sql.Tx) (list []string, err error) {
-	rows, err := tx.QueryContext(ctx, `SELECT name FROM main.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE 'goose_%' AND name <> 'session' ORDER BY rowid`)
+	rows, err := tx.QueryContext(ctx,
+		`SELECT name FROM main.sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%' AND name NOT LIKE `+
+			`'goose_%' AND name <> 'session' ORDER BY rowid`)
 	if err != nil {
 		return nil, err
 	}

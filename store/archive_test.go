@@ -33,11 +33,13 @@ func everything(t *testing.T) *Store {
 			t.Fatal(err)
 		}
 	}
-	if _, err := s.WritePhoto(ctx, id, Entry{Kind: "note", Done: 5, Note: "the edge"}, []byte("\xff\xd8 a photograph")); err != nil {
+	if _, err := s.WritePhoto(ctx, id, Entry{Kind: "note", Done: 5, Note: "the edge"},
+		[]byte("\xff\xd8 a photograph")); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.db.ExecContext(ctx, `INSERT INTO machine (id, doc, updated) VALUES (1, '{"profile":"hand-mid"}', '');
-		INSERT INTO machine_photo (machine, photo) VALUES (1, x'ffd8'); INSERT INTO setting (key, value) VALUES ('a', 'b');
+		INSERT INTO machine_photo (machine, photo) VALUES (1, x'ffd8'); INSERT INTO setting (key, value) VALUES ('a',
+			'b');
 		INSERT INTO session (token, expires) VALUES ('t', '2999-01-01T00:00:00Z')`); err != nil {
 		t.Fatal(err)
 	}
@@ -100,7 +102,8 @@ func TestArchiveRestored(t *testing.T) {
 		names = append(names, f.Name)
 	}
 	z.Close()
-	for _, name := range []string{"pieces/1.vindel.json", "journal.csv", "photos/journal-6.jpg", "photos/machine-1.jpg", "machines/1.json", "vindel.db", "read-me.txt"} {
+	for _, name := range []string{"pieces/1.vindel.json", "journal.csv", "photos/journal-6.jpg",
+		"photos/machine-1.jpg", "machines/1.json", "vindel.db", "read-me.txt"} {
 		if !slices.Contains(names, name) {
 			t.Errorf("no %s in %v", name, names)
 		}
@@ -124,7 +127,8 @@ func TestArchiveRestored(t *testing.T) {
 	if err := s.SetPassphrase(t.Context(), "a hash"); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := s.db.Exec(`INSERT INTO session (token, expires) VALUES ('since', '2999-01-01T00:00:00Z')`); err != nil {
+	if _, err := s.db.Exec(`INSERT INTO session (token, expires) VALUES ('since', ` +
+		`'2999-01-01T00:00:00Z')`); err != nil {
 		t.Fatal(err)
 	}
 	kept, err := s.Replace(t.Context(), out)
@@ -132,10 +136,14 @@ func TestArchiveRestored(t *testing.T) {
 		t.Fatal(err)
 	}
 	var sessions int
-	if err := s.db.QueryRow(`SELECT count(*) FROM session WHERE token = 'since'`).Scan(&sessions); err != nil || sessions != 1 {
+	if err := s.db.QueryRow(`SELECT count(*) FROM session WHERE token = 'since'`).Scan(&sessions); err != nil ||
+		sessions != 1 {
 		t.Errorf("%d sessions, %v: who is logged in is not logged out by it", sessions, err)
 	}
-	got := slices.DeleteFunc(rowsOf(t, s.db), func(r string) bool { return strings.HasPrefix(r, "setting|"+PassphraseKey) })
+	got := slices.DeleteFunc(rowsOf(t, s.db), func(r string) bool {
+		return strings.HasPrefix(r,
+			"setting|"+PassphraseKey)
+	})
 	if !slices.Equal(got, want) {
 		t.Errorf("brought back at work:\n%s\nnot\n%s", strings.Join(got, "\n"), strings.Join(want, "\n"))
 	}
@@ -239,7 +247,8 @@ func TestTimedCopies(t *testing.T) {
 	ctx, cancel := context.WithCancel(t.Context())
 	cancel()
 	clock = clock.Add(24 * time.Hour)
-	if err := s.CopyNow(ctx, 3); err == nil || !errors.Is(err, context.Canceled) && !strings.Contains(err.Error(), "copy") {
+	if err := s.CopyNow(ctx, 3); err == nil || !errors.Is(err, context.Canceled) && !strings.Contains(err.Error(),
+		"copy") {
 		t.Errorf("cut off: %v", err)
 	}
 	if now := s.TimedCopies(); len(now) != 3 {

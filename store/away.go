@@ -31,7 +31,8 @@ func (s *Store) away(ctx context.Context, table string) (list []Put, err error) 
 	if table == "project" { // whose name stands beside what it holds
 		doc = "json_object('name', name)"
 	}
-	rows, err := s.db.QueryContext(ctx, `SELECT id, `+doc+`, removed FROM `+table+` WHERE removed IS NOT NULL ORDER BY removed DESC`)
+	rows, err := s.db.QueryContext(ctx, `SELECT id, `+doc+`, removed FROM `+table+
+		` WHERE removed IS NOT NULL ORDER BY removed DESC`)
 	if err != nil {
 		return nil, err
 	}
@@ -80,17 +81,20 @@ func (s *Store) DeleteProject(ctx context.Context, id int64, before time.Time) e
 func (s *Store) delete(ctx context.Context, table string, id int64, before time.Time) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
 		var removed string
-		if err := tx.QueryRowContext(ctx, `SELECT removed FROM `+table+` WHERE id = ? AND removed IS NOT NULL`, id).Scan(&removed); err != nil {
+		if err := tx.QueryRowContext(ctx, `SELECT removed FROM `+table+` WHERE id = ? AND removed IS NOT NULL`,
+			id).Scan(&removed); err != nil {
 			return none(err)
 		}
 		if at, err := time.Parse(time.RFC3339Nano, removed); err == nil && !at.Before(before) {
 			return ErrSoon
 		}
-		if err := one(tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE id = ? AND removed IS NOT NULL`, id)); err != nil {
+		if err := one(tx.ExecContext(ctx, `DELETE FROM `+table+` WHERE id = ? AND removed IS NOT NULL`,
+			id)); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?)
-			ON CONFLICT (key) DO UPDATE SET value = max(CAST(value AS INTEGER), CAST(excluded.value AS INTEGER))`, lastOf+table,
+			ON CONFLICT (key) DO UPDATE SET value = max(CAST(value AS INTEGER), CAST(excluded.value AS INTEGER))`,
+			lastOf+table,
 			fmt.Sprint(id))
 		return err
 	})

@@ -208,7 +208,8 @@ func Rescue(ctx context.Context, dir string) (list []Saved, err error) {
 			continue // damaged, or not there
 		}
 		p.Name = nameIn(p.Doc)
-		if db.QueryRowContext(ctx, "SELECT done FROM journal WHERE piece = ? ORDER BY id DESC LIMIT 1", id).Scan(&p.Knitted) != nil {
+		if db.QueryRowContext(ctx, "SELECT done FROM journal WHERE piece = ? ORDER BY id DESC LIMIT 1",
+			id).Scan(&p.Knitted) != nil {
 			p.Knitted = 0
 		}
 		list = append(list, p)

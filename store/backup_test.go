@@ -56,7 +56,8 @@ func TestBackup(t *testing.T) {
 	if err := Backup(t.Context(), dir, out); err == nil || !strings.Contains(err.Error(), "there is a file already") {
 		t.Errorf("over another: %v", err)
 	}
-	if err := Backup(t.Context(), t.TempDir(), out+"2"); err == nil || !strings.Contains(err.Error(), "there are no data") {
+	if err := Backup(t.Context(), t.TempDir(), out+"2"); err == nil || !strings.Contains(err.Error(),
+		"there are no data") {
 		t.Errorf("of nothing: %v", err)
 	}
 	if err := Backup(t.Context(), dir, filepath.Join(dir, "no", "where.db")); err == nil {
@@ -79,7 +80,8 @@ func TestBackup(t *testing.T) {
 		t.Errorf("from an empty file: %v", err)
 	}
 	newer := writtenBy(t, 8, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)`)
-	if _, err := Restore(t.Context(), filepath.Join(newer, FileName), dir); err == nil || !strings.Contains(err.Error(), "newer Vindel") {
+	if _, err := Restore(t.Context(), filepath.Join(newer, FileName), dir); err == nil ||
+		!strings.Contains(err.Error(), "newer Vindel") {
 		t.Errorf("from a newer one: %v", err)
 	}
 	if err := Backup(t.Context(), newer, out+"3"); err == nil || !strings.Contains(err.Error(), "newer Vindel") {
@@ -121,7 +123,8 @@ func TestRescue(t *testing.T) {
 	dir := t.TempDir()
 	s := open(t, dir)
 	for i := range 40 {
-		id, err := s.Add(t.Context(), fmt.Appendf(nil, `{"name":"flag %d","pad":%q}`, i+1, strings.Repeat("heron ", 700)))
+		id, err := s.Add(t.Context(), fmt.Appendf(nil, `{"name":"flag %d","pad":%q}`, i+1, strings.Repeat("heron ",
+			700)))
 		if err == nil {
 			_, err = s.Write(t.Context(), id, 0, Entry{Kind: "knitted", Done: i})
 		}
@@ -155,7 +158,8 @@ func TestRescue(t *testing.T) {
 		t.Fatalf("%d pieces, %v", len(list), err)
 	}
 	for _, p := range list {
-		if p.Name != fmt.Sprintf("flag %d", p.ID) || p.Knitted != int(p.ID)-1 && p.Knitted != 0 || !strings.HasPrefix(string(p.Doc), `{"name":"flag`) {
+		if p.Name != fmt.Sprintf("flag %d", p.ID) || p.Knitted != int(p.ID)-1 && p.Knitted != 0 ||
+			!strings.HasPrefix(string(p.Doc), `{"name":"flag`) {
 			t.Errorf("%d: %s, %d passes, %.30s", p.ID, p.Name, p.Knitted, p.Doc)
 		}
 	}

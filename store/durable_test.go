@@ -50,7 +50,8 @@ func TestPace(t *testing.T) {
 	}{{"knitted", 0}, {"knitted", 10 * time.Second}, {"knitted", 12 * time.Second}, {"pause", 40 * time.Second},
 		{"resume", 9 * time.Minute}, {"knitted", 14 * time.Second},
 		{"knitted", 599 * time.Second}, {"knitted", 600 * time.Second}, {"note", 5 * time.Second},
-		{"knitted", 6 * time.Second}, {"back", 3 * time.Second}, {"resume", -2 * time.Hour}, {"knitted", -time.Hour}} { // the clock set back
+		// the clock set back
+		{"knitted", 6 * time.Second}, {"back", 3 * time.Second}, {"resume", -2 * time.Hour}, {"knitted", -time.Hour}} {
 		at = at.Add(e.after)
 		switch e.kind {
 		case "knitted":

@@ -63,7 +63,8 @@ var ErrStale = errors.New("store: the piece has been changed meanwhile")
 func document(ctx context.Context, tx *sql.Tx, id, on int64) (doc *edit.Document, head int, err error) {
 	var text string
 	var rev int64
-	if err := tx.QueryRowContext(ctx, `SELECT doc, head, rev FROM piece WHERE id = ?`, id).Scan(&text, &head, &rev); err != nil {
+	if err := tx.QueryRowContext(ctx, `SELECT doc, head, rev FROM piece WHERE id = ?`, id).Scan(&text, &head,
+		&rev); err != nil {
 		return nil, 0, none(err)
 	}
 	if on != 0 && on != rev {
@@ -74,7 +75,8 @@ func document(ctx context.Context, tx *sql.Tx, id, on int64) (doc *edit.Document
 }
 
 func (s *Store) put(ctx context.Context, tx *sql.Tx, id int64, doc *edit.Document, head int) error {
-	_, err := tx.ExecContext(ctx, `UPDATE piece SET doc = ?, head = ?, rev = rev + 1, updated = ? WHERE id = ?`, string(doc.JSON()),
+	_, err := tx.ExecContext(ctx, `UPDATE piece SET doc = ?, head = ?, rev = rev + 1, updated = ? WHERE id = ?`,
+		string(doc.JSON()),
 		head, s.stamp(), id)
 	return err
 }

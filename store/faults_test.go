@@ -105,7 +105,8 @@ func openFaulty(t *testing.T, dir string) (*Store, error) {
 func dump(t *testing.T, s *Store) string {
 	t.Helper()
 	var b strings.Builder
-	for _, table := range []string{"piece", "edit", "journal", "version", "machine", "setting", "session", "summary", "recipe"} {
+	for _, table := range []string{"piece", "edit", "journal", "version", "machine", "setting", "session", "summary",
+		"recipe"} {
 		rows, err := s.db.Query("SELECT * FROM " + table)
 		if err != nil {
 			t.Fatal(err)
@@ -174,12 +175,25 @@ func TestFaultsEverywhere(t *testing.T) {
 		}, false},
 		{"add", func(ctx context.Context, s *Store) error { _, err := s.Add(ctx, doc); return err }, false},
 		{"put away", func(ctx context.Context, s *Store) error { return s.PutAway(ctx, 1, true) }, false},
-		{"delete", func(ctx context.Context, s *Store) error { return s.DeletePiece(ctx, 2, time.Now().Add(time.Hour)) }, false},
+		{"delete", func(ctx context.Context, s *Store) error {
+			return s.DeletePiece(ctx, 2,
+				time.Now().Add(time.Hour))
+		}, false},
 		{"version", func(ctx context.Context, s *Store) error { return s.NameVersion(ctx, 1, "heron") }, false},
-		{"machine", func(ctx context.Context, s *Store) error { _, err := s.AddMachine(ctx, []byte(`{}`)); return err }, false},
-		{"save machine", func(ctx context.Context, s *Store) error { return s.SaveMachine(ctx, 1, "", []byte(`{}`)) }, false},
+		{"machine", func(ctx context.Context, s *Store) error {
+			_, err := s.AddMachine(ctx,
+				[]byte(`{}`))
+			return err
+		}, false},
+		{"save machine", func(ctx context.Context, s *Store) error {
+			return s.SaveMachine(ctx, 1, "",
+				[]byte(`{}`))
+		}, false},
 		{"machine away", func(ctx context.Context, s *Store) error { return s.PutMachineAway(ctx, 1, true) }, false},
-		{"delete machine", func(ctx context.Context, s *Store) error { return s.DeleteMachine(ctx, 2, time.Now().Add(time.Hour)) }, false},
+		{"delete machine", func(ctx context.Context, s *Store) error {
+			return s.DeleteMachine(ctx, 2,
+				time.Now().Add(time.Hour))
+		}, false},
 		{"setting", func(ctx context.Context, s *Store) error { return s.SetSetting(ctx, "taught", "1") }, false},
 		{"session", func(ctx context.Context, s *Store) error {
 			return s.AddSession(ctx, Session{Token: "b", Expires: time.Now()})
@@ -255,7 +269,8 @@ func TestFaultsWhileFilling(t *testing.T) {
 		}
 	}
 	for n := 1; n < 200; n++ {
-		dir := writtenBy(t, 4, `INSERT INTO piece (doc, head, created, updated) VALUES ('{"vindel":1,"name":"heron"}', 0, '', '')`)
+		dir := writtenBy(t, 4, `INSERT INTO piece (doc, head, created, updated) VALUES `+
+			`('{"vindel":1,"name":"heron"}', 0, '', '')`)
 		faulty.left = n
 		s, err := openFaulty(t, dir)
 		hit := faulty.left <= 0
@@ -281,7 +296,8 @@ func TestFaultsWhileFilling(t *testing.T) {
 func TestTroubleInWords(t *testing.T) {
 	defer func() { faulty.pragma = "" }()
 	press := func(s *Store, id, last int64) (int64, *Trouble, error) {
-		written, err := s.Write(t.Context(), id, last, Entry{Kind: "knitted", Done: 1, Note: strings.Repeat("x", 20000)})
+		written, err := s.Write(t.Context(), id, last, Entry{Kind: "knitted", Done: 1, Note: strings.Repeat("x",
+			20000)})
 		return written, Explain(err), err
 	}
 	for _, c := range []struct{ pragma, words string }{{"max_page_count(60)", "The disk is full."},
@@ -306,7 +322,8 @@ func TestTroubleInWords(t *testing.T) {
 				last = written
 			}
 		}
-		if trouble == nil || trouble.Unsure || !strings.HasPrefix(trouble.Say(), c.words) || !strings.HasSuffix(trouble.Say(), "That was not kept.") ||
+		if trouble == nil || trouble.Unsure || !strings.HasPrefix(trouble.Say(), c.words) ||
+			!strings.HasSuffix(trouble.Say(), "That was not kept.") ||
 			strings.Contains(trouble.Say(), "SQL") || !errors.Is(err, trouble.Err) || trouble.Error() == trouble.Say() {
 			t.Errorf("%s: %v, %v", c.pragma, trouble, err)
 		}
@@ -340,10 +357,12 @@ func TestTroubleInWords(t *testing.T) {
 		}
 		s.Close()
 	}
-	if _, err := Open(t.Context(), filepath.Join(t.TempDir(), "nowhere")); err == nil || !strings.Contains(err.Error(), "cannot be written there") {
+	if _, err := Open(t.Context(), filepath.Join(t.TempDir(), "nowhere")); err == nil ||
+		!strings.Contains(err.Error(), "cannot be written there") {
 		t.Errorf("no folder: %v", err)
 	}
-	if t := committed(context.DeadlineExceeded).(*Trouble); !t.Unsure || !strings.HasSuffix(t.Say(), "load the page again to see.") {
+	if t := committed(context.DeadlineExceeded).(*Trouble); !t.Unsure || !strings.HasSuffix(t.Say(),
+		"load the page again to see.") {
 		panic(t.Say())
 	}
 }

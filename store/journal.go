@@ -53,12 +53,14 @@ func (s *Store) Journal(ctx context.Context, id int64, most int) (list []Entry, 
 }
 
 // entryColumns are the columns of a journal's entry, as scanEntry reads them.
-const entryColumns = `id, kind, done, pass, head, note, at, cause, hand, EXISTS (SELECT 1 FROM journal_photo WHERE entry = journal.id)`
+const entryColumns = `id, kind, done, pass, head, note, at, cause, hand, EXISTS (SELECT 1 FROM journal_photo WHERE ` +
+	`entry = journal.id)`
 
 // scanEntry reads a row of entryColumns, after other columns where there are any.
 func scanEntry(rows *sql.Rows, e *Entry, before ...any) error {
 	var last, at string
-	if err := rows.Scan(append(before, &e.ID, &e.Kind, &e.Done, &last, &e.Head, &e.Note, &at, &e.Cause, &e.Hand, &e.Photo)...); err != nil {
+	if err := rows.Scan(append(before, &e.ID, &e.Kind, &e.Done, &last, &e.Head, &e.Note, &at, &e.Cause, &e.Hand,
+		&e.Photo)...); err != nil {
 		return err
 	}
 	e.Pass, _ = pass.ParseID(last) // "" and what cannot be read are none: done tells the place
@@ -99,7 +101,8 @@ func (s *Store) enter(ctx context.Context, tx *sql.Tx, id int64, e Entry) (writt
 		pass = e.Pass.String()
 	}
 	r, err := tx.ExecContext(ctx,
-		`INSERT INTO journal (piece, kind, done, pass, head, note, at, cause, hand) SELECT id, ?, ?, ?, head, ?, ?, ?, ? FROM piece WHERE id = ?`,
+		`INSERT INTO journal (piece, kind, done, pass, head, note, at, cause, hand) SELECT id, ?, ?, ?, head, ?, ?, `+
+			`?, ? FROM piece WHERE id = ?`,
 		e.Kind, e.Done, pass, e.Note, at, e.Cause, e.Hand, id)
 	if err != nil {
 		return 0, err
@@ -126,7 +129,8 @@ func (s *Store) Knitting(ctx context.Context, id int64) (seconds float64, passes
 			return 0, 0, err
 		}
 		at, _ := time.Parse(time.RFC3339Nano, text)
-		if d := at.Sub(last).Seconds(); kind == "knitted" && !last.IsZero() && d >= 0 && d < 600 /* the clock may have been set back */ {
+		if d := at.Sub(last).Seconds(); kind == "knitted" && !last.IsZero() && d >= 0 &&
+			d < 600 /* the clock may have been set back */ {
 			seconds += d
 			passes++
 		}
@@ -144,7 +148,8 @@ type Told struct {
 // Entries lists the journals of all pieces that are on the shelf or put away, the latest first: of one piece
 // where piece is not 0.
 func (s *Store) Entries(ctx context.Context, piece int64, most int) (list []Told, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT piece, `+entryColumns+` FROM journal WHERE ? = 0 OR piece = ? ORDER BY id DESC LIMIT ?`, piece, piece, most)
+	rows, err := s.db.QueryContext(ctx, `SELECT piece, `+entryColumns+
+		` FROM journal WHERE ? = 0 OR piece = ? ORDER BY id DESC LIMIT ?`, piece, piece, most)
 	if err != nil {
 		return nil, err
 	}

@@ -70,7 +70,8 @@ func rewrite(ctx context.Context, tx *sql.Tx, table, key, column string, keep fu
 		if err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, fmt.Sprintf("UPDATE %s SET %s = ? WHERE %s = ? AND (%s = ? OR %[4]s = 0)", table, column,
+		if _, err := tx.ExecContext(ctx, fmt.Sprintf("UPDATE %s SET %s = ? WHERE %s = ? AND (%s = ? OR %[4]s = 0)",
+			table, column,
 			key, second), string(text), r.at[0], r.at[1]); err != nil {
 			return err
 		}

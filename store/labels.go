@@ -35,7 +35,8 @@ func (s *Store) SetLabels(ctx context.Context, id int64, words []string) error {
 			return err
 		}
 		for _, w := range words {
-			if _, err := tx.ExecContext(ctx, `INSERT INTO label (piece, word) VALUES (?, ?) ON CONFLICT DO NOTHING`, id, w); err != nil {
+			if _, err := tx.ExecContext(ctx, `INSERT INTO label (piece, word) VALUES (?, ?) ON CONFLICT DO NOTHING`,
+				id, w); err != nil {
 				return err
 			}
 		}

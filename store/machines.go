@@ -32,7 +32,8 @@ func (s *Store) Machines(ctx context.Context) (list []Machine, err error) {
 
 // Machine is one machine, put away or not.
 func (s *Store) Machine(ctx context.Context, id int64) (m Machine, err error) {
-	err = s.db.QueryRowContext(ctx, `SELECT id, doc, updated FROM machine WHERE id = ?`, id).Scan(&m.ID, &m.Doc, &m.State)
+	err = s.db.QueryRowContext(ctx, `SELECT id, doc, updated FROM machine WHERE id = ?`, id).Scan(&m.ID, &m.Doc,
+		&m.State)
 	return m, none(err)
 }
 
@@ -42,7 +43,8 @@ func (s *Store) AddMachine(ctx context.Context, doc []byte) (id int64, err error
 		if id, err = fresh(ctx, tx, "machine"); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO machine (id, doc, updated) VALUES (?, ?, ?)`, id, string(doc), s.stamp())
+		_, err = tx.ExecContext(ctx, `INSERT INTO machine (id, doc, updated) VALUES (?, ?, ?)`, id, string(doc),
+			s.stamp())
 		return err
 	})
 	return id, err
@@ -61,7 +63,8 @@ func (s *Store) SaveMachine(ctx context.Context, id int64, on string, doc []byte
 		if on != "" && on != state {
 			return ErrStaleMachine
 		}
-		_, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(), id)
+		_, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(),
+			id)
 		return err
 	})
 }

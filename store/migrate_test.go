@@ -46,7 +46,8 @@ func TestKindsOfOldEdits(t *testing.T) {
 		"below section": edit.Sections, "knit on My machine": edit.Machines,
 		"bring back as it was": edit.Restores, "Catch oat at L4": edit.Mends} {
 		dir := writtenBy(t, 2, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '{}', 1, '', '');
-			INSERT INTO edit (piece, n, label, changes, inverse, at) VALUES (1, 1, '`+label+`', '[]', '[]', ''), (1, 2, 'fill', '[]', '[]', '')`)
+			INSERT INTO edit (piece, n, label, changes, inverse, at) VALUES (1, 1, '`+label+`', '[]', '[]', ''), (1,
+				2, 'fill', '[]', '[]', '')`)
 		s, err := Open(t.Context(), dir)
 		if err != nil {
 			t.Fatal(err)
@@ -70,7 +71,8 @@ func TestMeaningKept(t *testing.T) {
 	}
 	pairs, purl := doc(`{"profile":"two-bed-pairs"}`, ""),
 		doc(`{"profile":"card-preselect","purl_carriage":true,"joined":false}`, `"limits":{"weights":20},`)
-	dir := writtenBy(t, 4, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '`+pairs+`', 1, '', ''), (2, '`+purl+`', 0, '', '');
+	dir := writtenBy(t, 4, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '`+pairs+
+		`', 1, '', ''), (2, '`+purl+`', 0, '', '');
 		INSERT INTO version (piece, name, doc, at) VALUES (1, 'one', '`+pairs+`', '');
 		INSERT INTO machine (id, doc, updated) VALUES (1, '{"profile":"program-small","needles":180}', '');
 		INSERT INTO journal (piece, kind, done, head, pass, at) VALUES (1, 'knitted', 3, 1, 's1/1/2//1', '');
@@ -174,15 +176,18 @@ func TestRecipesKept(t *testing.T) {
 // TestJournalKept: what the journal said before it learned more it says still, in its order.
 func TestJournalKept(t *testing.T) {
 	dir := writtenBy(t, 14, `INSERT INTO piece (id, doc, head, created, updated) VALUES (1, '{"vindel":1}', 0, '', '');
-		INSERT INTO journal (id, piece, kind, done, head, note, pass, at) VALUES (3, 1, 'knitted', 1, 0, '', 's1/1/1//1', '2026-11-01T10:00:00Z'),
-			(7, 1, 'note', 1, 0, 'the latch of L3 is bent', '', '2026-11-01T10:01:00Z'), (9, 1, 'back', 0, 0, 'ravelled', '', '2026-11-01T10:02:00Z')`)
+		INSERT INTO journal (id, piece, kind, done, head, note, pass, at) VALUES (3, 1, 'knitted', 1, 0, '',
+			's1/1/1//1', '2026-11-01T10:00:00Z'),
+			(7, 1, 'note', 1, 0, 'the latch of L3 is bent', '', '2026-11-01T10:01:00Z'), (9, 1, 'back', 0, 0,
+				'ravelled', '', '2026-11-01T10:02:00Z')`)
 	s, err := Open(t.Context(), dir)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer s.Close()
 	list, err := s.Journal(t.Context(), 1, 10)
-	if err != nil || len(list) != 3 || list[0].ID != 9 || list[0].Note != "ravelled" || list[1].Note != "the latch of L3 is bent" || list[2].Pass.Section == "" || list[2].Cause != "" {
+	if err != nil || len(list) != 3 || list[0].ID != 9 || list[0].Note != "ravelled" ||
+		list[1].Note != "the latch of L3 is bent" || list[2].Pass.Section == "" || list[2].Cause != "" {
 		t.Errorf("%+v %v", list, err)
 	}
 	if _, err := s.Write(t.Context(), 1, 9, Entry{Kind: "fault", Cause: "lever", Note: "a lever"}); err != nil {

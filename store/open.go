@@ -34,7 +34,8 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 		return nil, fmt.Errorf("%s: %w", path, err)
 	}
 	db, err := sql.Open(driverName,
-		"file:"+path+"?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_txlock=immediate")
+		"file:"+path+"?_pragma=journal_mode(WAL)&_pragma=foreign_keys(1)&_pragma=busy_timeout(5000)"+
+			"&_pragma=synchronous(FULL)&_txlock=immediate")
 	if err != nil {
 		return nil, err
 	}
@@ -72,7 +73,8 @@ func plain(err error) error {
 }
 
 // ErrDamaged says that the file of the data is damaged.
-var ErrDamaged = errors.New("the file is damaged. Nothing has been changed in it: keep it, and put a copy in its place; copies made before an update lie beside it")
+var ErrDamaged = errors.New("the file is damaged. Nothing has been changed in it: keep it, and put a copy in its " +
+	"place; copies made before an update lie beside it")
 
 // ErrNewer says that a file is from a later version than this one.
 var ErrNewer = errors.New("the data are from a newer Vindel")
@@ -90,7 +92,8 @@ func look(ctx context.Context, path string) (err error) {
 		return ErrDamaged
 	}
 	var known int
-	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE name = 'goose_db_version'").Scan(&known); err != nil ||
+	if err := db.QueryRowContext(ctx, "SELECT count(*) FROM sqlite_master WHERE name = 'goose_db_version'").Scan(
+		&known); err != nil ||
 		known == 0 {
 		return err
 	}

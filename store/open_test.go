@@ -18,14 +18,16 @@ import (
 func TestOpening(t *testing.T) {
 	newer := writtenBy(t, 7, `INSERT INTO goose_db_version (version_id, is_applied) VALUES (99, 1)`)
 	before, _ := os.ReadFile(filepath.Join(newer, FileName))
-	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(), "from a newer Vindel (99, and this one knows 15)") {
+	if _, err := Open(t.Context(), newer); err == nil || !strings.Contains(err.Error(),
+		"from a newer Vindel (99, and this one knows 15)") {
 		t.Errorf("a newer one: %v", err)
 	}
 	if after, _ := os.ReadFile(filepath.Join(newer, FileName)); !bytes.Equal(before, after) {
 		t.Error("a newer one has been changed")
 	}
 
-	damaged := writtenBy(t, 7, `INSERT INTO piece (doc, head, created, updated) VALUES ('`+strings.Repeat("x", 40000)+`', 0, '', '')`)
+	damaged := writtenBy(t, 7, `INSERT INTO piece (doc, head, created, updated) VALUES ('`+strings.Repeat("x",
+		40000)+`', 0, '', '')`)
 	path := filepath.Join(damaged, FileName)
 	data, _ := os.ReadFile(path)
 	for i := 4096; i < len(data); i += 512 {
@@ -34,7 +36,8 @@ func TestOpening(t *testing.T) {
 	if err := os.WriteFile(path, data, 0o600); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := Open(t.Context(), damaged); err == nil || !strings.Contains(err.Error(), "the file is damaged. Nothing has been changed") {
+	if _, err := Open(t.Context(), damaged); err == nil || !strings.Contains(err.Error(),
+		"the file is damaged. Nothing has been changed") {
 		t.Errorf("a damaged one: %v", err)
 	}
 	if after, _ := os.ReadFile(path); !bytes.Equal(data, after) {
@@ -57,7 +60,8 @@ func TestOpening(t *testing.T) {
 	}
 	defer db.Close()
 	var pieces, version int
-	if err := db.QueryRow(`SELECT count(*), (SELECT max(version_id) FROM goose_db_version) FROM piece`).Scan(&pieces, &version); err != nil ||
+	if err := db.QueryRow(`SELECT count(*), (SELECT max(version_id) FROM goose_db_version) FROM piece`).Scan(&pieces,
+		&version); err != nil ||
 		pieces != 1 || version != 4 {
 		t.Errorf("the copy holds %d pieces at version %d, %v", pieces, version, err)
 	}
@@ -75,7 +79,8 @@ func TestOpening(t *testing.T) {
 			t.Errorf("%s: %v, %v", name, info.Mode(), err)
 		}
 	}
-	if _, err := Open(t.Context(), filepath.Join(fresh, "gone")); err == nil || !strings.Contains(err.Error(), "cannot be written there") {
+	if _, err := Open(t.Context(), filepath.Join(fresh, "gone")); err == nil || !strings.Contains(err.Error(),
+		"cannot be written there") {
 		t.Errorf("a folder that is not there: %v", err)
 	}
 }
@@ -106,7 +111,8 @@ func TestManyWrite(t *testing.T) {
 	for i := range 40 {
 		all.Go(func() {
 			for k := range 5 {
-				if err := s.Edit(t.Context(), id, edit.Edit{Label: "name", Changes: edit.Set(edit.Member("name"), strings.Repeat("x", 1+i*5+k))}); err != nil {
+				if err := s.Edit(t.Context(), id, edit.Edit{Label: "name", Changes: edit.Set(edit.Member("name"),
+					strings.Repeat("x", 1+i*5+k))}); err != nil {
 					t.Errorf("writer %d: %v", i, err)
 				}
 			}

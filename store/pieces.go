@@ -20,7 +20,8 @@ type Piece struct {
 func (s *Store) Piece(ctx context.Context, id int64) (p Piece, err error) {
 	var updated string
 	err = s.db.QueryRowContext(ctx,
-		`SELECT id, doc, head, rev, updated, (SELECT count(*) FROM edit WHERE piece = piece.id) FROM piece WHERE id = ?`,
+		`SELECT id, doc, head, rev, updated, (SELECT count(*) FROM edit WHERE piece = piece.id) FROM piece `+
+			`WHERE id = ?`,
 		id).Scan(&p.ID, &p.Doc, &p.Head, &p.Rev, &updated, &p.Edits)
 	p.Updated, _ = time.Parse(time.RFC3339Nano, updated)
 	return p, none(err)
@@ -41,7 +42,8 @@ func (s *Store) add(ctx context.Context, tx *sql.Tx, doc []byte) (id int64, err 
 	if id, err = fresh(ctx, tx, "piece"); err != nil {
 		return 0, err
 	}
-	_, err = tx.ExecContext(ctx, `INSERT INTO piece (id, doc, created, updated) VALUES (?, ?, ?, ?)`, id, string(doc), s.stamp(),
+	_, err = tx.ExecContext(ctx, `INSERT INTO piece (id, doc, created, updated) VALUES (?, ?, ?, ?)`, id,
+		string(doc), s.stamp(),
 		s.stamp())
 	return id, err
 }

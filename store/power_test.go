@@ -60,7 +60,8 @@ func torn(rng *rand.Rand, then, now []byte, firm int) []byte {
 // the log's head where that begins anew (TestDurable holds it to waiting); here everything
 // written since is torn to pieces.
 func TestPowerCuts(t *testing.T) {
-	doc := piecetest.Document(t, "card-direct", "L20", "R20", []string{"#.##............#.##............#.##...."}).JSON()
+	doc := piecetest.Document(t, "card-direct", "L20", "R20",
+		[]string{"#.##............#.##............#.##...."}).JSON()
 	rng := rand.New(rand.NewPCG(11, 11))
 	dir := t.TempDir()
 	s := open(t, dir)
@@ -80,7 +81,8 @@ func TestPowerCuts(t *testing.T) {
 			row := []byte("#.##............#.##............#.##....")
 			row[rng.IntN(len(row))], row[rng.IntN(len(row))] = '+', '*'
 			row[round%len(row)] = '#'
-			err = s.Edit(t.Context(), id, edit.Edit{Kind: edit.Draws, Label: fmt.Sprint("stroke ", round), Changes: edit.Put("/charts/c/rows/0", string(row))})
+			err = s.Edit(t.Context(), id, edit.Edit{Kind: edit.Draws, Label: fmt.Sprint("stroke ", round),
+				Changes: edit.Put("/charts/c/rows/0", string(row))})
 		case 1:
 			last, err = s.Write(t.Context(), id, last, Entry{Kind: "knitted", Done: round})
 		default:
@@ -112,7 +114,8 @@ func TestPowerCuts(t *testing.T) {
 			t.Fatalf("round %d: %v", round, err)
 		}
 		if got := dump(t, again); got != before && got != after {
-			t.Fatalf("round %d, after the power cut:\n%s\nbefore the change:\n%s\nafter it:\n%s", round, got, before, after)
+			t.Fatalf("round %d, after the power cut:\n%s\nbefore the change:\n%s\nafter it:\n%s", round, got, before,
+				after)
 		}
 		again.Close()
 	}

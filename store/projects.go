@@ -16,7 +16,8 @@ type Project struct {
 
 // Projects lists the projects that are not put away, by name.
 func (s *Store) Projects(ctx context.Context) (list []Project, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, name, doc, before <> '', updated FROM project WHERE removed IS NULL ORDER BY name, id`)
+	rows, err := s.db.QueryContext(ctx,
+		`SELECT id, name, doc, before <> '', updated FROM project WHERE removed IS NULL ORDER BY name, id`)
 	if err != nil {
 		return nil, err
 	}
@@ -44,7 +45,8 @@ func (s *Store) AddProject(ctx context.Context, name string, doc []byte) (id int
 		if id, err = fresh(ctx, tx, "project"); err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO project (id, name, doc, updated) VALUES (?, ?, ?, ?)`, id, name, string(doc), s.stamp())
+		_, err = tx.ExecContext(ctx, `INSERT INTO project (id, name, doc, updated) VALUES (?, ?, ?, ?)`, id, name,
+			string(doc), s.stamp())
 		return err
 	})
 	return id, err
@@ -53,14 +55,17 @@ func (s *Store) AddProject(ctx context.Context, name string, doc []byte) (id int
 // SaveProject writes a project as it now is, and keeps what it was.
 func (s *Store) SaveProject(ctx context.Context, id int64, name string, doc []byte) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		return one(tx.ExecContext(ctx, `UPDATE project SET before = doc, name = ?, doc = ?, updated = ? WHERE id = ?`, name, string(doc), s.stamp(), id))
+		return one(tx.ExecContext(ctx,
+			`UPDATE project SET before = doc, name = ?, doc = ?, updated = ? WHERE id = ?`, name, string(doc),
+			s.stamp(), id))
 	})
 }
 
 // UndoProject gives a project back what it was before the last change; once more, and that is undone.
 func (s *Store) UndoProject(ctx context.Context, id int64) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		return one(tx.ExecContext(ctx, `UPDATE project SET doc = before, before = doc, updated = ? WHERE id = ? AND before <> ''`, s.stamp(), id))
+		return one(tx.ExecContext(ctx, `UPDATE project SET doc = before, before = doc, updated = ? WHERE id = ? AND `+
+			`before <> ''`, s.stamp(), id))
 	})
 }
 

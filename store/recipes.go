@@ -32,14 +32,16 @@ func (s *Store) Recipes(ctx context.Context) (list []Recipe, err error) {
 // KeepRecipe keeps a recipe under a name; one that has the name already becomes it.
 func (s *Store) KeepRecipe(ctx context.Context, name string, doc []byte) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		done, err := tx.ExecContext(ctx, `UPDATE recipe SET doc = ?, updated = ? WHERE name = ? AND removed IS NULL`, string(doc), s.stamp(), name)
+		done, err := tx.ExecContext(ctx, `UPDATE recipe SET doc = ?, updated = ? WHERE name = ? AND removed IS NULL`,
+			string(doc), s.stamp(), name)
 		if err != nil {
 			return err
 		}
 		if n, err := done.RowsAffected(); err != nil || n > 0 {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO recipe (name, doc, updated) VALUES (?, ?, ?)`, name, string(doc), s.stamp())
+		_, err = tx.ExecContext(ctx, `INSERT INTO recipe (name, doc, updated) VALUES (?, ?, ?)`, name, string(doc),
+			s.stamp())
 		return err
 	})
 }

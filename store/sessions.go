@@ -36,7 +36,8 @@ func (s *Store) HasSession(ctx context.Context, token string) (bool, error) {
 
 // Sessions lists those that are still good, the latest begun first.
 func (s *Store) Sessions(ctx context.Context) (list []Session, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT token, begun, agent, expires FROM session WHERE expires >= ? ORDER BY begun DESC`,
+	rows, err := s.db.QueryContext(ctx,
+		`SELECT token, begun, agent, expires FROM session WHERE expires >= ? ORDER BY begun DESC`,
 		s.stamp())
 	if err != nil {
 		return nil, err

@@ -24,7 +24,8 @@ type OnShelf struct {
 func (s *Store) Shelf(ctx context.Context, made string) (list []OnShelf, err error) {
 	rows, err := s.db.QueryContext(ctx, `
 		SELECT piece.id, piece.rev, piece.head, piece.updated, coalesce(summary.card, ''),
-		       CASE WHEN summary.card IS NULL AND json_valid(piece.doc) THEN coalesce(json_extract(piece.doc, '$.name'), '') ELSE '' END,
+		       CASE WHEN summary.card IS NULL AND json_valid(piece.doc) THEN coalesce(json_extract(piece.doc,
+			'$.name'), '') ELSE '' END,
 		       coalesce(journal.id, 0), coalesce(journal.done, 0), coalesce(journal.head, 0)
 		FROM piece
 		LEFT JOIN summary ON summary.piece = piece.id AND summary.rev = piece.rev AND summary.made = ?
@@ -37,7 +38,8 @@ func (s *Store) Shelf(ctx context.Context, made string) (list []OnShelf, err err
 	for rows.Next() {
 		var p OnShelf
 		var updated string
-		if err := rows.Scan(&p.ID, &p.Rev, &p.Head, &updated, &p.Card, &p.Name, &p.At.ID, &p.At.Done, &p.At.Head); err != nil {
+		if err := rows.Scan(&p.ID, &p.Rev, &p.Head, &updated, &p.Card, &p.Name, &p.At.ID, &p.At.Done,
+			&p.At.Head); err != nil {
 			return nil, err
 		}
 		p.Updated, _ = time.Parse(time.RFC3339Nano, updated)
@@ -56,8 +58,10 @@ func (s *Store) Count(ctx context.Context) (n int, err error) {
 // piece that has changed or gone meanwhile keeps none.
 func (s *Store) SaveCard(ctx context.Context, id, rev int64, made string, card []byte) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO summary (piece, rev, made, card) SELECT id, rev, ?, ? FROM piece WHERE id = ? AND rev = ?
-			ON CONFLICT (piece) DO UPDATE SET rev = excluded.rev, made = excluded.made, card = excluded.card`, made, string(card), id, rev)
+		_, err := tx.ExecContext(ctx,
+			`INSERT INTO summary (piece, rev, made, card) SELECT id, rev, ?, ? FROM piece WHERE id = ? AND rev = ?
+			ON CONFLICT (piece) DO UPDATE SET rev = excluded.rev, made = excluded.made, card = excluded.card`, made,
+			string(card), id, rev)
 		return err
 	})
 }

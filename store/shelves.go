@@ -34,9 +34,13 @@ func (s *Store) Memory(ctx context.Context) (list []Design, err error) {
 // Remember notes what a console keeps under a number, in place of what it kept there.
 func (s *Store) Remember(ctx context.Context, d Design) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, `INSERT INTO memory (machine, number, piece, name, width, height, updated) VALUES (?, ?, nullif(?, 0), ?, ?, ?, ?)
-			ON CONFLICT (machine, number) DO UPDATE SET piece = excluded.piece, name = excluded.name, width = excluded.width,
-			height = excluded.height, updated = excluded.updated`, d.Machine, d.Number, d.Piece, d.Name, d.Width, d.Height, s.stamp())
+		_, err := tx.ExecContext(ctx,
+			`INSERT INTO memory (machine, number, piece, name, width, height, updated) VALUES (?, ?, nullif(?, 0), ?,
+				?, ?, ?)
+			ON CONFLICT (machine, number) DO UPDATE SET piece = excluded.piece, name = excluded.name,
+				width = excluded.width,
+			height = excluded.height, updated = excluded.updated`, d.Machine, d.Number, d.Piece, d.Name, d.Width,
+			d.Height, s.stamp())
 		return err
 	})
 }
@@ -58,7 +62,8 @@ type Yarn struct {
 
 // Yarns lists the shelf by name.
 func (s *Store) Yarns(ctx context.Context) (list []Yarn, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, name, colour, note, grams, metres, balls FROM yarn ORDER BY name, id`)
+	rows, err := s.db.QueryContext(ctx,
+		`SELECT id, name, colour, note, grams, metres, balls FROM yarn ORDER BY name, id`)
 	if err != nil {
 		return nil, err
 	}
@@ -81,8 +86,10 @@ func (s *Store) SaveYarn(ctx context.Context, y Yarn) error {
 				return err
 			}
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO yarn (id, name, colour, note, grams, metres, balls, updated) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
-			ON CONFLICT (id) DO UPDATE SET name = excluded.name, colour = excluded.colour, note = excluded.note, grams = excluded.grams,
+		_, err = tx.ExecContext(ctx,
+			`INSERT INTO yarn (id, name, colour, note, grams, metres, balls, updated) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+			ON CONFLICT (id) DO UPDATE SET name = excluded.name, colour = excluded.colour, note = excluded.note,
+				grams = excluded.grams,
 			metres = excluded.metres, balls = excluded.balls, updated = excluded.updated`,
 			y.ID, y.Name, y.Colour, y.Note, y.Grams, y.Metres, y.Balls, s.stamp())
 		return err
@@ -110,7 +117,8 @@ type Swatch struct {
 
 // Swatches lists them, the newest first.
 func (s *Store) Swatches(ctx context.Context) (list []Swatch, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT id, yarn, machine, size, technique, note, stitches, width_mm, rows, height_mm, grams,
+	rows, err := s.db.QueryContext(ctx,
+		`SELECT id, yarn, machine, size, technique, note, stitches, width_mm, rows, height_mm, grams,
 		photo IS NOT NULL FROM swatch ORDER BY id DESC`)
 	if err != nil {
 		return nil, err
@@ -118,7 +126,8 @@ func (s *Store) Swatches(ctx context.Context) (list []Swatch, err error) {
 	defer rows.Close()
 	for rows.Next() {
 		var w Swatch
-		if err := rows.Scan(&w.ID, &w.Yarn, &w.Machine, &w.Size, &w.Technique, &w.Note, &w.Stitches, &w.WidthMM, &w.Rows, &w.HeightMM, &w.Grams,
+		if err := rows.Scan(&w.ID, &w.Yarn, &w.Machine, &w.Size, &w.Technique, &w.Note, &w.Stitches, &w.WidthMM,
+			&w.Rows, &w.HeightMM, &w.Grams,
 			&w.HasPhoto); err != nil {
 			return nil, err
 		}
@@ -140,8 +149,11 @@ func (s *Store) AddSwatch(ctx context.Context, w Swatch, photo []byte) error {
 		if err != nil {
 			return err
 		}
-		_, err = tx.ExecContext(ctx, `INSERT INTO swatch (id, yarn, machine, size, technique, note, stitches, width_mm, rows, height_mm, grams, photo, updated)
-			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, id, w.Yarn, w.Machine, w.Size, w.Technique, w.Note, w.Stitches, w.WidthMM, w.Rows, w.HeightMM,
+		_, err = tx.ExecContext(ctx,
+			`INSERT INTO swatch (id, yarn, machine, size, technique, note, stitches, width_mm, rows, height_mm, grams,
+				photo, updated)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`, id, w.Yarn, w.Machine, w.Size, w.Technique, w.Note,
+			w.Stitches, w.WidthMM, w.Rows, w.HeightMM,
 			w.Grams, photo, s.stamp())
 		return err
 	})

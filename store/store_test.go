@@ -77,7 +77,8 @@ func TestStaleCard(t *testing.T) {
 	if err != nil || card() != "one" {
 		t.Fatalf("%q, %v", card(), err)
 	}
-	if err := s.Edit(t.Context(), id, edit.Edit{Label: "stroke", Changes: edit.Put("/charts/c/rows/0", "####")}); err != nil {
+	if err := s.Edit(t.Context(), id, edit.Edit{Label: "stroke", Changes: edit.Put("/charts/c/rows/0",
+		"####")}); err != nil {
 		t.Fatal(err)
 	}
 	if card() != "" {
@@ -107,7 +108,8 @@ func TestUndoSurvives(t *testing.T) {
 		return fmt.Sprint(p.Head, "/", p.Edits)
 	}
 	edit := func(text string) error {
-		return st.Edit(ctx, id, edit.Edit{Kind: edit.Draws, Label: "stroke", Changes: edit.Put("/charts/c/rows/0", text)})
+		return st.Edit(ctx, id, edit.Edit{Kind: edit.Draws, Label: "stroke", Changes: edit.Put("/charts/c/rows/0",
+			text)})
 	}
 	for _, row := range []string{"####", "...#", ".#.#"} {
 		if err := edit(row); err != nil {
@@ -123,7 +125,8 @@ func TestUndoSurvives(t *testing.T) {
 	st = open(t, dir)
 	defer st.Close()
 	steps := ""
-	for _, step := range []func(context.Context, int64, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo, st.Undo, st.Undo,
+	for _, step := range []func(context.Context, int64, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo,
+		st.Undo, st.Undo,
 		st.Redo} {
 		_, err := step(t.Context(), id, 0)
 		if errors.Is(err, ErrNone) {
@@ -206,7 +209,8 @@ func TestStale(t *testing.T) {
 	if now.Head != seen.Head || now.Rev <= seen.Rev {
 		t.Fatalf("head %d, revision %d after %d", now.Head, now.Rev, seen.Rev)
 	}
-	for what, err := range map[string]error{"an edit": name("heron", seen.Rev), "an older one": name("heron", shown.Rev)} {
+	for what, err := range map[string]error{"an edit": name("heron", seen.Rev), "an older one": name("heron",
+		shown.Rev)} {
 		if !errors.Is(err, ErrStale) {
 			t.Errorf("%s: %v", what, err)
 		}

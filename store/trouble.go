@@ -38,12 +38,15 @@ var troubles = map[int]string{
 	sqlite3.SQLITE_FULL:     "The disk is full. Make room on it, and do it again.",
 	sqlite3.SQLITE_READONLY: "The folder of the data cannot be written to. Make it writable, and do it again.",
 	sqlite3.SQLITE_PERM:     "The folder of the data cannot be written to. Make it writable, and do it again.",
-	sqlite3.SQLITE_CANTOPEN: "The file of the data cannot be opened. See that its folder is there and can be written to.",
-	sqlite3.SQLITE_IOERR:    "The disk fails. Keep a copy of the data's folder elsewhere before anything else.",
-	sqlite3.SQLITE_CORRUPT:  "The file of the data is damaged. End Vindel and start it again: it then shows what can be saved.",
-	sqlite3.SQLITE_NOTADB:   "The file of the data is damaged. End Vindel and start it again: it then shows what can be saved.",
-	sqlite3.SQLITE_BUSY:     "Another program holds the data. Close it, and do it again.",
-	sqlite3.SQLITE_LOCKED:   "Another program holds the data. Close it, and do it again.",
+	sqlite3.SQLITE_CANTOPEN: "The file of the data cannot be opened. See that its folder is there and can be " +
+		"written to.",
+	sqlite3.SQLITE_IOERR: "The disk fails. Keep a copy of the data's folder elsewhere before anything else.",
+	sqlite3.SQLITE_CORRUPT: "The file of the data is damaged. End Vindel and start it again: it then shows what can " +
+		"be saved.",
+	sqlite3.SQLITE_NOTADB: "The file of the data is damaged. End Vindel and start it again: it then shows what can " +
+		"be saved.",
+	sqlite3.SQLITE_BUSY:   "Another program holds the data. Close it, and do it again.",
+	sqlite3.SQLITE_LOCKED: "Another program holds the data. Close it, and do it again.",
 }
 
 // Explain finds the trouble in an error, nil where it is another error.
@@ -53,7 +56,8 @@ func Explain(err error) *Trouble {
 		return known
 	}
 	if errors.Is(err, errGone) {
-		return &Trouble{Words: "The folder of the data is gone: it has been moved or deleted while Vindel runs. Take your pieces out as files, then start Vindel anew.", Err: err}
+		return &Trouble{Words: "The folder of the data is gone: it has been moved or deleted while Vindel runs. Take " +
+			"your pieces out as files, then start Vindel anew.", Err: err}
 	}
 	var lite *sqlite.Error
 	if errors.As(err, &lite) {

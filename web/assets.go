@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 
 	"github.com/gin-gonic/gin"
 )
@@ -22,7 +23,8 @@ type assets struct {
 	zipped map[string][]byte
 }
 
-func newAssets() (*assets, error) {
+// newAssets makes them, once, whoever serves them: what is embedded does not change.
+var newAssets = sync.OnceValues(func() (*assets, error) {
 	a := &assets{plain: map[string][]byte{}, zipped: map[string][]byte{}}
 	sum := sha256.New()
 	err := fs.WalkDir(files, "static", func(name string, d fs.DirEntry, err error) error {
@@ -48,7 +50,7 @@ func newAssets() (*assets, error) {
 	})
 	a.hash = hex.EncodeToString(sum.Sum(nil))[:12]
 	return a, err
-}
+})
 
 // url is where a file of static/ is served.
 func (a *assets) url(name string) string { return "/static/" + a.hash + "/" + name }

@@ -45,7 +45,8 @@ func (s *Server) picture(c *gin.Context) {
 			return
 		}
 		if now.IsLines() {
-			s.fail(c, inputError{fmt.Errorf("%q is lines of a lace carriage; draw it in marks first, or bring lines in", now.Name)})
+			s.fail(c, inputError{fmt.Errorf("%q is lines of a lace carriage; draw it in marks first, or bring "+
+				"lines in", now.Name)})
 			return
 		}
 		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Draws, Label: "bring a chart in",
@@ -77,7 +78,8 @@ func (s *Server) sample(c *gin.Context) {
 		}
 	}
 	lace := in.worded != nil || chart.IsLace(in.Chart)
-	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "lace": lace, "w": in.Chart.W, "h": in.Chart.H,
+	out := gin.H{"rows": in.Chart.Rows(), "colours": colours, "crowded": crowded, "lace": lace, "w": in.Chart.W,
+		"h":     in.Chart.H,
 		"notes": []string{}}
 	if in.repeat != in.whole {
 		out["repeat"] = fmt.Sprintf("%d × %d", in.repeat[0], in.repeat[1])
@@ -245,7 +247,8 @@ func (s *Server) takeOut(c *gin.Context) {
 		default:
 			err = store.ErrNone
 		}
-		c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", fileName(d.piece.Name+" "+drawn.Name)+"."+kind))
+		c.Header("Content-Disposition", fmt.Sprintf("attachment; filename=%q", fileName(d.piece.Name+" "+drawn.Name)+
+			"."+kind))
 		s.send(c, kind, data, err)
 	})
 }

@@ -21,13 +21,15 @@ type browse struct {
 type choiceWord struct{ Value, Text string }
 
 var (
-	states = []choiceWord{{"", "all"}, {"on", "on a machine"}, {"new", "not begun"}, {"done", "finished"}, {"stops", "stopped by something"}}
-	sorts  = []choiceWord{{"", "latest touched"}, {"name", "name"}, {"machine", "machine"}, {"far", "how far"}}
+	states = []choiceWord{{"", "all"}, {"on", "on a machine"}, {"new", "not begun"}, {"done", "finished"},
+		{"stops", "stopped by something"}}
+	sorts = []choiceWord{{"", "latest touched"}, {"name", "name"}, {"machine", "machine"}, {"far", "how far"}}
 )
 
 func browsed(c *gin.Context) browse {
-	return browse{Words: strings.TrimSpace(c.Query("q")), Machine: c.Query("machine"), State: c.Query("state"), Label: c.Query("label"),
-		Sort: c.Query("sort")}
+	return browse{Words: strings.TrimSpace(c.Query("q")), Machine: c.Query("machine"), State: c.Query("state"),
+		Label: c.Query("label"),
+		Sort:  c.Query("sort")}
 }
 
 // Asks says that some pieces are left out.
@@ -50,7 +52,8 @@ func (p *pieceCard) stateOf() string {
 
 // fits says that a piece is asked for.
 func (b browse) fits(p *pieceCard) bool {
-	if b.Machine != "" && p.Machine != b.Machine || b.State != "" && p.stateOf() != b.State || b.Label != "" && !slices.Contains(p.Labels, b.Label) {
+	if b.Machine != "" && p.Machine != b.Machine || b.State != "" && p.stateOf() != b.State || b.Label != "" &&
+		!slices.Contains(p.Labels, b.Label) {
 		return false
 	}
 	all := []string{p.Name, p.Machine}
@@ -73,7 +76,8 @@ func (b browse) order(list []pieceCard) {
 		case "name":
 			return cmp.Compare(strings.ToLower(x.Name), strings.ToLower(y.Name))
 		case "machine":
-			return cmp.Or(cmp.Compare(x.Machine, y.Machine), cmp.Compare(strings.ToLower(x.Name), strings.ToLower(y.Name)))
+			return cmp.Or(cmp.Compare(x.Machine, y.Machine), cmp.Compare(strings.ToLower(x.Name),
+				strings.ToLower(y.Name)))
 		case "far":
 			return cmp.Compare(y.Percent, x.Percent)
 		}

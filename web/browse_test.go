@@ -51,7 +51,8 @@ func TestShelf(t *testing.T) {
 	}
 	name := pieceOf(t, srv, 3).Name
 	send(t, srv, "/pieces/3/shelf", url.Values{"name": {"A seat for two"}, "labels": {"for sale,  for sale, hide "}})
-	if got := find("label=for+sale"); len(got) != 1 || got[0] != "A seat for two" || len(find("q=hide+seat+sale")) != 1 {
+	if got := find("label=for+sale"); len(got) != 1 || got[0] != "A seat for two" ||
+		len(find("q=hide+seat+sale")) != 1 {
 		t.Errorf("by label: %q, %q", got, find("q=hide+seat+sale"))
 	}
 	send(t, srv, "/pieces/3/undo", nil)
@@ -88,10 +89,12 @@ func TestCharts(t *testing.T) {
 	}
 	before := drawn(t, srv, 3, "plover")
 	send(t, srv, "/pieces/3/charts", url.Values{"do": {"rename"}, "chart": {"plover"}, "name": {"running plover"}})
-	if p := pieceOf(t, srv, 3); drawn(t, srv, 3, "running plover") != before || p.Charts["plover"] != nil || !check.Run(p).Fabric.Matches() {
+	if p := pieceOf(t, srv, 3); drawn(t, srv, 3, "running plover") != before || p.Charts["plover"] != nil ||
+		!check.Run(p).Fabric.Matches() {
 		t.Error("renamed, the piece is another")
 	}
-	refused("/pieces/3/charts", url.Values{"do": {"rename"}, "chart": {"running plover"}, "name": {"ripple"}}, "already")
+	refused("/pieces/3/charts", url.Values{"do": {"rename"}, "chart": {"running plover"}, "name": {"ripple"}},
+		"already")
 	refused("/pieces/3/charts", url.Values{"do": {"drop"}, "chart": {"running plover"}}, "lies in section")
 	send(t, srv, "/pieces/3/charts", url.Values{"do": {"copy"}, "chart": {"running plover"}, "to": {"9"}})
 	if got := drawn(t, srv, 9, "running plover"); got != before || len(pieceOf(t, srv, 9).Yarns) < 2 {
@@ -119,15 +122,18 @@ func TestCharts(t *testing.T) {
 func TestBeginFromShelf(t *testing.T) {
 	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
-	send(t, srv, "/pieces", url.Values{"from": {"repeat"}, "repeat": {"vee"}, "machine": {"card-preselect"}, "name": {"Flock"}, "repeats": {"3"}})
+	send(t, srv, "/pieces", url.Values{"from": {"repeat"}, "repeat": {"vee"}, "machine": {"card-preselect"},
+		"name": {"Flock"}, "repeats": {"3"}})
 	p := pieceOf(t, srv, 1)
 	if r := check.Run(p); p.Sections[0].Technique.Name != "lace" || !r.Fabric.Matches() {
 		t.Errorf("%s: %s", p.Sections[0].Technique.Name, r.Fabric.First)
 	}
-	if home := get(t, srv.URL); !strings.Contains(home, `<option value="card-preselect" title=`) || !strings.Contains(home[strings.Index(home, `value="card-preselect"`):][:400], " selected>") {
+	if home := get(t, srv.URL); !strings.Contains(home, `<option value="card-preselect" title=`) ||
+		!strings.Contains(home[strings.Index(home, `value="card-preselect"`):][:400], " selected>") {
 		t.Error("the machine is not remembered")
 	}
-	send(t, srv, "/pieces", url.Values{"from": {"blank"}, "shape": {"cap"}, "name": {"Cap"}, "technique": {"two-colour"}, "machine": {""}})
+	send(t, srv, "/pieces", url.Values{"from": {"blank"}, "shape": {"cap"}, "name": {"Cap"},
+		"technique": {"two-colour"}, "machine": {""}})
 	if p := pieceOf(t, srv, 2); p.Shape == nil {
 		t.Error("begun from a shape it has none")
 	}

@@ -26,7 +26,8 @@ import (
 const catalogue = "texts/en.txt"
 
 // coreTexts are the packages whose words reach the pages.
-var coreTexts = strings.Fields("bed beside card chart check edit finding lines lost machine measure outline pass piece plan project recipe repeats scan sketch technique words")
+var coreTexts = strings.Fields("bed beside card chart check edit finding lines lost machine measure outline pass " +
+	"piece plan project recipe repeats scan sketch technique words")
 
 var (
 	action   = regexp.MustCompile(`(?s)\{\{.*?\}\}`)
@@ -36,7 +37,8 @@ var (
 	inner    = regexp.MustCompile(`\$\{[^}]*\}`)
 	twoWords = regexp.MustCompile(`\pL{2,}[^\pL]*\s[^\pL]*\pL`)
 	oneWord  = regexp.MustCompile(`^\p{Lu}\p{Ll}{2,}[.?:!…]?$`)
-	noText   = regexp.MustCompile(`[<>{}=\\]|^[./#]|\(\?|://|^\w+/\w+|[a-z]\(|SELECT |INSERT |no-store|charset|immutable|#\w+\s|\.\w+\s+\w*[.#:\[]|\[\w|:not|^M[\d ]|filename`)
+	noText   = regexp.MustCompile(`[<>{}=\\]|^[./#]|\(\?|://|^\w+/\w+|[a-z]\(|SELECT |INSERT ` +
+		`|no-store|charset|immutable|#\w+\s|\.\w+\s+\w*[.#:\[]|\[\w|:not|^M[\d ]|filename`)
 )
 
 // isText says that a literal is words for a reader, and not of a program.
@@ -139,11 +141,14 @@ func gathered(t *testing.T) []string {
 					return false
 				case *ast.Field:
 					n.Tag = nil
+				case *ast.BinaryExpr: // a sentence that is written over several lines is one
+					if s, ok := joined(n); ok {
+						add(s, verb, isNumber)
+						return false
+					}
 				case *ast.BasicLit:
 					if s, err := strconv.Unquote(n.Value); err == nil && n.Kind == token.STRING {
-						add(s, verb, func(m string) bool {
-							return strings.HasSuffix(m, "d") || strings.HasSuffix(m, "g") || strings.HasSuffix(m, "f")
-						})
+						add(s, verb, isNumber)
 					}
 				}
 				return true
@@ -153,13 +158,32 @@ func gathered(t *testing.T) []string {
 	return slices.Sorted(maps.Keys(all))
 }
 
+func isNumber(verb string) bool {
+	return strings.HasSuffix(verb, "d") || strings.HasSuffix(verb, "g") || strings.HasSuffix(verb, "f")
+}
+
+// joined is what literals come to that are added up.
+func joined(e ast.Expr) (string, bool) {
+	switch e := e.(type) {
+	case *ast.BasicLit:
+		s, err := strconv.Unquote(e.Value)
+		return s, err == nil && e.Kind == token.STRING
+	case *ast.BinaryExpr:
+		a, ok := joined(e.X)
+		b, ok2 := joined(e.Y)
+		return a + b, ok && ok2 && e.Op == token.ADD
+	}
+	return "", false
+}
+
 // TestCatalogue: the catalogue holds every text of templates, scripts and sentences, and no other; `make texts`
 // gathers it anew.
 func TestCatalogue(t *testing.T) {
 	t.Parallel()
 	now := gathered(t)
 	var out strings.Builder
-	out.WriteString("; English\n; Every text of the pages, gathered from where it is made by `make texts`; a language is a copy with right sides.\n")
+	out.WriteString("; English\n; Every text of the pages, gathered from where it is made by `make texts`; a " +
+		"language is a copy with right sides.\n")
 	for _, s := range now {
 		fmt.Fprintf(&out, "%s =\n", s)
 	}
@@ -186,7 +210,8 @@ func TestCatalogue(t *testing.T) {
 	if _, err := readLanguage("sv", string(had)); err != nil {
 		t.Errorf("a copy of it is no catalogue: %v", err)
 	}
-	for _, want := range []string{"Knitted to the last pass", "row {n} of {n2}, to the {x3}", "Keys of one letter work", "It is {x} now.", "Float"} {
+	for _, want := range []string{"Knitted to the last pass", "row {n} of {n2}, to the {x3}",
+		"Keys of one letter work", "It is {x} now.", "Float"} {
 		if !slices.Contains(now, want) {
 			t.Errorf("no %q is gathered", want)
 		}

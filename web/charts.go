@@ -86,7 +86,8 @@ func (s *Server) copyChart(c *gin.Context, d *opened, doc *edit.Document, drawn 
 		return
 	}
 	name, changes := edit.CopyChart(p, d.piece, doc, drawn)
-	if err := s.store.Edit(ctx, id, edit.Edit{Kind: edit.Settings, Label: "copy a chart", Changes: changes}); err != nil {
+	if err := s.store.Edit(ctx, id, edit.Edit{Kind: edit.Settings, Label: "copy a chart",
+		Changes: changes}); err != nil {
 		s.fail(c, inputError{err})
 		return
 	}
@@ -141,7 +142,8 @@ func (s *Server) setShelf(c *gin.Context) {
 			err = inputError{fmt.Errorf("a piece has at most %d labels", mostLabels)}
 		}
 		if err == nil && name != d.piece.Name {
-			err = s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: "rename", Changes: edit.Set(edit.Member("name"), name)})
+			err = s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: "rename",
+				Changes: edit.Set(edit.Member("name"), name)})
 		}
 		if err == nil {
 			err = s.store.SetLabels(ctx, d.stored.ID, words)

@@ -45,24 +45,30 @@ func TestJournalPage(t *testing.T) {
 	if err := jpeg.Encode(&picture, image.NewGray(image.Rect(0, 0, 1200, 300)), nil); err != nil {
 		t.Fatal(err)
 	}
-	uploadAs(t, srv, "/pieces/4/knit/photo", "photo", "edge.jpg", picture.Bytes(), map[string]string{"note": "the edge at row 20"})
+	uploadAs(t, srv, "/pieces/4/knit/photo", "photo", "edge.jpg", picture.Bytes(),
+		map[string]string{"note": "the edge at row 20"})
 	page := plainText(get(t, srv.URL+"/journal?piece=4"))
-	for _, want := range []string{"1 A lever was not turned", "1 Somebody came", "the edge at row 20", "marked: before pass 21", "the edge begins", "30 passes", "Draught curtain"} {
+	for _, want := range []string{"1 A lever was not turned", "1 Somebody came", "the edge at row 20",
+		"marked: before pass 21", "the edge begins", "30 passes", "Draught curtain"} {
 		if !strings.Contains(page, want) {
 			t.Errorf("no %q in %s", want, page)
 		}
 	}
-	if page := plainText(get(t, srv.URL+"/journal")); !strings.Contains(page, "Wind streamer") || !strings.Contains(page, "14 s a pass") {
+	if page := plainText(get(t, srv.URL+"/journal")); !strings.Contains(page, "Wind streamer") ||
+		!strings.Contains(page, "14 s a pass") {
 		t.Error(page)
 	}
-	if page := plainText(get(t, srv.URL+"/journal?q=LEVER&kind=fault")); !strings.Contains(page, "Draught curtain") || strings.Contains(page, "Wind streamer") {
+	if page := plainText(get(t, srv.URL+"/journal?q=LEVER&kind=fault")); !strings.Contains(page,
+		"Draught curtain") || strings.Contains(page, "Wind streamer") {
 		t.Error(page)
 	}
-	if page := plainText(get(t, srv.URL+"/journal?q=nobodysaidthis")); !strings.Contains(page, "Nothing in the journal is like that") {
+	if page := plainText(get(t, srv.URL+"/journal?q=nobodysaidthis")); !strings.Contains(page,
+		"Nothing in the journal is like that") {
 		t.Error(page)
 	}
 	rows, err := csv.NewReader(strings.NewReader(get(t, srv.URL+"/journal.csv?piece=4"))).ReadAll()
-	if err != nil || len(rows) != 9 || rows[1][4] != "knitted" || rows[5][7] != "lever" || rows[5][8] != "'=the lever stayed up" || rows[5][9] != "hand" {
+	if err != nil || len(rows) != 9 || rows[1][4] != "knitted" || rows[5][7] != "lever" ||
+		rows[5][8] != "'=the lever stayed up" || rows[5][9] != "hand" {
 		t.Errorf("%q %v", rows, err)
 	}
 	if page := get(t, srv.URL+"/pieces/4/knit"); !strings.Contains(page, `find?to=60"`) {
@@ -70,10 +76,12 @@ func TestJournalPage(t *testing.T) {
 	}
 	list, _ := st.Journal(t.Context(), 4, 1)
 	photo := get(t, fmt.Sprintf("%s/journal/%d/photo.jpg", srv.URL, list[0].ID))
-	if shown, err := jpeg.DecodeConfig(strings.NewReader(photo)); err != nil || shown.Width != 900 || shown.Height != 225 || list[0].Done != 20 {
+	if shown, err := jpeg.DecodeConfig(strings.NewReader(photo)); err != nil || shown.Width != 900 ||
+		shown.Height != 225 || list[0].Done != 20 {
 		t.Errorf("%+v %v %+v", shown, err, list[0])
 	}
-	if page := get(t, srv.URL+"/pieces/4/knit"); !strings.Contains(page, fmt.Sprintf("/journal/%d/photo.jpg", list[0].ID)) {
+	if page := get(t, srv.URL+"/pieces/4/knit"); !strings.Contains(page, fmt.Sprintf("/journal/%d/photo.jpg",
+		list[0].ID)) {
 		t.Error("the page beside the machine does not show the photograph")
 	}
 }
@@ -86,7 +94,8 @@ func TestHandsFree(t *testing.T) {
 	b := newTab(t, 1024, 768)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/4/knit"))
 	b.until(`!!document.getElementById("knit")`)
-	ask[bool](b, `(window.said = [], speechSynthesis.speak = (u) => said.push([u.text, u.rate]), speechSynthesis.cancel = () => {}, true)`)
+	ask[bool](b, `(window.said = [], speechSynthesis.speak = (u) => said.push([u.text, u.rate]), `+
+		`speechSynthesis.cancel = () => {}, true)`)
 	ask[bool](b, `(document.querySelectorAll(".tick").forEach((x) => x.click()), true)`)
 	step := func(n string) {
 		b.until(`performance.now() > (window.at || 0) + 600`)
@@ -97,18 +106,23 @@ func TestHandsFree(t *testing.T) {
 	if n := ask[int](b, `said.length`); n != 0 {
 		t.Errorf("%d things are said though nobody asked", n)
 	}
-	ask[bool](b, `(() => { for (const [name, value] of [["words", "all"], ["speed", "1.3"]]) { const el = document.querySelector('[data-free="' + name + '"]'); el.value = value; el.dispatchEvent(new Event("change", { bubbles: true })); }
-		for (const name of ["speak", "sound"]) document.querySelector('[data-free="' + name + '"]').click(); return true; })()`)
+	ask[bool](b, `(() => { for (const [name, value] of [["words", "all"], ["speed", "1.3"]]) {
+		const el = document.querySelector('[data-free="' + name + '"]'); el.value = value;
+			el.dispatchEvent(new Event("change", { bubbles: true })); }
+		for (const name of ["speak", "sound"]) document.querySelector('[data-free="' + name + '"]').click();
+			return true; })()`)
 	words := ask[string](b, `said.at(-1)[0]`)
 	for _, css := range []string{".band-row > b", ".band-see"} {
-		if text := ask[string](b, `document.querySelector("`+css+`").textContent.replace(/\s+/g, " ").trim()`); !strings.Contains(words, strings.TrimSuffix(text, ".")) {
+		if text := ask[string](b, `document.querySelector("`+css+
+			`").textContent.replace(/\s+/g, " ").trim()`); !strings.Contains(words, strings.TrimSuffix(text, ".")) {
 			t.Errorf("%q is on the page and not in %q", text, words)
 		}
 	}
 	before := ask[int](b, `said.length`)
 	step("2")
 	b.until(fmt.Sprintf(`said.length === %d`, before+1))
-	ask[bool](b, `(document.dispatchEvent(new CustomEvent("htmx:afterSettle", { detail: { target: document.getElementById("knit"), elt: document.body } })), true)`)
+	ask[bool](b, `(document.dispatchEvent(new CustomEvent("htmx:afterSettle", { detail: { target: `+
+		`document.getElementById("knit"), elt: document.body } })), true)`)
 	if n := ask[int](b, `said.length`); n != before+1 {
 		t.Errorf("%d things are said of one pass", n-before)
 	}
@@ -132,18 +146,21 @@ func TestBackupPage(t *testing.T) {
 	whole := get(t, srv.URL+"/backup/vindel.zip")
 	send(t, srv, "/pieces/3/away", url.Values{})
 	send(t, srv, "/pieces/4/knit", url.Values{"from": {"0"}, "head": {"0"}, "do": {"knitted"}, "to": {"7"}})
-	bad, err := http.DefaultClient.Do(fileRequest(srv, "/backup", "file", "bad.zip", []byte(whole[:len(whole)/2]), map[string]string{"do": "restore"}))
+	bad, err := http.DefaultClient.Do(fileRequest(srv, "/backup", "file", "bad.zip", []byte(whole[:len(whole)/2]),
+		map[string]string{"do": "restore"}))
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer bad.Body.Close()
-	if body, _ := io.ReadAll(bad.Body); bad.StatusCode != http.StatusUnprocessableEntity || !strings.Contains(string(body), "damaged or cut short") {
+	if body, _ := io.ReadAll(bad.Body); bad.StatusCode != http.StatusUnprocessableEntity ||
+		!strings.Contains(string(body), "damaged or cut short") {
 		t.Errorf("%s %s", bad.Status, body)
 	}
 	if at, _ := st.Reached(t.Context(), 4); at.Done != 7 {
 		t.Error("a damaged copy has changed something")
 	}
-	if body := upload(t, srv, "/backup", "all.zip", []byte(whole), map[string]string{"do": "restore"}); !strings.Contains(body, "It is brought back") {
+	if body := upload(t, srv, "/backup", "all.zip", []byte(whole),
+		map[string]string{"do": "restore"}); !strings.Contains(body, "It is brought back") {
 		t.Error(body)
 	}
 	if at, _ := st.Reached(t.Context(), 4); at.Done != 0 {
@@ -157,7 +174,8 @@ func TestBackupPage(t *testing.T) {
 		send(t, srv, "/backup", url.Values{"do": {"now"}})
 	}
 	page := plainText(get(t, srv.URL+"/backup"))
-	if !strings.Contains(page, "The last copy was made just now") || len(st.TimedCopies()) > 2 || len(st.TimedCopies()) == 0 {
+	if !strings.Contains(page, "The last copy was made just now") || len(st.TimedCopies()) > 2 ||
+		len(st.TimedCopies()) == 0 {
 		t.Errorf("%d copies: %s", len(st.TimedCopies()), page)
 	}
 	r, err := http.PostForm(srv.URL+"/backup", url.Values{"do": {"plan"}, "every": {"-1"}, "keep": {"0"}})

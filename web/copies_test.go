@@ -35,7 +35,9 @@ func TestCopiesByTheClock(t *testing.T) {
 		what  string
 		after time.Duration
 		due   bool
-	}{{"an hour later", time.Hour, false}, {"just under a day", 23*time.Hour - time.Second, false}, {"a day", time.Second, true}, {"set back by a year", -365 * 24 * time.Hour, true}, {"a minute on", time.Minute, false}} {
+	}{{"an hour later", time.Hour, false}, {"just under a day", 23*time.Hour - time.Second, false},
+		{"a day", time.Second, true}, {"set back by a year", -365 * 24 * time.Hour, true}, {"a minute on",
+			time.Minute, false}} {
 		before, _ := st.Setting(t.Context(), backupLast)
 		clock = clock.Add(c.after)
 		if got := made(); got != before != c.due {
@@ -87,7 +89,9 @@ func TestTold(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer st.Close()
-	id, err := st.Add(t.Context(), []byte(`{"vindel":1,"machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"from":"L4","to":"R4"},"sections":[{"technique":"plain","rows":9,"yarn":"A"}]}`))
+	id, err := st.Add(t.Context(),
+		[]byte(`{"vindel":1,"machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"from":"L4","to":"R4"},
+			"sections":[{"technique":"plain","rows":9,"yarn":"A"}]}`))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -100,7 +104,8 @@ func TestTold(t *testing.T) {
 	for _, c := range []struct {
 		method, path, body string
 		told               bool
-	}{{"GET", "/pieces/1/knit", "", false}, {"POST", "/pieces/1/knit", "do=knitted&from=0", true}, {"POST", "/pieces/1/knit", "do=knitted&from=0", false}, {"POST", "/pieces/1/knit", "do=fly&from=0", false}} {
+	}{{"GET", "/pieces/1/knit", "", false}, {"POST", "/pieces/1/knit", "do=knitted&from=0", true},
+		{"POST", "/pieces/1/knit", "do=knitted&from=0", false}, {"POST", "/pieces/1/knit", "do=fly&from=0", false}} {
 		r := httptest.NewRequest(c.method, "http://localhost"+c.path, strings.NewReader(c.body))
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		s.Handler().ServeHTTP(httptest.NewRecorder(), r)

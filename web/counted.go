@@ -14,14 +14,20 @@ import (
 // name that its field has there.
 
 // things are what lists of a piece hold, by the list.
-var things = map[string]string{"sections": "section", "areas": "area", "yarns": "yarn", "shape": "step of the shape", "stripes": "yarn of the row",
-	"variants": "setting", "columns": "columns of the chart,", "rows": "rows,", "racks": "position of the handle", "recipe": "line of the recipe"}
+var things = map[string]string{"sections": "section", "areas": "area", "yarns": "yarn", "shape": "step of the shape",
+	"stripes":  "yarn of the row",
+	"variants": "setting", "columns": "columns of the chart,", "rows": "rows,", "racks": "position of the handle",
+	"recipe": "line of the recipe"}
 
 // fieldNames are how the pages call members of a piece, by their key in the file.
-var fieldNames = map[string]string{"first": "first needle", "from": "from needle", "to": "to needle", "out": "out of work", "columns": "columns of the chart",
-	"rows": "rows", "drop": "half-drop", "size": "stitch size", "yarn": "yarn", "weft": "woven yarn", "needles": "needles", "gauge": "gauge", "swatch": "swatch",
-	"second_out": "out of work on the second bed", "second_size": "stitch size of the second bed", "from_line": "first line of the card or program",
-	"width_mm": "width", "height_mm": "height", "second": "second bed", "outline": "outline", "colour": "colour", "charts": "chart", "start": "the carriage's first side",
+var fieldNames = map[string]string{"first": "first needle", "from": "from needle", "to": "to needle",
+	"out": "out of work", "columns": "columns of the chart",
+	"rows": "rows", "drop": "half-drop", "size": "stitch size", "yarn": "yarn", "weft": "woven yarn",
+	"needles": "needles", "gauge": "gauge", "swatch": "swatch",
+	"second_out": "out of work on the second bed", "second_size": "stitch size of the second bed",
+	"from_line": "first line of the card or program",
+	"width_mm":  "width", "height_mm": "height", "second": "second bed", "outline": "outline", "colour": "colour",
+	"charts": "chart", "start": "the carriage's first side",
 	"have": "balls in hand", "ball": "a ball", "machine": "machine", "name": "name", "options": "setting"}
 
 var placeIndex = regexp.MustCompile(`^([a-z_]+)\[(\d+)\]$`)

@@ -21,10 +21,12 @@ func TestCounted(t *testing.T) {
 		{"/sections/1/areas/0/first", "text", "L140", `section 2, area 1, first needle: "L140": the bed ends at L70`},
 		{"/needles/to", "text", "R999", `to needle: "R999": the bed ends at R70`},
 		{"/sections/1/rows", "number", "-3", "section 2, rows: -3"},
-		{"/sections/1/areas/0/columns", "span", "1-99", "section 2, area 1, columns of the chart, the last: 99: 1 to 8"},
+		{"/sections/1/areas/0/columns", "span", "1-99",
+			"section 2, area 1, columns of the chart, the last: 99: 1 to 8"},
 		{"/swatch/rows", "measure", "0", "swatch, rows: 0"},
 	} {
-		res, err := http.PostForm(srv.URL+"/pieces/2/field", url.Values{"path": {c.path}, "kind": {c.kind}, "value": {c.value}})
+		res, err := http.PostForm(srv.URL+"/pieces/2/field", url.Values{"path": {c.path}, "kind": {c.kind},
+			"value": {c.value}})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -39,7 +41,8 @@ func TestCounted(t *testing.T) {
 	field := `document.getElementById("f/sections/1/areas/0/first")`
 	ask[bool](b, fmt.Sprintf("(%s.focus(), %s.select(), true)", field, field))
 	b.key("L", "1", "4", "0", kb.Enter)
-	b.until(field + `.closest("form").textContent.includes("the bed ends at L70") && ` + field + `.value === "L140" && ` + field + `.getAttribute("aria-invalid") === "true"`)
+	b.until(field + `.closest("form").textContent.includes("the bed ends at L70") && ` + field +
+		`.value === "L140" && ` + field + `.getAttribute("aria-invalid") === "true"`)
 	ask[bool](b, fmt.Sprintf("(%s.select(), true)", field))
 	b.key("l", "2", "8", kb.Enter)
 	b.until(field + `.value === "L28" && !document.getElementById("field-wrong")`)

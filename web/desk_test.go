@@ -33,7 +33,8 @@ import (
 // begin makes a piece with an empty chart, as the form of the first page does.
 func begin(t *testing.T, srv *httptest.Server, machine, technique string, w, h, repeats int) {
 	t.Helper()
-	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {machine}, "technique": {technique}, "from": {"blank"},
+	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {machine}, "technique": {technique},
+		"from":     {"blank"},
 		"stitches": {fmt.Sprint(w)}, "rows": {fmt.Sprint(h)}, "repeats": {fmt.Sprint(repeats)}})
 }
 
@@ -129,7 +130,8 @@ func TestDeskByKeyboard(t *testing.T) {
 		}, "#..........# ............ .#......###. ........#.#. ........###. ##.##.##.##."},
 		{"shifted round the edge", func() { b.ctrl(kb.ArrowUp, chromedp.ModifierShift) },
 			"............ .#......###. ........#.#. ........###. ##.##.##.##. #..........#"},
-		{"mirrored", func() { b.key("h") }, "............ .###......#. .#.#........ .###........ .##.##.##.## #..........#"},
+		{"mirrored", func() { b.key("h") },
+			"............ .###......#. .#.#........ .###........ .##.##.##.## #..........#"},
 	}
 	for i, s := range steps {
 		s.do()
@@ -176,7 +178,8 @@ func TestDeskByPointer(t *testing.T) {
 	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
 	begin(t, srv, "program-preselect", "two-colour", 8, 6, 3)
-	send(t, srv, "/pieces/1/field", url.Values{"path": {"/sections/0/areas/0/drop"}, "kind": {"number"}, "value": {"3"}})
+	send(t, srv, "/pieces/1/field", url.Values{"path": {"/sections/0/areas/0/drop"}, "kind": {"number"},
+		"value": {"3"}})
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1/draw"))
 	b.until(`document.activeElement?.id === "board"`)
@@ -206,15 +209,21 @@ func TestDeskByPointer(t *testing.T) {
 	x2, _ := b.cell(6, 5)
 	touch := func(steps string) {
 		ask[bool](b,
-			fmt.Sprintf(`(() => { const c = document.getElementById("cells"); const p = (type, id, x, y) => c.dispatchEvent(new PointerEvent(type, { pointerId: id, pointerType: "touch", clientX: x, clientY: y, bubbles: true, isPrimary: id === 1 })); c.setPointerCapture = () => {}; %s; return true })()`, steps))
+			fmt.Sprintf(`(() => { const c = document.getElementById("cells"); const p = (type, id, x, y) => `+
+				`c.dispatchEvent(new PointerEvent(type, { pointerId: id, pointerType: "touch", clientX: x, clientY: `+
+				`y, bubbles: true, isPrimary: id === 1 })); c.setPointerCapture = () => {}; %s; return true })()`,
+				steps))
 	}
-	touch(fmt.Sprintf(`p("pointerdown",1,%[1]g,%[2]g); p("pointermove",1,%[3]g,%[2]g); p("pointerup",1,%[3]g,%[2]g)`, x, y,
+	touch(fmt.Sprintf(`p("pointerdown",1,%[1]g,%[2]g); p("pointermove",1,%[3]g,%[2]g); p("pointerup",1,%[3]g,%[2]g)`,
+		x, y,
 		x2))
 	b.saved(srv, 4)
 	if got := drawn(t, srv, 1, "chart"); !strings.HasPrefix(got, "#####... ") {
 		t.Errorf("by touch: %s", got)
 	}
-	touch(fmt.Sprintf(`p("pointerdown",1,%[1]g,%[2]g); p("pointerdown",2,%[3]g,%[2]g); p("pointermove",2,%[3]g,%[2]g-40); p("pointerup",2,%[3]g,%[2]g-40); p("pointerup",1,%[1]g,%[2]g)`, x, y+90, x2))
+	touch(fmt.Sprintf(`p("pointerdown",1,%[1]g,%[2]g); p("pointerdown",2,%[3]g,%[2]g); `+
+		`p("pointermove",2,%[3]g,%[2]g-40); p("pointerup",2,%[3]g,%[2]g-40); p("pointerup",1,%[1]g,%[2]g)`, x, y+90,
+		x2))
 	b.key("l")
 	b.drag(1, 1, 1, 8)
 	b.saved(srv, 5)
@@ -222,7 +231,8 @@ func TestDeskByPointer(t *testing.T) {
 		t.Errorf("two fingers painted: %s", got)
 	}
 	small := ask[[]string](b,
-		`[...document.querySelectorAll(".tools button, .remedy")].filter(e => e.offsetParent && (e.offsetWidth < 43 || e.offsetHeight < 43)).map(e => e.outerHTML.slice(0, 60))`)
+		`[...document.querySelectorAll(".tools button, .remedy")].filter(e => e.offsetParent && (e.offsetWidth < 43 `+
+			`|| e.offsetHeight < 43)).map(e => e.outerHTML.slice(0, 60))`)
 	if len(small) > 0 {
 		t.Errorf("too small to touch: %v", small)
 	}
@@ -235,17 +245,23 @@ func TestNamesAndKeys(t *testing.T) {
 	srv, _ := site(t, true, web.Options{})
 	send(t, srv, "/machines", url.Values{"machine": {"program-small"}})
 	b := newTab(t, 1280, 800)
-	for _, page := range []string{"/", "/machines", "/machines/1", "/pieces/3/draw", "/pieces/9/draw", "/pieces/9/place",
+	for _, page := range []string{"/", "/machines", "/machines/1", "/pieces/3/draw", "/pieces/9/draw",
+		"/pieces/9/place",
 		"/pieces/3/place", "/pieces/1/prove", "/pieces/3/prepare", "/pieces/2/prepare", "/pieces/2/knit",
 		"/pieces/3/machines", "/pieces/3/compare"} {
 		b.do(chromedp.Navigate(srv.URL+page), chromedp.WaitReady(chromedp.CSS("#main")))
 		b.until(`document.readyState === "complete"`)
 		if unnamed := ask[[]string](b,
-			`[...document.querySelectorAll("button, input:not([type=hidden]), select, a, textarea")].filter(e => !(e.getAttribute("aria-label") || e.title || e.textContent.trim() || e.labels?.length)).map(e => e.outerHTML.slice(0, 80))`); len(unnamed) > 0 {
+			`[...document.querySelectorAll("button, input:not([type=hidden]), select, a, textarea")].filter(e => `+
+				`!(e.getAttribute("aria-label") || e.title || e.textContent.trim() || e.labels?.length)).map(e => `+
+				`e.outerHTML.slice(0, 80))`); len(unnamed) > 0 {
 			t.Errorf("%s: controls without a name: %v", page, unnamed)
 		}
 		if twice := ask[[]string](b,
-			`(() => { const seen = {}; for (const e of document.querySelectorAll("[data-key]")) if (e.offsetParent) (seen[e.dataset.key] ??= []).push(e.title || e.textContent.trim()); return Object.entries(seen).filter(([, v]) => v.length > 1).map(([k, v]) => k + ": " + v.join(" / ")) })()`); len(twice) > 0 {
+			`(() => { const seen = {}; for (const e of document.querySelectorAll("[data-key]")) if (e.offsetParent) `+
+				`(seen[e.dataset.key] ??= []).push(e.title || e.textContent.trim()); return `+
+				`Object.entries(seen).filter(([, v]) => v.length > 1).map(([k, v]) => k + ": " + v.join(" / `+
+				`")) })()`); len(twice) > 0 {
 			t.Errorf("%s: one key for two things: %v", page, twice)
 		}
 	}
@@ -258,7 +274,8 @@ func upload(t *testing.T, srv *httptest.Server, path, name string, data []byte, 
 }
 
 // uploadAs is upload of a file under a field of its own.
-func uploadAs(t *testing.T, srv *httptest.Server, path, field, name string, data []byte, fields map[string]string) string {
+func uploadAs(t *testing.T, srv *httptest.Server, path, field, name string, data []byte,
+	fields map[string]string) string {
 	t.Helper()
 	return answerOf(t, fileRequest(srv, path, field, name, data, fields))
 }
@@ -297,7 +314,8 @@ func TestBringInTakeOut(t *testing.T) {
 	if err := jpeg.Encode(&pic, photo, nil); err != nil {
 		t.Fatal(err)
 	}
-	fields := map[string]string{"chart": "chart", "as": "file", "width": "40", "yarns": "4", "tall": "1.4", "dither": "yes"}
+	fields := map[string]string{"chart": "chart", "as": "file", "width": "40", "yarns": "4", "tall": "1.4",
+		"dither": "yes"}
 	var seen struct{ Crowded, W, H int }
 	json.Unmarshal([]byte(upload(t, srv, "/pieces/1/sample", "moor.jpg", pic.Bytes(), fields)), &seen)
 	if seen.W != 40 || seen.H != 37 || seen.Crowded == 0 {
@@ -408,7 +426,10 @@ func TestPlaceMotifs(t *testing.T) {
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL+"/pieces/1/place"), chromedp.WaitVisible(chromedp.CSS("#bed .bed-area")))
 	at := ask[[]float64](b,
-		`(() => { const e = document.querySelector('.bed-area[data-section="2"][data-area="2"] .area-edge').getBoundingClientRect(); return [e.left + e.width / 2, e.top + e.height / 2, Number(document.getElementById("bed").dataset.unit) * document.getElementById("bed").getScreenCTM().a] })()`)
+		`(() => { const e = document.querySelector('.bed-area[data-section="2"][data-area="2"] `+
+			`.area-edge').getBoundingClientRect(); return [e.left + e.width / 2, e.top + e.height / 2, `+
+			`Number(document.getElementById("bed").dataset.unit) * `+
+			`document.getElementById("bed").getScreenCTM().a] })()`)
 	b.do(chromedp.DragAndDropXY(at[0], at[1], at[0]+3*at[2], at[1]))
 	b.until(`document.querySelector("#section-2").innerText.includes("from L16 to L13")`)
 	b.until(`document.activeElement?.dataset?.area === "2"`)
@@ -598,8 +619,10 @@ func TestHeldKeys(t *testing.T) {
 	b := newTab(t, 1280, 800)
 	held := func(times int) {
 		for i := range times {
-			if _, err := chromedp.Run(b.ctx, chromedp.Evaluate[any](fmt.Sprintf(`(document.activeElement || document.body).dispatchEvent(
-				new KeyboardEvent("keydown", { key: " ", code: "Space", repeat: %v, bubbles: true, cancelable: true }))`, i > 0))); err != nil {
+			if _, err := chromedp.Run(b.ctx, chromedp.Evaluate[any](
+				fmt.Sprintf(`(document.activeElement || document.body).dispatchEvent(
+				new KeyboardEvent("keydown", { key: " ", code: "Space", repeat: %v, bubbles: true,
+					cancelable: true }))`, i > 0))); err != nil {
 				t.Fatal(err)
 			}
 			time.Sleep(70 * time.Millisecond)
@@ -618,7 +641,8 @@ func TestHeldKeys(t *testing.T) {
 	for rounds := 0; ask[string](b, `document.querySelector(".knit [name=place]").value`) == "0"; rounds++ {
 		before := ticked()
 		held(10)
-		if at, err := st.Reached(t.Context(), 1); err != nil || at.Done > 1 || at.Done == 0 && ticked() > before+1 || rounds > 30 {
+		if at, err := st.Reached(t.Context(), 1); err != nil || at.Done > 1 || at.Done == 0 && ticked() > before+1 ||
+			rounds > 30 {
 			t.Fatalf("held down, round %d: %d ticks after %d, %+v, %v", rounds, ticked(), before, at, err)
 		}
 	}
@@ -655,7 +679,8 @@ func TestTwoTabs(t *testing.T) {
 		t.Fatal("the page does not say which state it shows")
 	}
 	for i, want := range []int{200, 409} {
-		req, _ := http.NewRequest("POST", srv.URL+"/pieces/1/section", strings.NewReader(url.Values{"section": {"1"}, "do": {"above"}}.Encode()))
+		req, _ := http.NewRequest("POST", srv.URL+"/pieces/1/section", strings.NewReader(url.Values{"section": {"1"},
+			"do": {"above"}}.Encode()))
 		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		req.Header.Set("Vindel-Rev", rev[1])
 		res, err := http.DefaultClient.Do(req)

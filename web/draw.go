@@ -157,7 +157,8 @@ func (s *Server) chartState(d *opened, name string) (*chartState, error) {
 	}
 	c := p.Charts[name]
 	h := d.head()
-	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, Rev: d.stored.Rev, CanUndo: h.CanUndo, CanRedo: h.CanRedo, Chart: name,
+	st := &chartState{Piece: d.stored.ID, Head: d.stored.Head, Rev: d.stored.Rev, CanUndo: h.CanUndo,
+		CanRedo: h.CanRedo, Chart: name,
 		Charts: names, Side: c.Face.String(),
 		Rows: c.Rows(), Cells: map[string]cell{}, Rail: map[int][]railRow{}, Feeders: p.Machine.Feeders,
 		Totals: h.Summary, Blank: string(c.Keys[0]),
@@ -293,10 +294,13 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		others := slices.DeleteFunc(slices.Clone(st.Charts), func(name string) bool { return name == st.Chart })
-		s.render(c, "draw", drawView{Lace: d.piece.Machine.Lace == "separate" || d.piece.Machine.Lace == "combined", Section: d.laceSection(st.Chart), Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others, Recipes: recipeLinks(d.piece), Faces: proveFaces(d),
+		s.render(c, "draw", drawView{Lace: d.piece.Machine.Lace == "separate" || d.piece.Machine.Lace == "combined",
+			Section: d.laceSection(st.Chart), Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others,
+			Recipes: recipeLinks(d.piece), Faces: proveFaces(d),
 			State: string(b), Signs: signs, Listed: d.listed(),
 			Tools: drawTools, ViewBar: viewBar(st.Balance != nil), Bars: drawBars, More: moreChanges,
-			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors, Versions: s.versionViews(versions), Pieces: s.otherPieces(c, d.stored.ID)})
+			Outs: []string{"png", "svg", "pdf", "csv", "txt"}, Anchors: chart.Anchors,
+			Versions: s.versionViews(versions), Pieces: s.otherPieces(c, d.stored.ID)})
 	})
 }
 

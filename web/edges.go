@@ -41,7 +41,8 @@ func (d *opened) drawEdge(e *beside.Edge) edgeView {
 		if b > a {
 			head = -7
 		}
-		v.Arcs = append(v.Arcs, fmt.Sprintf("M%.0f 40C%.0f 14 %.0f 14 %.0f 38m%.0f -9l%.0f 9l%.0f -2", a, a, b, b, head, -head, head*1.4))
+		v.Arcs = append(v.Arcs, fmt.Sprintf("M%.0f 40C%.0f 14 %.0f 14 %.0f 38m%.0f -9l%.0f 9l%.0f -2", a, a, b, b,
+			head, -head, head*1.4))
 	}
 	if e.Fill >= 0 {
 		v.Fill = x(e.Fill)

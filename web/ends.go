@@ -37,16 +37,20 @@ func (d *opened) ends() []endsView {
 		at := edit.Member("begin")
 		if begin.Way == "waste" {
 			begin.Choices = append(begin.Choices, yarnChoice(p, at.To("yarn"), "Waste yarn", p.Begin.Yarn),
-				choice{at.To("cord"), "Cord after it", fmt.Sprint(p.Begin.Cord), choices("true", "yes, one row", "false", "no"), edit.AsYes})
-			begin.Typed = append(begin.Typed, field{at.To("rows"), edit.AsNumber, "Rows of waste", strconv.Itoa(p.Begin.Rows), ""})
+				choice{at.To("cord"), "Cord after it", fmt.Sprint(p.Begin.Cord), choices("true", "yes, one row",
+					"false", "no"), edit.AsYes})
+			begin.Typed = append(begin.Typed, field{at.To("rows"), edit.AsNumber, "Rows of waste",
+				strconv.Itoa(p.Begin.Rows), ""})
 			if p.Begin.Cord {
 				begin.Choices = append(begin.Choices, yarnChoice(p, at.To("cord_yarn"), "Cord", p.Begin.CordYarn))
 			}
 		}
 		if begin.Way == "two-bed" {
-			begin.Typed = append(begin.Typed, field{at.To("rounds"), edit.AsNumber, "Times round", strconv.Itoa(p.Begin.Rounds), ""})
+			begin.Typed = append(begin.Typed, field{at.To("rounds"), edit.AsNumber, "Times round",
+				strconv.Itoa(p.Begin.Rounds), ""})
 		}
-		begin.Typed = append(begin.Typed, field{at.To("size"), edit.AsText, "Size of the start", p.Begin.Size, "by itself"})
+		begin.Typed = append(begin.Typed, field{at.To("size"), edit.AsText, "Size of the start", p.Begin.Size,
+			"by itself"})
 	}
 	for _, w := range plan.BeginWays(p) {
 		begin.Ways = append(begin.Ways, wayOf(w, begin.Way, true))
@@ -57,10 +61,12 @@ func (d *opened) ends() []endsView {
 		at := edit.Member("end")
 		if end.Way == "waste" {
 			end.Choices = append(end.Choices, yarnChoice(p, at.To("yarn"), "Waste yarn", p.End.Yarn))
-			end.Typed = append(end.Typed, field{at.To("rows"), edit.AsNumber, "Rows of waste", strconv.Itoa(p.End.Rows), ""})
+			end.Typed = append(end.Typed, field{at.To("rows"), edit.AsNumber, "Rows of waste",
+				strconv.Itoa(p.End.Rows), ""})
 		}
 		if end.Way == "waste" || end.Way == "latch" {
-			end.Typed = append(end.Typed, field{at.To("size"), edit.AsText, "Size of its rows", p.End.Size, "by itself"})
+			end.Typed = append(end.Typed, field{at.To("size"), edit.AsText, "Size of its rows", p.End.Size,
+				"by itself"})
 		}
 	}
 	for _, w := range plan.EndWays(p) {
@@ -106,6 +112,7 @@ func (s *Server) setEnds(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("%q: no such way to %s", way, which)})
 			return
 		}
-		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: which + " " + way, Changes: edit.Ends(d.piece, which, way)})
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: which + " " + way, Changes: edit.Ends(d.piece,
+			which, way)})
 	})
 }

@@ -43,7 +43,8 @@ func (s *Server) fail(c *gin.Context, err error) {
 		words = "This piece is still being worked out, so that was not done. Try it again in a moment."
 	}
 	if status == http.StatusInsufficientStorage {
-		slog.ErrorContext(c.Request.Context(), "the store is in trouble", "request", c.GetString(requestKey), "route", c.FullPath(), "error", err)
+		slog.ErrorContext(c.Request.Context(), "the store is in trouble", "request", c.GetString(requestKey),
+			"route", c.FullPath(), "error", err)
 		if c.Request.Method == http.MethodGet {
 			words = store.Explain(err).Words
 		}
@@ -71,7 +72,8 @@ func (s *Server) fail(c *gin.Context, err error) {
 // brokenPiece answers with what can be done about a stored piece that cannot be opened.
 func (s *Server) brokenPiece(c *gin.Context, broken brokenError) {
 	c.Status(http.StatusUnprocessableEntity)
-	s.render(c, "message", messageView{Page: s.page(c, "Vindel"), Title: "This piece cannot be opened", Words: broken.Error(),
+	s.render(c, "message", messageView{Page: s.page(c, "Vindel"), Title: "This piece cannot be opened",
+		Words:  broken.Error(),
 		Broken: broken.stored.ID, CanUndo: broken.stored.Head > 0})
 	c.Abort()
 }
@@ -88,17 +90,21 @@ func answerTo(err error) (status int, words string) {
 	}
 	switch {
 	case errors.Is(err, errWorking):
-		return http.StatusAccepted, "This piece is large. It is planned and knitted on the simulated bed just now; the page comes by itself."
+		return http.StatusAccepted, "This piece is large. It is planned and knitted on the simulated bed just now; " +
+			"the page comes by itself."
 	case errors.Is(err, errBusy):
 		return http.StatusTooManyRequests, "Another picture is being read or drawn just now. Try it again in a moment."
 	case errors.Is(err, context.DeadlineExceeded):
-		return http.StatusServiceUnavailable, "That took too long and was given up. A smaller piece or picture goes quicker."
+		return http.StatusServiceUnavailable,
+			"That took too long and was given up. A smaller piece or picture goes quicker."
 	case errors.Is(err, context.Canceled):
 		return http.StatusServiceUnavailable, "The request was ended before it was answered."
 	case errors.Is(err, store.ErrStale):
-		return http.StatusConflict, "Another page has changed this piece meanwhile, so this was not done. Load the page again to see the piece as it is."
+		return http.StatusConflict, "Another page has changed this piece meanwhile, so this was not done. Load the " +
+			"page again to see the piece as it is."
 	case errors.Is(err, store.ErrStaleMachine):
-		return http.StatusConflict, "Another page has changed this machine meanwhile, so this was not kept. Load the page again to see the machine as it is."
+		return http.StatusConflict, "Another page has changed this machine meanwhile, so this was not kept. Load the " +
+			"page again to see the machine as it is."
 	case errors.Is(err, store.ErrNone):
 		return http.StatusNotFound, "There is no such thing here."
 	case errors.As(err, &tooLarge):

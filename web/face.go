@@ -72,7 +72,8 @@ type controlsView struct {
 	Reached   int
 }
 
-var shapeWords = []piece.Word{{Value: "lever", Text: "a lever"}, {Value: "slide", Text: "a slide"}, {Value: "button", Text: "a button"}, {Value: "dial", Text: "a dial"}}
+var shapeWords = []piece.Word{{Value: "lever", Text: "a lever"}, {Value: "slide", Text: "a slide"}, {Value: "button",
+	Text: "a button"}, {Value: "dial", Text: "a dial"}}
 
 // drawControl draws a control at a position.
 func drawControl(no int, c *machine.Control, position string) controlView {
@@ -116,7 +117,8 @@ func carriagesOf(m *machine.Profile, position func(no int, c *machine.Control) (
 				if c.Sized {
 					continue
 				}
-				cell := settingCell{No: c.No, Name: c.Name, Position: m.Controls[c.No-1].Sets[key], Words: []piece.Word{{Text: "stays as it is"}}}
+				cell := settingCell{No: c.No, Name: c.Name, Position: m.Controls[c.No-1].Sets[key],
+					Words: []piece.Word{{Text: "stays as it is"}}}
 				for _, p := range c.PositionList {
 					cell.Words = append(cell.Words, piece.Word{Value: p, Text: p})
 				}
@@ -142,7 +144,8 @@ func (s *Server) face(c *gin.Context) {
 	if !ok {
 		return
 	}
-	v := controlsView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Shapes: shapeWords, Reached: number(c.Query("reached"), -1)}
+	v := controlsView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Shapes: shapeWords,
+		Reached: number(c.Query("reached"), -1)}
 	_, err := s.store.MachinePhoto(c.Request.Context(), m.ID)
 	v.Photo = err == nil
 	v.Carriages = carriagesOf(p, func(_ int, c *machine.Control) (string, bool) {
@@ -226,7 +229,8 @@ func changeFace(p *machine.Profile, c *gin.Context) error {
 			return inputError{fmt.Errorf("a machine has at most %d controls here", machine.MaxControls)}
 		}
 		n := len(p.Controls)
-		one := machine.Control{Name: fmt.Sprintf("%s %d", form("shape"), n+1), Shape: form("shape"), At: [2]float64{float64(n%6)/6 + 0.08, 0.5},
+		one := machine.Control{Name: fmt.Sprintf("%s %d", form("shape"), n+1), Shape: form("shape"),
+			At:        [2]float64{float64(n%6)/6 + 0.08, 0.5},
 			Positions: []string{"up", "down"}}
 		switch one.Shape {
 		case "dial":
@@ -453,7 +457,8 @@ func (s *Server) reach(c *gin.Context) {
 				changes = append(changes, edit.Drop(at)...)
 			}
 		}
-		if s.store.Edit(c.Request.Context(), one.ID, edit.Edit{Kind: edit.Machines, Label: "the machine's words", Changes: changes}) == nil {
+		if s.store.Edit(c.Request.Context(), one.ID, edit.Edit{Kind: edit.Machines, Label: "the machine's words",
+			Changes: changes}) == nil {
 			n++
 		}
 	}
@@ -468,7 +473,10 @@ func facesAt(pl *pass.Plan, i int) (list []carriageView) {
 		return nil
 	}
 	m, now := &pl.Piece.Machine, &pl.Passes[i]
-	for _, v := range carriagesOf(m, func(no int, _ *machine.Control) (string, bool) { return states[no].Position, states[no].Changed }) {
+	for _, v := range carriagesOf(m, func(no int, _ *machine.Control) (string, bool) {
+		return states[no].Position,
+			states[no].Changed
+	}) {
 		goes := now.Carriage
 		second := !now.Second().AtWork.Empty()
 		if len(v.Controls) > 0 && (piece.CarriageKey(goes) == v.Key || second && v.Key == "second") {

@@ -19,11 +19,13 @@ func TestOwnFace(t *testing.T) {
 	srv, st := site(t, true, web.Options{})
 	face := func(form url.Values) { t.Helper(); send(t, srv, "/machines/1/face", form) }
 	face(url.Values{"do": {"add"}, "shape": {"slide"}, "on": {""}})
-	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""}, "positions": {"near, far"}})
+	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""},
+		"positions": {"near, far"}})
 	face(url.Values{"do": {"set"}, "control": {"6"}, "key": {"two-colour"}, "value": {"far"}})
 	face(url.Values{"do": {"set"}, "control": {"6"}, "key": {"plain"}, "value": {"near"}})
 	face(url.Values{"do": {"move"}, "control": {"6"}, "x": {"0.25"}, "y": {"9"}})
-	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""}, "positions": {"close, away"}})
+	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""},
+		"positions": {"close, away"}})
 	m, err := st.Machine(t.Context(), 1)
 	if err != nil {
 		t.Fatal(err)
@@ -33,7 +35,8 @@ func TestOwnFace(t *testing.T) {
 			t.Errorf("no %s in %s", want, m.Doc)
 		}
 	}
-	if page := get(t, srv.URL+"/pieces/21/knit"); strings.Contains(page, "thread slide") || !strings.Contains(page, `aria-label="left lever: down`) {
+	if page := get(t, srv.URL+"/pieces/21/knit"); strings.Contains(page, "thread slide") || !strings.Contains(page,
+		`aria-label="left lever: down`) {
 		t.Error("the piece has the new control before she says so, or none at all")
 	}
 	passes := get(t, srv.URL+"/pieces/21/plan/plan.csv")
@@ -62,7 +65,8 @@ func TestOwnFace(t *testing.T) {
 		t.Fatal(err)
 	}
 	uploadAs(t, srv, "/machines/1/face", "photo", "p.png", photo.Bytes(), map[string]string{"do": "photo"})
-	if page := get(t, srv.URL+"/pieces/21/knit"); !strings.Contains(page, "/machines/1/photo.jpg") || !strings.HasPrefix(get(t, srv.URL+"/machines/1/photo.jpg"), "\xff\xd8") {
+	if page := get(t, srv.URL+"/pieces/21/knit"); !strings.Contains(page, "/machines/1/photo.jpg") ||
+		!strings.HasPrefix(get(t, srv.URL+"/machines/1/photo.jpg"), "\xff\xd8") {
 		t.Error("her photograph is not behind the carriage")
 	}
 	uploadAs(t, srv, "/machines/1/face", "none", "p.png", nil, map[string]string{"do": "photo"})

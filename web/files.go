@@ -22,7 +22,8 @@ import (
 )
 
 var kinds = map[string]string{"svg": "image/svg+xml", "png": "image/png", "pdf": "application/pdf",
-	"txt": "text/plain; charset=utf-8", "json": "application/json", "csv": "text/csv; charset=utf-8", "jpg": "image/jpeg"}
+	"txt": "text/plain; charset=utf-8", "json": "application/json", "csv": "text/csv; charset=utf-8",
+	"jpg": "image/jpeg"}
 
 // send writes a file that the core or paper made, or the error.
 func (s *Server) send(c *gin.Context, kind string, data []byte, err error) {
@@ -85,7 +86,8 @@ func (s *Server) fabric(c *gin.Context) {
 			s.sendFace(c, key, "svg", data, nil)
 			return
 		}
-		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide, "second.svg": chart.KnitSide}[c.Param("file")]
+		side, ok := map[string]chart.Face{"knit.svg": chart.KnitSide, "purl.svg": chart.PurlSide,
+			"second.svg": chart.KnitSide}[c.Param("file")]
 		if !ok {
 			s.fail(c, store.ErrNone)
 			return
@@ -147,7 +149,10 @@ func (s *Server) card(c *gin.Context) {
 			s.send(c, kind, paper.CardSVG(made, m, title), nil)
 		case "pdf":
 			data, err := paper.CardPDF(made, m, title)
-			if i := slices.IndexFunc(paper.Sheets, func(on paper.Sheet) bool { return on.Name == c.Query("on") }); i >= 0 {
+			if i := slices.IndexFunc(paper.Sheets, func(on paper.Sheet) bool {
+				return on.Name == c.Query(
+					"on")
+			}); i >= 0 {
 				data, err = paper.CardSheetsPDF(made, m, title, paper.Sheets[i])
 			}
 			s.send(c, kind, data, err)
@@ -163,7 +168,8 @@ func (s *Server) card(c *gin.Context) {
 func (s *Server) program(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		n, kind := file(c)
-		if n < 1 || n > len(d.piece.Sections) || d.piece.Machine.Program != machine.Electronic || d.result.Plan.LinesOf(n) == 0 {
+		if n < 1 || n > len(d.piece.Sections) || d.piece.Machine.Program != machine.Electronic ||
+			d.result.Plan.LinesOf(n) == 0 {
 			s.fail(c, store.ErrNone)
 			return
 		}
@@ -267,7 +273,8 @@ func (s *Server) planFile(c *gin.Context) {
 			s.fail(c, store.ErrNone)
 			return
 		case n > mostPlanFile:
-			s.fail(c, inputError{fmt.Errorf("the plan has %d passes, and at most %d are written out here; take the piece file out, and `vindel plan` writes them all", n, mostPlanFile)})
+			s.fail(c, inputError{fmt.Errorf("the plan has %d passes, and at most %d are written out here; take the "+
+				"piece file out, and `vindel plan` writes them all", n, mostPlanFile)})
 			return
 		}
 		nameFile(c, kind)

@@ -54,7 +54,8 @@ func TestFirstByKeys(t *testing.T) {
 			press(kb.Insert)
 			b.until(`document.getElementById("sheet-about").textContent.startsWith("12 × 3")`)
 			press("?")
-			b.until(`document.getElementById("key-sheet").open && document.getElementById("key-columns").textContent.includes("Undo")`)
+			b.until(`document.getElementById("key-sheet").open && ` +
+				`document.getElementById("key-columns").textContent.includes("Undo")`)
 			press(kb.Escape)
 			station := func(n string, ready string) {
 				pressed++
@@ -103,7 +104,8 @@ func TestFirstByTouch(t *testing.T) {
 			b.do(chromedp.KeyEvent("2")) // what stood there is taken at the first touch
 			b.tap(`[...document.querySelectorAll(".home-new button")].at(-1)`, 40)
 			b.until(`document.getElementById("board")?.dataset.grid`)
-			if !ask[bool](b, `document.getElementById("icon-strip").checkVisibility() && document.getElementById("icon-strip").textContent.includes("Pencil")`) {
+			if !ask[bool](b, `document.getElementById("icon-strip").checkVisibility() && `+
+				`document.getElementById("icon-strip").textContent.includes("Pencil")`) {
 				t.Errorf("%v: nothing says what the icons do", size)
 			}
 			b.tap(`document.querySelector("#icon-strip button")`, 40)
@@ -150,11 +152,13 @@ func TestFingers(t *testing.T) {
 	b.do(chromedp.EmulateViewport(390, 844, chromedp.EmulateTouch), chromedp.Navigate(srv.URL+"/pieces/5/place"))
 	b.until(`document.readyState === "complete"`)
 	before := pieceOf(t, srv, 5).Sections[1].Areas[0].From
-	if touch := ask[string](b, `getComputedStyle(document.getElementById("bed")).touchAction`); !strings.Contains(touch, "pan-y") {
+	if touch := ask[string](b, `getComputedStyle(document.getElementById("bed")).touchAction`); !strings.Contains(
+		touch, "pan-y") {
 		t.Errorf("the browser takes a finger's sideways move for its own: %s", touch)
 	}
 	at := b.middle(`document.querySelector(".bed-area .area-edge")`)
-	unit := ask[float64](b, `Number(document.getElementById("bed").dataset.unit) * document.getElementById("bed").getScreenCTM().a`)
+	unit := ask[float64](b, `Number(document.getElementById("bed").dataset.unit) * `+
+		`document.getElementById("bed").getScreenCTM().a`)
 	b.fingers([][2]float64{at}, [][2]float64{{at[0] + 3*unit, at[1]}})
 	b.until(`document.readyState === "complete" && document.activeElement?.classList.contains("bed-area")`)
 	time.Sleep(300 * time.Millisecond)
@@ -170,7 +174,8 @@ func TestFingers(t *testing.T) {
 	b.tap(`document.querySelector("#icon-strip button")`, 40)
 	b.tap(`document.querySelector("[data-do=fit]")`, 44)
 	time.Sleep(200 * time.Millisecond)
-	whole := `(() => { const b = document.getElementById("board"), g = b.dataset.grid.split(" ").map(Number); return [g[0] + 12 * g[1], b.clientWidth, g[1]] })()`
+	whole := `(() => { const b = document.getElementById("board"), g = b.dataset.grid.split(" ").map(Number);
+		return [g[0] + 12 * g[1], b.clientWidth, g[1]] })()`
 	x, y := b.cell(1, 1)
 	fitted := ask[[3]float64](b, whole)
 	b.do(chromedp.TapXY(x, y))
@@ -182,13 +187,16 @@ func TestFingers(t *testing.T) {
 	x, y = b.cell(5, 4)
 	size := ask[string](b, `document.getElementById("board").dataset.grid`)
 	b.fingers([][2]float64{{x - 30, y}, {x + 30, y}}, [][2]float64{{x - 90, y}, {x + 90, y}})
-	b.until(`Number(document.getElementById("board").dataset.grid.split(" ")[1]) > 1.5 * Number("` + strings.Fields(size)[1] + `")`)
+	b.until(`Number(document.getElementById("board").dataset.grid.split(" ")[1]) > 1.5 * Number("` +
+		strings.Fields(size)[1] + `")`)
 	if got := ask[int](b, `document.getElementById("board").dataset.head ? 1 : 0`); got != 0 || was != head() {
 		t.Error("two fingers have drawn")
 	}
 	at = b.middle(`document.querySelector("[data-do=fit]")`)
 	b.hold(at, 700*time.Millisecond)
-	if named := ask[string](b, `document.getElementById("named").hidden ? "" : document.getElementById("named").textContent`); !strings.Contains(named, "As large as fits") {
+	if named := ask[string](b,
+		`document.getElementById("named").hidden ? "" : `+
+			`document.getElementById("named").textContent`); !strings.Contains(named, "As large as fits") {
 		t.Errorf("a finger that rests is told %q", named)
 	}
 }
@@ -201,14 +209,18 @@ func TestStays(t *testing.T) {
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/2/place"))
 	b.until(`document.readyState === "complete"`)
-	for _, press := range []string{`[...document.querySelectorAll(".area-do button")].find(e => e.textContent === "Whole repeats")`, `[...document.querySelectorAll(".toggles button")][0]`} {
-		ask[bool](b, fmt.Sprintf(`(window.old = document.getElementById("main"), (%s).focus(), window.words = document.activeElement.textContent, true)`, press))
+	for _, press := range []string{`[...document.querySelectorAll(".area-do button")].find(e => e.textContent === ` +
+		`"Whole repeats")`, `[...document.querySelectorAll(".toggles button")][0]`} {
+		ask[bool](b, fmt.Sprintf(`(window.old = document.getElementById("main"), (%s).focus(), window.words = `+
+			`document.activeElement.textContent, true)`, press))
 		b.key(kb.Enter)
 		b.until(`document.getElementById("main") !== window.old`)
 		b.until(`document.activeElement?.textContent === window.words`)
 	}
 	// Tab out of a field: the change of the first is kept, the second goes on being typed in.
-	ask[bool](b, `(window.old = document.getElementById("main"), document.getElementById("f/sections/1/areas/0/from").select(), document.getElementById("f/sections/1/areas/0/from").focus(), true)`)
+	ask[bool](b, `(window.old = document.getElementById("main"), `+
+		`document.getElementById("f/sections/1/areas/0/from").select(), `+
+		`document.getElementById("f/sections/1/areas/0/from").focus(), true)`)
 	b.key("L", "2", "0", kb.Tab, "R", "9")
 	b.until(`document.getElementById("main") !== window.old`)
 	b.until(`document.activeElement?.id === "f/sections/1/areas/0/to" && document.activeElement.value.endsWith("R9")`)
@@ -232,18 +244,22 @@ func TestStays(t *testing.T) {
 	b.key(kb.Escape, kb.Escape) // out of the field, then out of the list
 	b.until(`document.getElementById("ask-find").hidden && document.getElementById("knit")`)
 	done := ask[int](b, `Number(document.getElementById("knit").dataset.done)`)
-	ask[bool](b, `(document.activeElement.blur(), localStorage.setItem("keys", JSON.stringify({ map: { "knit  ": "PageDown" } })), location.reload(), true)`)
-	b.until(fmt.Sprintf(`document.readyState === "complete" && document.querySelector(".knit-knitted kbd")?.textContent.startsWith("Page") && Number(document.getElementById("knit").dataset.done) === %d`, done))
+	ask[bool](b, `(document.activeElement.blur(), localStorage.setItem("keys", JSON.stringify({ map: { "knit  ": `+
+		`"PageDown" } })), location.reload(), true)`)
+	b.until(fmt.Sprintf(`document.readyState === "complete" && document.querySelector(".knit-knitted `+
+		`kbd")?.textContent.startsWith("Page") && Number(document.getElementById("knit").dataset.done) === %d`, done))
 	time.Sleep(520 * time.Millisecond)
 	b.key(kb.PageDown)
 	b.until(fmt.Sprintf(`Number(document.getElementById("knit").dataset.done) === %d`, done+1))
 	b.until(`document.getElementById("announce").textContent.length > 20`) // the next pass is said
 	ask[bool](b, `(localStorage.setItem("keys", JSON.stringify({ off: true, map: {} })), location.reload(), true)`)
-	b.until(`document.readyState === "complete" && document.querySelector(".knit-knitted kbd")?.textContent === "space"`)
+	b.until(`document.readyState === "complete" && document.querySelector(".knit-knitted kbd")?.textContent ` +
+		`=== "space"`)
 	time.Sleep(520 * time.Millisecond)
 	b.key(" ", "p")
 	time.Sleep(300 * time.Millisecond)
-	if got := ask[int](b, `Number(document.getElementById("knit").dataset.done)`); got != done+1 || ask[bool](b, `!!document.querySelector(".knit-press .knit-resume")`) {
+	if got := ask[int](b, `Number(document.getElementById("knit").dataset.done)`); got != done+1 || ask[bool](b,
+		`!!document.querySelector(".knit-press .knit-resume")`) {
 		t.Errorf("switched off, a key knits: %d", got)
 	}
 	ask[bool](b, `(localStorage.removeItem("keys"), true)`)
@@ -256,7 +272,9 @@ func TestExplained(t *testing.T) {
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/2/place"))
 	b.until(`document.querySelector('[id="f/sections/1/areas/0/drop"]').getAttribute("aria-description")?.length > 20`)
-	if label := ask[string](b, `document.querySelector('[id="f/sections/1/areas/0/drop"]').closest("label").title`); !strings.Contains(label, "repeat") {
+	if label := ask[string](b,
+		`document.querySelector('[id="f/sections/1/areas/0/drop"]').closest("label").title`); !strings.Contains(
+		label, "repeat") {
 		t.Errorf("half-drop: %q", label)
 	}
 }
@@ -264,8 +282,10 @@ func TestExplained(t *testing.T) {
 // middle is the middle of what is scrolled to, on the screen.
 func (b *tab) middle(js string) [2]float64 {
 	b.t.Helper()
-	return ask[[2]float64](b, fmt.Sprintf(`(() => { const e = %s; e.scrollIntoView({ block: "nearest", inline: "nearest" });
-		const r = e.getBoundingClientRect(), x = Math.min(innerWidth, r.right), l = Math.max(0, r.left); return [(l + x) / 2, r.top + r.height / 2]; })()`, js))
+	return ask[[2]float64](b,
+		fmt.Sprintf(`(() => { const e = %s; e.scrollIntoView({ block: "nearest", inline: "nearest" });
+		const r = e.getBoundingClientRect(), x = Math.min(innerWidth, r.right), l = Math.max(0, r.left); return [(l +
+			x) / 2, r.top + r.height / 2]; })()`, js))
 }
 
 // tap presses with a finger what is so large at least, and where a finger reaches it.
@@ -273,9 +293,11 @@ func (b *tab) tap(js string, least int) {
 	b.t.Helper()
 	b.until(js)
 	at := b.middle(js)
-	if bad := ask[string](b, fmt.Sprintf(`(() => { const e = %s, r = e.getBoundingClientRect(), at = document.elementFromPoint(%g, %g);
+	if bad := ask[string](b,
+		fmt.Sprintf(`(() => { const e = %s, r = e.getBoundingClientRect(), at = document.elementFromPoint(%g, %g);
 		if (r.height < %d - 0.5) return "it is " + r.height + " px high";
-		return at && (e.contains(at) || at.contains(e)) ? "" : "there is " + (at?.outerHTML.slice(0, 90) ?? "nothing"); })()`, js, at[0], at[1], least)); bad != "" {
+		return at && (e.contains(at) || at.contains(e)) ? "" : "there is " + (at?.outerHTML.slice(0,
+			90) ?? "nothing"); })()`, js, at[0], at[1], least)); bad != "" {
 		b.t.Errorf("%s: %s", js, bad)
 	}
 	b.do(chromedp.TapXY(at[0], at[1]))
@@ -289,13 +311,15 @@ func (b *tab) fingers(from, to [][2]float64) {
 		var points []*input.TouchPoint
 		for i := range from {
 			id := float64(i)
-			points = append(points, &input.TouchPoint{X: from[i][0] + part*(to[i][0]-from[i][0]), Y: from[i][1] + part*(to[i][1]-from[i][1]), ID: &id})
+			points = append(points, &input.TouchPoint{X: from[i][0] + part*(to[i][0]-from[i][0]),
+				Y: from[i][1] + part*(to[i][1]-from[i][1]), ID: &id})
 		}
 		if kind == input.DispatchTouchEventTypeTouchEnd {
 			points = []*input.TouchPoint{}
 		}
 		b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-			_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind, TouchPoints: points})
+			_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, input.DispatchTouchEventParams{Type: kind,
+				TouchPoints: points})
 			return err
 		}))
 	}
@@ -311,12 +335,14 @@ func (b *tab) hold(at [2]float64, long time.Duration) {
 	b.t.Helper()
 	id := 0.0
 	b.do(chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
-		p := input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchStart, TouchPoints: []*input.TouchPoint{{X: at[0], Y: at[1], ID: &id}}}
+		p := input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchStart,
+			TouchPoints: []*input.TouchPoint{{X: at[0], Y: at[1], ID: &id}}}
 		if _, err := cdp.Call(ctx, t, input.DispatchTouchEvent, p); err != nil {
 			return err
 		}
 		time.Sleep(long)
-		p = input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchEnd, TouchPoints: []*input.TouchPoint{}}
+		p = input.DispatchTouchEventParams{Type: input.DispatchTouchEventTypeTouchEnd,
+			TouchPoints: []*input.TouchPoint{}}
 		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, p)
 		return err
 	}))

@@ -11,7 +11,8 @@ func icon(name string) (template.HTML, error) {
 	if !ok {
 		return "", fmt.Errorf("no icon %q", name)
 	}
-	return template.HTML(`<svg class="icon-draw" viewBox="0 0 24 24" width="24" height="24" aria-hidden="true" focusable="false">` + d + `</svg>`), nil
+	return template.HTML(`<svg class="icon-draw" viewBox="0 0 24 24" width="24" height="24" aria-hidden="true" ` +
+		`focusable="false">` + d + `</svg>`), nil
 }
 
 var icons = map[string]string{
@@ -50,15 +51,16 @@ var icons = map[string]string{
 	"copy":        `<path d="M5 5h10v10H5zM9 15v4h10V9h-4"/>`,
 	"cut":         `<path d="M6 5l12 11M18 5L6 16M7 19a2 2 0 100-4 2 2 0 000 4zM17 19a2 2 0 100-4 2 2 0 000 4z"/>`,
 	"yarn-letter": `<rect x="4" y="4" width="16" height="16" rx="3"/><path d="M9 16l3-8 3 8M10 13.500h4"/>`,
-	"yarn-mark":   `<rect x="4" y="4" width="16" height="16" rx="3"/><path d="M4 12h16M12 4v16"/><circle cx="8" cy="8" r="1.200"/><path d="M14.500 17.500l3-3"/>`,
-	"letters":     `<path d="M5 19L10 6l5 13M7 14h6M17 12v7M15 19h5M15 12h2"/>`,
-	"size":        `<path d="M4 9V4h5M20 15v5h-5M4 4l6 6M20 20l-6-6"/>`,
-	"up":          `<path d="M12 19V6M7 11l5-5 5 5"/>`,
-	"down":        `<path d="M12 5v13M7 13l5 5 5-5"/>`,
-	"to-left":     `<path d="M19 12H6M11 7l-5 5 5 5"/>`,
-	"to-right":    `<path d="M5 12h13M13 7l5 5-5 5"/>`,
-	"fit":         `<path d="M4 9V4h5M15 4h5v5M20 15v5h-5M9 20H4v-5"/>`,
-	"more":        `<path d="M6 12h.01M12 12h.01M18 12h.01"/>`,
-	"plus":        `<path d="M12 6v12M6 12h12"/>`,
-	"centre":      `<path d="M12 4v16M7 9h10M9 15h6"/>`,
+	"yarn-mark": `<rect x="4" y="4" width="16" height="16" rx="3"/><path d="M4 12h16M12 4v16"/><circle cx="8" ` +
+		`cy="8" r="1.200"/><path d="M14.500 17.500l3-3"/>`,
+	"letters":  `<path d="M5 19L10 6l5 13M7 14h6M17 12v7M15 19h5M15 12h2"/>`,
+	"size":     `<path d="M4 9V4h5M20 15v5h-5M4 4l6 6M20 20l-6-6"/>`,
+	"up":       `<path d="M12 19V6M7 11l5-5 5 5"/>`,
+	"down":     `<path d="M12 5v13M7 13l5 5 5-5"/>`,
+	"to-left":  `<path d="M19 12H6M11 7l-5 5 5 5"/>`,
+	"to-right": `<path d="M5 12h13M13 7l5 5-5 5"/>`,
+	"fit":      `<path d="M4 9V4h5M15 4h5v5M20 15v5h-5M9 20H4v-5"/>`,
+	"more":     `<path d="M6 12h.01M12 12h.01M18 12h.01"/>`,
+	"plus":     `<path d="M12 6v12M6 12h12"/>`,
+	"centre":   `<path d="M12 4v16M7 9h10M9 15h6"/>`,
 }

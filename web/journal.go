@@ -93,7 +93,8 @@ func (s *Server) askJournal(c *gin.Context) journalAsk {
 }
 
 // told is the entries that are asked for, the latest first, and the pieces that they are of.
-func (s *Server) journalled(c *gin.Context, q journalAsk) (list []store.Told, pieces map[int64]*piece.Piece, err error) {
+func (s *Server) journalled(c *gin.Context, q journalAsk) (list []store.Told, pieces map[int64]*piece.Piece,
+	err error) {
 	ctx := c.Request.Context()
 	list, err = s.store.Entries(ctx, q.Piece, mostEntries)
 	if err != nil {
@@ -134,8 +135,11 @@ func causeOf(e *store.Entry) string {
 	case "fault":
 		return mistake.Kind(e.Cause).Words()
 	case "wire":
-		return map[link.Otherwise]string{link.Unheard: "A pass was not heard", link.WrongWay: "The wrong way", link.WrongOne: "Another carriage went",
-			link.LineOff: "Another line was read", link.Needles: "Other needles forward", link.Counter: "The counter was off", link.NoProgram: "The program was lost", link.Edited: "Edited while a pass was made",
+		return map[link.Otherwise]string{link.Unheard: "A pass was not heard", link.WrongWay: "The wrong way",
+			link.WrongOne: "Another carriage went",
+			link.LineOff:  "Another line was read", link.Needles: "Other needles forward",
+			link.Counter: "The counter was off", link.NoProgram: "The program was lost",
+			link.Edited:    "Edited while a pass was made",
 			link.Elsewhere: "The machine stood elsewhere"}[link.Otherwise(e.Cause)]
 	case "pause":
 		return causeWords[e.Cause]
@@ -150,7 +154,8 @@ func (s *Server) journal(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	v := &journalView{Page: s.page(c, "Journal"), Q: q, Empty: len(list) == 0, More: len(list) == mostEntries, CSV: "/journal.csv?" + c.Request.URL.RawQuery}
+	v := &journalView{Page: s.page(c, "Journal"), Q: q, Empty: len(list) == 0, More: len(list) == mostEntries,
+		CSV: "/journal.csv?" + c.Request.URL.RawQuery}
 	name := func(id int64) string {
 		if p := pieces[id]; p != nil {
 			return cmp.Or(p.Name, "Untitled piece")
@@ -188,7 +193,8 @@ func (s *Server) journal(c *gin.Context) {
 			pauses[cmp.Or(causeOf(&t.Entry), "Not told")]++
 		}
 		if (t.Note != "" && t.Kind != "back" || t.Photo) && len(v.Notes) < mostNotes {
-			n := journalNote{Piece: t.Piece, Name: name(t.Piece), When: t.At.Local().Format("2 Jan 2006, 15:04"), Text: cmp.Or(t.Note, "photograph")}
+			n := journalNote{Piece: t.Piece, Name: name(t.Piece), When: t.At.Local().Format("2 Jan 2006, 15:04"),
+				Text: cmp.Or(t.Note, "photograph")}
 			if t.Photo {
 				n.Photo = t.ID
 			}
@@ -315,7 +321,8 @@ func (s *Server) journalCSV(c *gin.Context) {
 		if t.Pass.Section != "" {
 			id = t.Pass.String()
 		}
-		w.Write([]string{t.At.Format(time.RFC3339), strconv.FormatInt(t.Piece, 10), plainCell(name), plainCell(machine), t.Kind, strconv.Itoa(t.Done), id, t.Cause, plainCell(t.Note), cmp.Or(t.Hand, "hand")})
+		w.Write([]string{t.At.Format(time.RFC3339), strconv.FormatInt(t.Piece, 10), plainCell(name),
+			plainCell(machine), t.Kind, strconv.Itoa(t.Done), id, t.Cause, plainCell(t.Note), cmp.Or(t.Hand, "hand")})
 	}
 	w.Flush()
 	c.Header("Content-Disposition", `attachment; filename="vindel-journal.csv"`)
@@ -352,7 +359,8 @@ func (s *Server) keepPhoto(c *gin.Context) {
 			err = tooLong("what it shows", note, mostRemark)
 		}
 		if err == nil {
-			e := store.Entry{Kind: "note", Done: d.done(at), Pass: at.Pass, Note: cmp.Or(note, fmt.Sprintf("photograph after %s", words.Count(d.done(at), "pass", "passes")))}
+			e := store.Entry{Kind: "note", Done: d.done(at), Pass: at.Pass, Note: cmp.Or(note,
+				fmt.Sprintf("photograph after %s", words.Count(d.done(at), "pass", "passes")))}
 			_, err = s.store.WritePhoto(c.Request.Context(), d.stored.ID, e, photo)
 		}
 		if err != nil {

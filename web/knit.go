@@ -79,10 +79,12 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 	done := d.done(at)
 	stale := fmt.Sprintf("This page was behind. You are at pass %d; your press was not counted.", done+1)
 	if do == "note" {
-		stale = fmt.Sprintf("This page was behind. You are at pass %d, and your remark is not written down yet: %s", done+1, e.Note)
+		stale = fmt.Sprintf("This page was behind. You are at pass %d, and your remark is not written down yet: %s",
+			done+1, e.Note)
 	}
 	head := number(c.PostForm("head"), d.stored.Head)
-	place := number(c.PostForm("place"), int(at.ID)) // a press that arrives late finds its place taken, though she is at that pass again
+	// a press that arrives late finds its place taken, though she is at that pass again
+	place := number(c.PostForm("place"), int(at.ID))
 	if done != from || head != d.stored.Head || place != int(at.ID) {
 		return stale, nil
 	}
@@ -131,10 +133,12 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 // causes are what interrupts her; the first is not told.
 var causes = []string{"", "door", "yarn", "needle", "rest", "other"}
 
-var causeWords = map[string]string{"door": "Somebody came", "yarn": "Yarn", "needle": "A needle or the machine", "rest": "A rest", "other": "Something else"}
+var causeWords = map[string]string{"door": "Somebody came", "yarn": "Yarn", "needle": "A needle or the machine",
+	"rest": "A rest", "other": "Something else"}
 
 // causeShort is what stands on a button.
-var causeShort = map[string]string{"door": "the door", "yarn": "yarn", "needle": "a needle", "rest": "a rest", "other": "other"}
+var causeShort = map[string]string{"door": "the door", "yarn": "yarn", "needle": "a needle", "rest": "a rest",
+	"other": "other"}
 
 // markNote begins what the journal says of a place that she has marked by hand.
 const markNote = "marked: "
@@ -189,7 +193,8 @@ func (d *opened) entry(do string, from int, to, note, cause string) (e store.Ent
 		}
 	case "resume", "understood", "more", "stop", "go", "halt", "right":
 	default:
-		return e, fmt.Errorf("%q: knitted, back, jump, fault, pause, resume, note, mark, more, stop, go, halt, right or understood", do)
+		return e, fmt.Errorf("%q: knitted, back, jump, fault, pause, resume, note, mark, more, stop, go, halt, right "+
+			"or understood", do)
 	}
 	if e.Done > 0 && e.Done <= len(passes) {
 		e.Pass = passes[e.Done-1].ID
@@ -213,7 +218,8 @@ func (s *Server) findPass(c *gin.Context) {
 			to = beside.LastLifeline(pl, v.Done)
 		}
 		if n := to; n > 0 {
-			if v.Words = fmt.Sprintf("There is no pass %d: the piece has passes 1 to %d.", n, len(pl.Passes)); n <= len(pl.Passes) {
+			if v.Words = fmt.Sprintf("There is no pass %d: the piece has passes 1 to %d.", n,
+				len(pl.Passes)); n <= len(pl.Passes) {
 				v.found(d, n-1)
 			}
 		} else if reading := number(c.Query("reading"), -1); reading >= 0 {

@@ -161,7 +161,8 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		at = journal[0]
 	}
 	p, pl := d.piece, d.result.Plan
-	v := &knitView{Rev: d.stored.Rev, Wire: wire, WireMark: mark, Page: s.piecePage(c, d, "knit"), ID: d.stored.ID, Head: d.stored.Head, Name: d.head().Name,
+	v := &knitView{Rev: d.stored.Rev, Wire: wire, WireMark: mark, Page: s.piecePage(c, d, "knit"), ID: d.stored.ID,
+		Head: d.stored.Head, Name: d.head().Name,
 		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
 	for _, key := range causes[1:] {
 		v.Causes = append(v.Causes, causeView{key, causeShort[key], at.Cause == key})
@@ -203,7 +204,8 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		r.Text = "knitted"
 		v.Below = append(v.Below, r)
 	}
-	if anew, _ := s.store.Setting(ctx, plannedAnew(d.stored.ID)); anew != "" && v.Done > 0 { // without it the page is as good
+	// without it the page is as good
+	if anew, _ := s.store.Setting(ctx, plannedAnew(d.stored.ID)); anew != "" && v.Done > 0 {
 		v.Anew = beside.PlannedAnew(pl, v.Done)
 	}
 	v.Lifeline = beside.LastLifeline(pl, v.Done)

@@ -68,7 +68,8 @@ func (s *Server) showLaced(c *gin.Context, d *opened, status int, name, text, wr
 		s.fail(c, inputError{fmt.Errorf("no chart is called %q", name)})
 		return
 	}
-	v := &lacedView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, Chart: name, Given: drawn.IsLines(), Section: d.laceSection(name), Wrong: wrong,
+	v := &lacedView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, Chart: name, Given: drawn.IsLines(),
+		Section: d.laceSection(name), Wrong: wrong,
 		Faces: proveFaces(d), Listed: d.listed()}
 	v.Others = slices.DeleteFunc(names, func(n string) bool { return n == name })
 	var list []lines.Line
@@ -148,7 +149,8 @@ func (s *Server) setLaced(c *gin.Context) {
 				if drawn.IsLines() {
 					e.Changes = edit.LaceLines(d.piece, drawn, lines.Doc(list))
 				} else if section > 0 {
-					e.Changes = lines.Replace(d.piece, section, list, d.piece.Section(section).Areas[0].First, knitted(list))
+					e.Changes = lines.Replace(d.piece, section, list, d.piece.Section(section).Areas[0].First,
+						knitted(list))
 				}
 			default:
 				err = fmt.Errorf("%q: read, marks or lines", do)

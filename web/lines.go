@@ -165,7 +165,8 @@ func (s *Server) lines(c *gin.Context) {
 
 func newLinesView(w *keyable, keyed store.Keyed) *linesView {
 	punched, all := w.punched, w.lines()
-	v := &linesView{Card: punched, Lines: all, Done: min(keyed.Done, all), Verb: "Keyed", Undoing: "Key this line again"}
+	v := &linesView{Card: punched, Lines: all, Done: min(keyed.Done, all), Verb: "Keyed",
+		Undoing: "Key this line again"}
 	if punched {
 		v.Verb, v.Undoing = "Punched", "Look at this row again"
 	}
@@ -233,7 +234,8 @@ func compareLine(w *keyable, line int, typed string) (says string, right bool) {
 	for x, bit := range w.row(line - 1) {
 		if (got[x] == '#') != (bit == 1) {
 			if differ++; differ == 1 {
-				says = fmt.Sprintf("Line %d differs first at cell %d: it should be %s", line, x+1, [...]string{"empty", "filled"}[bit])
+				says = fmt.Sprintf("Line %d differs first at cell %d: it should be %s", line, x+1,
+					[...]string{"empty", "filled"}[bit])
 			}
 		}
 	}
@@ -267,7 +269,8 @@ func (s *Server) keyLine(c *gin.Context) {
 		to = min(max(to, 0), w.lines())
 		keyed, err := s.store.Keyed(c.Request.Context(), d.stored.ID, section)
 		if err == nil && keyed.Done == from { // else the press was made on another state, and is not counted
-			err = s.store.Key(c.Request.Context(), d.stored.ID, section, from, store.Keyed{Done: to, Marks: marks(w, keyed.Marks, to)})
+			err = s.store.Key(c.Request.Context(), d.stored.ID, section, from, store.Keyed{Done: to, Marks: marks(w,
+				keyed.Marks, to)})
 		}
 		if err != nil {
 			s.fail(c, err)

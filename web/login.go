@@ -56,7 +56,8 @@ func common(phrase string) bool {
 		}
 		return r
 	}, p)
-	for _, known := range []string{"password", "passphrase", "passwort", "letmein", "iloveyou", "administrator", "welcome",
+	for _, known := range []string{"password", "passphrase", "passwort", "letmein", "iloveyou", "administrator",
+		"welcome",
 		"qwerty", "qwertz", "azerty", "asdfgh", "zxcvbn", "knitting", "vindel", "correcthorsebatterystaple"} {
 		rest := strings.Trim(strings.ReplaceAll(bare, known, ""), "0123456789!?")
 		if strings.Contains(bare, known) && len(rest) < 4 {
@@ -68,7 +69,8 @@ func common(phrase string) bool {
 			return true
 		}
 	}
-	for _, order := range []string{"01234567890123456789", "98765432109876543210", "abcdefghijklmnopqrstuvwxyz", "qwertyuiopasdfghjklzxcvbnm"} {
+	for _, order := range []string{"01234567890123456789", "98765432109876543210", "abcdefghijklmnopqrstuvwxyz",
+		"qwertyuiopasdfghjklzxcvbnm"} {
 		if strings.Contains(order, bare) {
 			return true
 		}
@@ -183,7 +185,8 @@ func (s *Server) sessions(c *gin.Context) {
 	mine, _ := c.Cookie(sessionCookie)
 	v := sessionsView{Page: s.page(c, "Sessions")}
 	for _, n := range list {
-		row := sessionRow{Token: n.Token, Agent: n.Agent, Since: "before they were dated", Mine: n.Token == hashed(mine)}
+		row := sessionRow{Token: n.Token, Agent: n.Agent, Since: "before they were dated",
+			Mine: n.Token == hashed(mine)}
 		if !n.Begun.IsZero() {
 			row.Since = since(s.now().Sub(n.Begun))
 		}

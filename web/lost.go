@@ -75,13 +75,15 @@ func (s *Server) lost(c *gin.Context) {
 		without := func(fact lost.Fact) string { return here + "?" + lostQuery(told, unknown, fact).Encode() }
 		all := lost.Standings(f)
 		fits := lost.Fits(all, told)
-		v := &lostView{Page: s.piecePage(c, d, "lost"), ID: d.stored.ID, Name: d.head().Name, Left: len(fits), Of: len(all), Again: here}
+		v := &lostView{Page: s.piecePage(c, d, "lost"), ID: d.stored.ID, Name: d.head().Name, Left: len(fits),
+			Of: len(all), Again: here}
 		for _, a := range told {
 			v.Told = append(v.Told, lostChoice{Text: words.Capital(a.String()), To: without(a.Fact)})
 		}
 		if v.Contradict = len(fits) == 0; v.Contradict {
 			for _, doubt := range lost.Doubts(all, told) {
-				v.Doubts = append(v.Doubts, lostChoice{Text: fmt.Sprintf("%s (without it %s)", words.Capital(doubt.Answer.String()),
+				v.Doubts = append(v.Doubts, lostChoice{Text: fmt.Sprintf("%s (without it %s)",
+					words.Capital(doubt.Answer.String()),
 					words.Count(doubt.Fits, "pass fits", "passes fit")), To: without(doubt.Answer.Fact)})
 			}
 			s.render(c, "lost", v)
@@ -110,7 +112,8 @@ func (s *Server) lost(c *gin.Context) {
 			for _, value := range q.Values {
 				next := lostQuery(told, unknown, "")
 				next.Set(string(q.Fact), value)
-				v.Values = append(v.Values, lostChoice{value, here + "?" + next.Encode(), d.drawAnswer(all, fits, q.Fact, value)})
+				v.Values = append(v.Values, lostChoice{value, here + "?" + next.Encode(), d.drawAnswer(all, fits,
+					q.Fact, value)})
 			}
 		}
 		v.Unknown = here + "?" + lostQuery(told, append(slices.Clone(unknown), q.Fact), "").Encode()

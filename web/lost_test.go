@@ -20,7 +20,8 @@ func TestLostPage(t *testing.T) {
 		all := lost.Standings(check.Run(pieceOf(t, srv, id)).Fabric)
 		var told []lost.Answer
 		q := url.Values{}
-		for ask := lost.Next(all, lost.Fits(all, nil), nil, nil); ask != nil && len(lost.Fits(all, told)) > 1; ask = lost.Next(all, lost.Fits(all, told), told, nil) {
+		for ask := lost.Next(all, lost.Fits(all, nil), nil, nil); ask != nil &&
+			len(lost.Fits(all, told)) > 1; ask = lost.Next(all, lost.Fits(all, told), told, nil) {
 			page := plainText(get(t, fmt.Sprintf("%s/pieces/%d/knit/lost?%s", srv.URL, id, q.Encode())))
 			if !strings.Contains(page, ask.Fact.Words()) {
 				t.Fatalf("piece %d: %q is not asked: %s", id, ask.Fact.Words(), page)
@@ -34,15 +35,18 @@ func TestLostPage(t *testing.T) {
 		}
 	}
 	at, _ := st.Reached(t.Context(), 9)
-	send(t, srv, "/pieces/9/knit", url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"}, "place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"31"}})
+	send(t, srv, "/pieces/9/knit", url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"},
+		"place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"31"}})
 	if now, _ := st.Reached(t.Context(), 9); now.Done != 30 {
 		t.Errorf("gone to pass 31 she has %d", now.Done)
 	}
 	page := plainText(get(t, srv.URL+"/pieces/9/knit/lost?side=left&counter=9999"))
-	if !strings.Contains(page, "No pass looks like that") || !strings.Contains(page, "9999 on the counter (without it") {
+	if !strings.Contains(page, "No pass looks like that") || !strings.Contains(page,
+		"9999 on the counter (without it") {
 		t.Error(page)
 	}
-	if page := plainText(get(t, srv.URL+"/pieces/9/knit/lost?unknown=counter")); strings.Contains(page, lost.Counter.Words()) {
+	if page := plainText(get(t, srv.URL+"/pieces/9/knit/lost?unknown=counter")); strings.Contains(page,
+		lost.Counter.Words()) {
 		t.Errorf("what she does not know is asked again: %s", page)
 	}
 }

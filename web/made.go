@@ -71,15 +71,17 @@ func (d *opened) pair(m mistake.Mistake, seen *mistake.Difference, done int) (pl
 
 // mistakeQuery is a mistake as an address holds it.
 func mistakeQuery(m mistake.Mistake, done int) string {
-	return url.Values{"kind": {string(m.Kind)}, "pass": {fmt.Sprint(m.Pass + 1)}, "step": {fmt.Sprint(m.Step + 1)}, "needle": {m.Needle.String()},
-		"by": {fmt.Sprint(m.By)}, "done": {fmt.Sprint(done)}}.Encode()
+	return url.Values{"kind": {string(m.Kind)}, "pass": {fmt.Sprint(m.Pass + 1)}, "step": {fmt.Sprint(m.Step + 1)},
+		"needle": {m.Needle.String()},
+		"by":     {fmt.Sprint(m.By)}, "done": {fmt.Sprint(done)}}.Encode()
 }
 
 // mistakeIn reads a mistake from an address: one that can be made in the plan, or none.
 func mistakeIn(q url.Values, pl *pass.Plan) (m mistake.Mistake, ok bool) {
 	n, _ := machine.ParseNeedle(q.Get("needle"))
 	at := number(q.Get("pass"), 0) - 1
-	want := mistake.Mistake{Kind: mistake.Kind(q.Get("kind")), Pass: at, Step: number(q.Get("step"), 0) - 1, Needle: n, By: number(q.Get("by"), 0)}
+	want := mistake.Mistake{Kind: mistake.Kind(q.Get("kind")), Pass: at, Step: number(q.Get("step"), 0) - 1,
+		Needle: n, By: number(q.Get("by"), 0)}
 	for _, m := range mistake.All(pl, at, at+1) {
 		single := m.Kind == mistake.Needle || m.Kind == mistake.EndNeedle
 		if m.Kind == want.Kind && m.Step == want.Step && m.By == want.By && (!single || m.Needle == want.Needle) {
@@ -166,7 +168,8 @@ func (p *madePicture) mark(first, last int, left, right machine.Needle) {
 	}
 	x := min(p.needleAt(left), p.needleAt(right))
 	p.Boxed = true
-	p.Box = [4]int{int(x), int(p.rowAt(last)), int(stitchWide * float64(right-left+1)), int(stitchTall * float64(last-first+1))}
+	p.Box = [4]int{int(x), int(p.rowAt(last)), int(stitchWide * float64(right-left+1)),
+		int(stitchTall * float64(last-first+1))}
 }
 
 // made draws the fabric of a plan in which a mistake is made.
@@ -199,7 +202,8 @@ func (s *Server) made(c *gin.Context) {
 		if strings.HasPrefix(c.Param("file"), "purl") {
 			side = chart.PurlSide
 		}
-		data, err := madeFace(ctx, f, side, paper.Window{X: n("x"), Y: n("y"), W: n("w"), H: n("h"), Clear: true}, q.Get("fit"))
+		data, err := madeFace(ctx, f, side, paper.Window{X: n("x"), Y: n("y"), W: n("w"), H: n("h"), Clear: true},
+			q.Get("fit"))
 		if faceKey(d.stored.Doc, c.Request.URL) != key {
 			key = ""
 		}

@@ -50,8 +50,10 @@ type measuredYarn struct {
 func (d *opened) measureView(in units) *measureView {
 	p := d.piece
 	m := measure.Of(d.result.Plan)
-	v := &measureView{ID: d.stored.ID, Size: fmt.Sprintf("%.0f × %.0f mm", m.WidthMM, m.HeightMM), Inch: bool(in), Stitches: m.Stitches, Rows: m.Rows,
-		By:     map[string]string{"swatch": "by the swatch", "gauge": "by the gauge that is typed on Place", "pitch": "as it lies on the needles: no swatch is known"}[m.Basis],
+	v := &measureView{ID: d.stored.ID, Size: fmt.Sprintf("%.0f × %.0f mm", m.WidthMM, m.HeightMM), Inch: bool(in),
+		Stitches: m.Stitches, Rows: m.Rows,
+		By: map[string]string{"swatch": "by the swatch", "gauge": "by the gauge that is typed on Place",
+			"pitch": "as it lies on the needles: no swatch is known"}[m.Basis],
 		Margin: measured(100 * p.Options.Margin)}
 	if in {
 		v.Size = in.size(m.WidthMM) + " × " + in.size(m.HeightMM)
@@ -60,7 +62,8 @@ func (d *opened) measureView(in units) *measureView {
 	for _, u := range m.Yarns {
 		y := &p.Yarns[u.No-1]
 		at := edit.Member("yarns").At(int(u.No) - 1)
-		one := measuredYarn{No: int(u.No), Yarn: yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour}, Stitches: u.Stitches, Threadings: uses[u.No-1].Threadings}
+		one := measuredYarn{No: int(u.No), Yarn: yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour},
+			Stitches: u.Stitches, Threadings: uses[u.No-1].Threadings}
 		if u.Weighed {
 			v.Weighed = true
 			one.Grams = fmt.Sprintf("%.1f g", u.Grams)
@@ -87,11 +90,13 @@ func (d *opened) measureView(in units) *measureView {
 	for _, f := range []struct {
 		key, label string
 		value      float64
-	}{{"stitches", "Stitches counted", sw.Stitches}, {"width_mm", "over so many mm", sw.WidthMM}, {"rows", "rows counted", sw.Rows},
+	}{{"stitches", "Stitches counted", sw.Stitches}, {"width_mm", "over so many mm", sw.WidthMM},
+		{"rows", "rows counted", sw.Rows},
 		{"height_mm", "over so many mm", sw.HeightMM}, {"grams", "all of it weighs, g", sw.Grams}} {
 		v.Swatch = append(v.Swatch, field{at.To(f.key), edit.AsMeasure, f.label, measured(f.value), ""})
 	}
-	v.Technique = choice{Path: at.To("technique"), Label: "knitted in", Value: sw.Technique, Words: append([]piece.Word{{Text: "not said"}}, techniqueWords()...)}
+	v.Technique = choice{Path: at.To("technique"), Label: "knitted in", Value: sw.Technique,
+		Words: append([]piece.Word{{Text: "not said"}}, techniqueWords()...)}
 	if g := sw.Gauge(); g.Stitches > 0 || g.Rows > 0 {
 		v.OfTheSwatch = fmt.Sprintf("%s stitches and %s rows in 10 cm", orNone(g.Stitches), orNone(g.Rows))
 	}
@@ -134,7 +139,8 @@ func unitsOf(c *gin.Context) units {
 	const name = "units"
 	choice := c.Query(name)
 	if choice == "inch" || choice == "cm" {
-		http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: choice, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+		http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: choice, Path: "/", MaxAge: 400 * 24 * 3600,
+			HttpOnly: true, SameSite: http.SameSiteLaxMode})
 	} else {
 		choice, _ = c.Cookie(name)
 	}
@@ -197,7 +203,8 @@ type toTheYarn struct {
 
 // reaches answers how many rows more a yarn reaches for, and how many whole repeats of the pattern those are.
 func (d *opened) reaches(c *gin.Context) (v toTheYarn) {
-	v = toTheYarn{Rows: c.Query("knitted"), Before: c.Query("before"), After: c.Query("after"), Reserve: c.Query("reserve")}
+	v = toTheYarn{Rows: c.Query("knitted"), Before: c.Query("before"), After: c.Query("after"),
+		Reserve: c.Query("reserve")}
 	if v.Rows == "" || v.Before == "" || v.After == "" {
 		return v
 	}

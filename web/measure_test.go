@@ -25,7 +25,8 @@ func TestProgramSheet(t *testing.T) {
 	srv, _ := site(t, true, web.Options{})
 	at := srv.URL + "/pieces/22"
 	lines := func(query string) (list []string) {
-		for _, m := range regexp.MustCompile(`(?s)<td class="num cheat-counter">(\d+)</td>\s*<td>.*?<span class="program-typed">([^<]*)<`).FindAllStringSubmatch(get(t, at+"/prepare"+query), -1) {
+		for _, m := range regexp.MustCompile(`(?s)<td class="num cheat-counter">(\d+)</td>\s*<td>.*?<span `+
+			`class="program-typed">([^<]*)<`).FindAllStringSubmatch(get(t, at+"/prepare"+query), -1) {
 			list = append(list, m[1]+" "+m[2])
 		}
 		return list
@@ -47,12 +48,14 @@ func TestProgramSheet(t *testing.T) {
 	if got := get(t, at+"/program/2.txt"); got != w.Text() {
 		t.Error("the text is not the program's")
 	}
-	for kind, begins := range map[string]string{"pdf": "%PDF-", "csv": "line,bits,memo,runs\n70,", "png": "\x89PNG", "json": "{\n"} {
+	for kind, begins := range map[string]string{"pdf": "%PDF-", "csv": "line,bits,memo,runs\n70,", "png": "\x89PNG",
+		"json": "{\n"} {
 		if got := get(t, at+"/program/2."+kind); !strings.HasPrefix(got, begins) {
 			t.Errorf("%s: %.20q", kind, got)
 		}
 	}
-	for _, path := range []string{"/pieces/22/program/1.pdf", "/pieces/22/program/2.doc", "/pieces/21/program/2.pdf", "/pieces/22/program/9.txt"} {
+	for _, path := range []string{"/pieces/22/program/1.pdf", "/pieces/22/program/2.doc", "/pieces/21/program/2.pdf",
+		"/pieces/22/program/9.txt"} {
 		if res, err := http.Get(srv.URL + path); err != nil || res.StatusCode != http.StatusNotFound {
 			t.Errorf("%s: %v %v", path, res.Status, err)
 		}
@@ -67,11 +70,13 @@ func TestBringOne(t *testing.T) {
 	begin(t, srv, "program-preselect", "two-colour", 8, 6, 2)
 	chart := pieceOf(t, srv, 1).Sections[0].Areas[0].Chart.Name
 	form := url.Values{"chart": {chart}, "as": {"chart"}, "text": {"#..#..\n.#..#.\n#..#..\n.#..#."}}
-	if got := send(t, srv, "/pieces/1/sample", form); !strings.Contains(got, `"repeat":"3 × 2"`) || !strings.Contains(got, `"times":4`) || !strings.Contains(got, `"w":6`) {
+	if got := send(t, srv, "/pieces/1/sample", form); !strings.Contains(got, `"repeat":"3 × 2"`) ||
+		!strings.Contains(got, `"times":4`) || !strings.Contains(got, `"w":6`) {
 		t.Errorf("what would come in: %s", got)
 	}
 	form.Set("one", "yes")
-	if got := send(t, srv, "/pieces/1/sample", form); !strings.Contains(got, `"w":3`) || !strings.Contains(got, `"times":4`) {
+	if got := send(t, srv, "/pieces/1/sample", form); !strings.Contains(got, `"w":3`) || !strings.Contains(got,
+		`"times":4`) {
 		t.Errorf("with one kept: %s", got)
 	}
 	send(t, srv, "/pieces/1/picture", form)
@@ -107,11 +112,14 @@ func TestMeasurePage(t *testing.T) {
 	set("/swatch/grams", "20") // a hundredth of a gram a stitch
 	shows("/prepare", "296 × 135 mm , by the swatch", "It gives 25 stitches and 40 rows in 10 cm", "35.5 g", "4.5 g")
 	shows("/place", "By the swatch, 25 stitches and 40 rows in 10 cm. Measure anew")
-	shows("/place?wide=30&tall=20", "What comes near", "74 whole (9 repeats, and two seam stitches), 29.6 cm, 4 mm less", "46 rows (4 repeats &#43; 6), 20.0 cm, as asked", "50 rows (5 repeats), 21.0 cm, 10 mm more")
+	shows("/place?wide=30&tall=20", "What comes near",
+		"74 whole (9 repeats, and two seam stitches), 29.6 cm, 4 mm less",
+		"46 rows (4 repeats &#43; 6), 20.0 cm, as asked", "50 rows (5 repeats), 21.0 cm, 10 mm more")
 	shows("/place?wide=30&tall=20", "as asked; about 27 min ")
 	shows("/prepare?units=inch", "11.7 in × 5.3 in , by the swatch", "in centimetres")
 	shows("/place?units=inch&wide=12", "so wide, inches", "11.7 in, 0.35 in less")
-	shows("/prepare?knitted=30&before=62&after=50&reserve=8", "It reaches for 105 rows more: 10 repeats of 10 rows, and 5 over.")
+	shows("/prepare?knitted=30&before=62&after=50&reserve=8",
+		"It reaches for 105 rows more: 10 repeats of 10 rows, and 5 over.")
 	shows("/prepare?knitted=30&before=50&after=62", "The yarn weighs less after the rows than before them.")
 	send(t, srv, at+"/field", url.Values{"path": {"/needles/from"}, "value": {"l37"}, "kind": {"text"}})
 	if p := pieceOf(t, srv, 2); p.From.String() != "L37" {
@@ -128,12 +136,14 @@ func TestMeasurePage(t *testing.T) {
 	shows("/prepare", "The swatch was knitted in lace")
 }
 
-// TestEverySheet: every sheet and file that the Prepare page of a piece of Larkmoor offers, one at least for every machine that is shipped, is there, and the ones in
-// words and numbers are what the command line prints of the same piece file.
+// TestEverySheet: every sheet and file that the Prepare page of a piece of Larkmoor offers, one at least for every
+// machine that is shipped, is there, and the ones in words and numbers are what the command line prints of the same
+// piece file.
 func TestEverySheet(t *testing.T) {
 	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
-	if res, err := http.Head(srv.URL + "/pieces/3/plan/plan.pdf"); err != nil || res.StatusCode != 200 || res.Header.Get("Content-Type") != "application/pdf" {
+	if res, err := http.Head(srv.URL + "/pieces/3/plan/plan.pdf"); err != nil || res.StatusCode != 200 ||
+		res.Header.Get("Content-Type") != "application/pdf" {
 		t.Errorf("HEAD: %v %v", res, err)
 	}
 	// What pages weigh as a browser asks for them, pictures included: compressed, and drawn as large as they are shown.
@@ -147,14 +157,16 @@ func TestEverySheet(t *testing.T) {
 			}
 			defer res.Body.Close()
 			b, _ := io.ReadAll(res.Body)
-			if res.Header.Get("Content-Encoding") == "" && !strings.HasPrefix(res.Header.Get("Content-Type"), "image/png") && len(b) > 2000 {
+			if res.Header.Get("Content-Encoding") == "" && !strings.HasPrefix(res.Header.Get("Content-Type"),
+				"image/png") && len(b) > 2000 {
 				t.Errorf("%s is not compressed", path)
 			}
 			bytes += len(b)
 			return b
 		}
 		load(page)
-		for _, m := range regexp.MustCompile(`<img[^>]* src="(/pieces/[^"]*)"`).FindAllStringSubmatch(get(t, srv.URL+page), -1) {
+		for _, m := range regexp.MustCompile(`<img[^>]* src="(/pieces/[^"]*)"`).FindAllStringSubmatch(get(t,
+			srv.URL+page), -1) {
 			load(html.UnescapeString(m[1]))
 		}
 		return bytes
@@ -170,7 +182,8 @@ func TestEverySheet(t *testing.T) {
 		at := fmt.Sprintf("/pieces/%d", id)
 		pl := check.Run(pieceOf(t, srv, id)).Plan
 		machines[pl.Piece.Machine.ID] = true
-		for _, m := range regexp.MustCompile(`(?:href|src)="(`+at+`/([a-z]+)/?(\d*)[a-z]*\.([a-z.]+)[^"]*)"`).FindAllStringSubmatch(get(t, srv.URL+at+"/prepare"), -1) {
+		for _, m := range regexp.MustCompile(`(?:href|src)="(`+at+
+			`/([a-z]+)/?(\d*)[a-z]*\.([a-z.]+)[^"]*)"`).FindAllStringSubmatch(get(t, srv.URL+at+"/prepare"), -1) {
 			body := get(t, srv.URL+html.UnescapeString(m[1]))
 			section, _ := strconv.Atoi(m[3])
 			want := ""
@@ -192,7 +205,8 @@ func TestEverySheet(t *testing.T) {
 			kinds[m[2]+"."+m[4]]++
 		}
 	}
-	for _, kind := range []string{"card.pdf", "program.pdf", "program.png", "cheat.pdf", "lacelist.pdf", "strip.pdf", "grid.pdf", "plan.pdf", "card.txt"} {
+	for _, kind := range []string{"card.pdf", "program.pdf", "program.png", "cheat.pdf", "lacelist.pdf", "strip.pdf",
+		"grid.pdf", "plan.pdf", "card.txt"} {
 		if kinds[kind] == 0 {
 			t.Errorf("no page offers a %s", kind)
 		}

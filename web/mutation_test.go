@@ -72,10 +72,14 @@ func formsOn(page string) (list []form) {
 }
 
 // odd is what a careless or an ill-meaning hand writes into a field.
-var odd = []string{"", " ", "0", "-1", "1", "2", "3", "7", "13", "99", "200", "201", "1000", "99999", "100001", "-9223372036854775808",
-	"9223372036854775807", "1e308", "NaN", "0x10", "L1", "R100", "L101", "L140", "A", "B", "#", ".", "yes", "no", "auto", "hand", "null",
-	"{}", "[]", `{"a":1}`, "\x00", "\xff\xfe", "é̈", "<script>", "'; --", "/", "/sections/0", "/charts/chart/rows/0", "1,2,3,4", "50,0,0,50",
-	"slip", "lace", "intarsia", "plain", "card-direct", "hand-mid", strings.Repeat("x", 300), strings.Repeat("9", 40), strings.Repeat("#.", 2000)}
+var odd = []string{"", " ", "0", "-1", "1", "2", "3", "7", "13", "99", "200", "201", "1000", "99999", "100001",
+	"-9223372036854775808",
+	"9223372036854775807", "1e308", "NaN", "0x10", "L1", "R100", "L101", "L140", "A", "B", "#", ".", "yes", "no",
+	"auto", "hand", "null",
+	"{}", "[]", `{"a":1}`, "\x00", "\xff\xfe", "é̈", "<script>", "'; --", "/", "/sections/0", "/charts/chart/rows/0",
+	"1,2,3,4", "50,0,0,50",
+	"slip", "lace", "intarsia", "plain", "card-direct", "hand-mid", strings.Repeat("x", 300), strings.Repeat("9",
+		40), strings.Repeat("#.", 2000)}
 
 // chaos sends what nobody would.
 type chaos struct {
@@ -190,15 +194,18 @@ func (c *chaos) request() *http.Request {
 		r := httptest.NewRequest("GET", "http://localhost/", nil)
 		r.URL = &url.URL{Scheme: "http", Host: "localhost", Path: path, RawQuery: query}
 		if c.rng.IntN(3) == 0 {
-			r.URL.RawQuery = url.Values{c.one([]string{"a", "b", "chart", "x", "y", "w", "h", "to", "reading", "repeat", "section"}): {c.one(odd)},
+			r.URL.RawQuery = url.Values{c.one([]string{"a", "b", "chart", "x", "y", "w", "h", "to", "reading",
+				"repeat", "section"}): {c.one(odd)},
 				c.one([]string{"chart", "w", "h", "lifeline", "away"}): {c.one(odd)}}.Encode()
 		}
 		return r
 	case 2: // an edit, as a script asks for it
 		var v any
 		json.Unmarshal(c.files[c.rng.IntN(len(c.files))], &v)
-		path := c.one([]string{"", "/name", "/sections/0", "/sections/0/areas/0", "/charts", "/machine", "/yarns/0", "/limits", "/options",
-			"/sections/1/technique", "/needles", "/sections/-", "/sections/0/rows", "/gauge", "/start", "/sections/99", "/charts/chart/rows"})
+		path := c.one([]string{"", "/name", "/sections/0", "/sections/0/areas/0", "/charts", "/machine", "/yarns/0",
+			"/limits", "/options",
+			"/sections/1/technique", "/needles", "/sections/-", "/sections/0/rows", "/gauge", "/start",
+			"/sections/99", "/charts/chart/rows"})
 		at := v
 		for _, key := range strings.Split(path, "/")[1:] {
 			m, _ := at.(map[string]any)
@@ -214,7 +221,8 @@ func (c *chaos) request() *http.Request {
 	case 3, 4: // a file
 		var b bytes.Buffer
 		w := multipart.NewWriter(&b)
-		for _, f := range []string{"name", "machine", "width", "yarns", "tall", "crop", "dither", "most", "chart", "as", "technique", "repeats"} {
+		for _, f := range []string{"name", "machine", "width", "yarns", "tall", "crop", "dither", "most", "chart",
+			"as", "technique", "repeats"} {
 			if c.rng.IntN(3) == 0 {
 				w.WriteField(f, c.one(odd))
 			}
@@ -226,12 +234,14 @@ func (c *chaos) request() *http.Request {
 		case 0:
 			data, name = pictureOf(c.rng), "p.png"
 		case 1:
-			data, name = []byte(strings.Repeat(c.one(odd)+c.one([]string{"\n", ",", "\t", "."}), 1+c.rng.IntN(40))), c.one([]string{"a.txt", "a.csv", "a.gif", "a"})
+			data, name = []byte(strings.Repeat(c.one(odd)+c.one([]string{"\n", ",", "\t", "."}), 1+c.rng.IntN(40))),
+				c.one([]string{"a.txt", "a.csv", "a.gif", "a"})
 		}
 		part, _ := w.CreateFormFile("file", name)
 		part.Write(data)
 		w.Close()
-		return post(c.one([]string{"/pieces", fmt.Sprintf("/pieces/%d/picture", id), fmt.Sprintf("/pieces/%d/sample", id)}), w.FormDataContentType(), b.Bytes())
+		return post(c.one([]string{"/pieces", fmt.Sprintf("/pieces/%d/picture", id), fmt.Sprintf("/pieces/%d/sample",
+			id)}), w.FormDataContentType(), b.Bytes())
 	}
 	f := c.forms[c.rng.IntN(len(c.forms))]
 	fields := url.Values{}
@@ -290,17 +300,23 @@ func TestMutations(t *testing.T) {
 	}
 	for id := 1; id <= len(names); id++ {
 		c.pieces = append(c.pieces, id)
-		for _, page := range []string{"draw", "place", "prove", "prepare", "knit", "machines", "state", "compare", "row", "knit/find", "knit/lost", "knit/wrong", "knit/trainer", "knit/if", "card"} {
+		for _, page := range []string{"draw", "place", "prove", "prepare", "knit", "machines", "state", "compare",
+			"row", "knit/find", "knit/lost", "knit/wrong", "knit/trainer", "knit/if", "card"} {
 			path := fmt.Sprintf("/pieces/%d/%s", id, page)
 			c.pages = append(c.pages, path)
-			c.forms = append(c.forms, formsOn(do(httptest.NewRequest("GET", "http://localhost"+path, nil)).Body.String())...)
+			c.forms = append(c.forms, formsOn(do(httptest.NewRequest("GET", "http://localhost"+path,
+				nil)).Body.String())...)
 		}
 	}
-	c.pages = append(c.pages, "/", "/machines", "/journal", "/journal.csv", "/backup", "/away", "/machines/1", "/pieces/1/fabric/knit.svg", "/pieces/1/fabric/purl.svg?x=2&y=1&w=9&h=9",
-		"/pieces/1/card/1.svg", "/pieces/1/card/1.pdf", "/pieces/1/card/2.txt", "/pieces/1/cheat/1.pdf", "/pieces/1/plan/plan.json", "/pieces/1/plan/plan.csv",
-		"/pieces/1/plan/plan.txt", "/pieces/1/piece.vindel.json", "/pieces/1/out/chart.png?chart=chart", "/pieces/1/out/chart.pdf", "/pieces/1/lie/1.png")
+	c.pages = append(c.pages, "/", "/machines", "/journal", "/journal.csv", "/backup", "/away", "/machines/1",
+		"/pieces/1/fabric/knit.svg", "/pieces/1/fabric/purl.svg?x=2&y=1&w=9&h=9",
+		"/pieces/1/card/1.svg", "/pieces/1/card/1.pdf", "/pieces/1/card/2.txt", "/pieces/1/cheat/1.pdf",
+		"/pieces/1/plan/plan.json", "/pieces/1/plan/plan.csv",
+		"/pieces/1/plan/plan.txt", "/pieces/1/piece.vindel.json", "/pieces/1/out/chart.png?chart=chart",
+		"/pieces/1/out/chart.pdf", "/pieces/1/lie/1.png")
 	for _, path := range []string{"/", "/machines", "/away", "/login"} {
-		c.forms = append(c.forms, formsOn(do(httptest.NewRequest("GET", "http://localhost"+path, nil)).Body.String())...)
+		c.forms = append(c.forms, formsOn(do(httptest.NewRequest("GET", "http://localhost"+path,
+			nil)).Body.String())...)
 	}
 	if len(c.forms) < 300 {
 		t.Fatalf("%d forms were found", len(c.forms))
@@ -325,18 +341,21 @@ func TestMutations(t *testing.T) {
 		took := time.Since(began)
 		kinds[w.Code]++
 		if w.Code >= 500 {
-			t.Fatalf("seed %d, request %d: %s %s: %d\n%s\n%q", seed, sent, r.Method, r.URL, w.Code, plainText(w.Body.String()), body[:min(len(body), 3000)])
+			t.Fatalf("seed %d, request %d: %s %s: %d\n%s\n%q", seed, sent, r.Method, r.URL, w.Code,
+				plainText(w.Body.String()), body[:min(len(body), 3000)])
 		}
 		if took > slowest && !strings.Contains(r.URL.Path, "/fabric/") {
 			slowest, slow = took, fmt.Sprintf("%s %s %.300q", r.Method, r.URL, body)
 		}
-		if at := w.Header().Get("Location"); strings.HasPrefix(at, "/pieces/") && r.URL.Path == "/pieces" && len(c.pieces) < 200 {
+		if at := w.Header().Get("Location"); strings.HasPrefix(at, "/pieces/") && r.URL.Path == "/pieces" &&
+			len(c.pieces) < 200 {
 			var id int
 			fmt.Sscanf(at, "/pieces/%d/", &id)
 			c.pieces = append(c.pieces, id)
 		}
 	}
-	t.Logf("seed %d: %d requests, by status %v; the slowest %v: %s; %d MB", seed, sent, kinds, slowest, slow, resident())
+	t.Logf("seed %d: %d requests, by status %v; the slowest %v: %s; %d MB", seed, sent, kinds, slowest, slow,
+		resident())
 }
 
 type readCloser struct{ *bytes.Reader }

@@ -52,7 +52,8 @@ func (s *Server) compareMachines(c *gin.Context) {
 		}
 		v.TooLarge = 0
 		mine := chosen(choices, d.stored.Doc)
-		list, err := s.works.do(c.Request.Context(), s.patience, fmt.Sprint("machines ", d.stored.ID, " ", d.stored.Rev),
+		list, err := s.works.do(c.Request.Context(), s.patience, fmt.Sprint("machines ", d.stored.ID, " ",
+			d.stored.Rev),
 			func(ctx context.Context) (any, error) {
 				var list []onMachine
 				for _, m := range choices {

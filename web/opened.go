@@ -59,7 +59,8 @@ func (s *Server) openIn(ctx context.Context, id int64, wait time.Duration) (*ope
 	var broke brokeError
 	if errors.As(err, &broke) {
 		slog.ErrorContext(ctx, "a piece breaks the core", "piece", id, "revision", stored.Rev, "error", err)
-		return nil, brokenError{stored, errors.New("this piece breaks what works it out, which is a fault of Vindel and not of the piece")}
+		return nil, brokenError{stored,
+			errors.New("this piece breaks what works it out, which is a fault of Vindel and not of the piece")}
 	}
 	if err != nil {
 		return nil, err

@@ -80,11 +80,13 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 		typed = append(typed, field{at.To("rib"), edit.AsText, "Rib", rib, "2x1"})
 	}
 	if m.HasSecond() && s.Technique.Behind && !s.ByPurl && s.Rib[0] == 0 {
-		list = append(list, choice{at.To("second"), "Second bed", s.Behind, append([]piece.Word{{Text: "out of action"}},
-			piece.FindOption("backing").Words[:3]...), edit.AsText})
+		list = append(list, choice{at.To("second"), "Second bed", s.Behind,
+			append([]piece.Word{{Text: "out of action"}},
+				piece.FindOption("backing").Words[:3]...), edit.AsText})
 	}
 	if p.TwoBeds(s) {
-		typed = append(typed, field{at.To("second_size"), edit.AsText, "Its stitch size", s.BehindSize, behindSize(p, s)})
+		typed = append(typed, field{at.To("second_size"), edit.AsText, "Its stitch size", s.BehindSize, behindSize(p,
+			s)})
 	}
 	if lined {
 		typed = append(typed, field{at.To("from_line"), edit.AsNumber, "From line", fmt.Sprint(s.FromLine), ""})

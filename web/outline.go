@@ -60,7 +60,8 @@ func drawOutline(o *outline.Outline, pl *pass.Plan, at int) *outlineView {
 	}
 	if s, ok := o.At(row, part); ok && at >= 0 {
 		up, tall := o.Up[row], o.Up[row]-o.Up[row-1]
-		v.Row = &outlineRow{m + float64(s.From-o.Low)*o.StitchMM, h - up + m, float64(s.To-s.From+1) * o.StitchMM, max(tall, max(w, h)/60)}
+		v.Row = &outlineRow{m + float64(s.From-o.Low)*o.StitchMM, h - up + m, float64(s.To-s.From+1) * o.StitchMM,
+			max(tall, max(w, h)/60)}
 	}
 	return v
 }

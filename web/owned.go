@@ -54,7 +54,8 @@ func (s *Server) owned(c *gin.Context) {
 
 // showOwned shows the page: with a card that was read, or a text that could not be taken, and why.
 func (s *Server) showOwned(c *gin.Context, d *opened, status int, got *scan.Card, text, wrong string) {
-	v := &ownedView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, Charts: chartNames(d.piece), Columns: 24, Wrong: wrong, Text: text, Read: got != nil || text != ""}
+	v := &ownedView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, Charts: chartNames(d.piece), Columns: 24,
+		Wrong: wrong, Text: text, Read: got != nil || text != ""}
 	if m := &d.piece.Machine; m.HasCard() {
 		v.Columns = m.Columns
 	}
@@ -70,7 +71,8 @@ func (s *Server) showOwned(c *gin.Context, d *opened, status int, got *scan.Card
 		v.Text = strings.Join((&chart.Chart{Keys: []rune(".#"), Grid: g}).Rows(), "\n")
 		for y := g.H - 1; y >= 0; y-- {
 			for x := range g.W {
-				cell := ownedCell{Row: y + 1, Column: x + 1, X: float64(x) + 0.5, Y: float64(g.H-1-y) + 0.5, Hole: g.At(x, y) == 1,
+				cell := ownedCell{Row: y + 1, Column: x + 1, X: float64(x) + 0.5, Y: float64(g.H-1-y) + 0.5,
+					Hole: g.At(x, y) == 1,
 					Sure: int(100*got.Sure[y*g.W+x] + 0.5)}
 				cell.Doubt = got.Sure[y*g.W+x] < scan.Doubtful
 				v.Cells = append(v.Cells, cell)
@@ -110,7 +112,8 @@ func (s *Server) scanned(c *gin.Context, d *opened) (*scan.Card, error) {
 	if err != nil {
 		return nil, err
 	}
-	o := scan.Options{Columns: number(c.PostForm("columns"), 24), Rows: number(c.PostForm("rows"), 0), Even: c.PostForm("as") == "even"}
+	o := scan.Options{Columns: number(c.PostForm("columns"), 24), Rows: number(c.PostForm("rows"), 0),
+		Even: c.PostForm("as") == "even"}
 	if m := &d.piece.Machine; m.HolePitchMM > 0 {
 		o.Hole, o.Ratio = m.HoleMM/m.HolePitchMM, m.RowPitchMM/m.HolePitchMM
 	}

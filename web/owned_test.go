@@ -23,7 +23,8 @@ import (
 func TestOwnedCard(t *testing.T) {
 	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
-	rows := []string{"#...##..#...##..#...##..", ".#.#..#..#.#..#..#.#..#.", "..#....#..#....#..#....#", "........................", "#.#.#.#.#.#.#.#.#.#.#.#."}
+	rows := []string{"#...##..#...##..#...##..", ".#.#..#..#.#..#..#.#..#.", "..#....#..#....#..#....#",
+		"........................", "#.#.#.#.#.#.#.#.#.#.#.#."}
 	img := image.NewGray(image.Rect(0, 0, 24*6, len(rows)*8))
 	for y := range img.Rect.Dy() {
 		for x := range img.Rect.Dx() {
@@ -47,10 +48,12 @@ func TestOwnedCard(t *testing.T) {
 		document.querySelector(".owned-form button").click();
 	})()`, base64.StdEncoding.EncodeToString(data.Bytes())))
 	b.do(chromedp.WaitVisible(chromedp.CSS("#owned-cells")))
-	if got := strings.TrimSpace(ask[string](b, `document.getElementById("owned-text").value`)); got != strings.Join(rows, "\n") {
+	if got := strings.TrimSpace(ask[string](b, `document.getElementById("owned-text").value`)); got != strings.Join(
+		rows, "\n") {
 		t.Errorf("read:\n%s", got)
 	}
-	ask[any](b, `document.querySelector('circle[data-cell="2 3"]').dispatchEvent(new MouseEvent("click", { bubbles: true }))`)
+	ask[any](b, `document.querySelector('circle[data-cell="2 3"]').dispatchEvent(new MouseEvent("click", { bubbles: `+
+		`true }))`)
 	ask[any](b, `document.querySelector("button[value=chart]").click()`)
 	b.do(chromedp.WaitVisible(chromedp.CSS("#board")))
 	p := pieceOf(t, srv, 1)
@@ -69,12 +72,14 @@ func TestOwnedCard(t *testing.T) {
 	send(t, srv, "/pieces/9/owned/take", url.Values{"as": {"lines"}, "text": {lines}, "overlap": {"1"}})
 	p = pieceOf(t, srv, 9)
 	given := p.Sections[1].Areas[0].Chart
-	res, err := http.PostForm(srv.URL+"/pieces/9/owned/take", url.Values{"as": {"chart"}, "chart": {given.Name}, "text": {"#.\n.#"}})
+	res, err := http.PostForm(srv.URL+"/pieces/9/owned/take", url.Values{"as": {"chart"}, "chart": {given.Name},
+		"text": {"#.\n.#"}})
 	if err != nil || res.StatusCode != http.StatusUnprocessableEntity {
 		t.Errorf("a chart in place of lines: %v %v", res.Status, err)
 	}
 	res.Body.Close()
-	if !given.IsLines() || given.H != 4 || given.Lines[1].Knit != 2 || given.Lines[0].Knit != 0 || given.Lines[3].Knit != 2 {
+	if !given.IsLines() || given.H != 4 || given.Lines[1].Knit != 2 || given.Lines[0].Knit != 0 ||
+		given.Lines[3].Knit != 2 {
 		t.Errorf("lines: %+v", given.Lines)
 	}
 }

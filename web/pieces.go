@@ -203,7 +203,8 @@ func (s *Server) pieceCard(ctx context.Context, p *store.OnShelf, wait time.Dura
 // shelfSum sums a piece up for the shelf, with the last entry of its journal.
 func (d *opened) shelfSum(at store.Entry) shelfSum {
 	h := d.head()
-	sum := shelfSum{Name: h.Name, Machine: d.piece.Machine.Name, Summary: h.Summary, Passes: len(d.result.Plan.Passes), Stops: h.Stops,
+	sum := shelfSum{Name: h.Name, Machine: d.piece.Machine.Name, Summary: h.Summary,
+		Passes: len(d.result.Plan.Passes), Stops: h.Stops,
 		Warns: h.Warns, Head: d.stored.Head, Worn: d.worn(), Reached: at.ID, Knitted: d.done(at)}
 	for _, y := range d.piece.Yarns {
 		sum.Yarns = append(sum.Yarns, yarnState{ID: string(y.ID), Name: y.Name, Colour: y.Colour})

@@ -207,7 +207,8 @@ func (s *Server) place(c *gin.Context) {
 			}
 		}
 		v.Widths, v.Ends = d.widths(), d.ends()
-		if v.Wish, err = d.wish(strings.TrimSpace(c.Query("wide")), strings.TrimSpace(c.Query("tall")), unitsOf(c), s.pace(c.Request.Context(), d)); err != nil {
+		if v.Wish, err = d.wish(strings.TrimSpace(c.Query("wide")), strings.TrimSpace(c.Query("tall")), unitsOf(c),
+			s.pace(c.Request.Context(), d)); err != nil {
 			s.fail(c, err)
 			return
 		}
@@ -460,14 +461,17 @@ func (d *opened) wish(wide, tall string, in units, pace float64) (v wishView, er
 			if o.Seam > 0 {
 				figures += ", and two seam stitches"
 			}
-			v.Widths = append(v.Widths, widthOffer{o.N, o.Column, fmt.Sprintf("%s (%s), %s, %s", say, figures, in.size(o.MM), off(o.Off)),
+			v.Widths = append(v.Widths, widthOffer{o.N, o.Column, fmt.Sprintf("%s (%s), %s, %s", say, figures,
+				in.size(o.MM), off(o.Off)),
 				o.N == d.piece.Work().Len()})
 		}
 	}
 	if h > 0 {
 		for _, o := range measure.Heights(pl, h) {
-			v.Heights = append(v.Heights, rowsOffer{edit.Section(o.Section).To("rows"), o.Rows, fmt.Sprintf("rows (%s%s), %s, %s; %s", words.Count(o.Repeats, "repeat", "repeats"), plus(o.More), in.size(o.MM), off(o.Off),
-				clock(float64(o.Passes)*pace)),
+			v.Heights = append(v.Heights, rowsOffer{edit.Section(o.Section).To("rows"), o.Rows,
+				fmt.Sprintf("rows (%s%s), %s, %s; %s", words.Count(o.Repeats, "repeat", "repeats"), plus(o.More),
+					in.size(o.MM), off(o.Off),
+					clock(float64(o.Passes)*pace)),
 				o.Rows == d.piece.RowsOf(d.piece.Section(o.Section))})
 		}
 	}

@@ -159,7 +159,8 @@ func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
-			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name, Shape: beside.ShapeRows(pl), Measure: d.measureView(unitsOf(c))}
+			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name,
+			Shape: beside.ShapeRows(pl), Measure: d.measureView(unitsOf(c))}
 		v.Measure.Reach = d.reaches(c)
 		if err := s.shelves(c.Request.Context(), d, v.Measure); err != nil {
 			s.fail(c, err)
@@ -171,7 +172,8 @@ func (s *Server) prepare(c *gin.Context) {
 			name := p.Section(no).Title()
 			if v.HasCard {
 				made, _ := card.Make(pl, no)
-				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, p.Section(no).Joined, name,
+				v.Cards = append(v.Cards, cardView{no, made.Rows, made.Lines, p.Machine.Offset, p.Section(no).Joined,
+					name,
 					p.Machine.School.String(), p.Machine.Loop})
 			} else {
 				v.Programs = append(v.Programs, d.program(no, &room, topDown, number(c.Query("all"), 0) == no))
@@ -271,7 +273,8 @@ func (d *opened) laying(section int, room *space) layingView {
 			row := layingRow{Row: now.Row(), Counter: before, Right: now.Dir == machine.Right}
 			for j := range now.Lays {
 				l := &now.Lays[j]
-				row.Fields = append(row.Fields, layField{100 * float64(l.From-from) / wide, 100 * float64(l.To-l.From+1) / wide,
+				row.Fields = append(row.Fields, layField{100 * float64(l.From-from) / wide,
+					100 * float64(l.To-l.From+1) / wide,
 					l.Bobbin, p.Yarns[l.Yarn-1].Colour})
 				row.Lays = append(row.Lays, now.SayLay(p, j))
 			}
@@ -296,7 +299,8 @@ const widestDrawn = 100
 func (d *opened) program(section int, room *space, topDown, all bool) programView {
 	m := &d.piece.Machine
 	w := card.MakeProgram(d.result.Plan, section)
-	v := programView{ID: d.stored.ID, Section: section, Name: d.piece.Section(section).Title(), Notes: w.Notes, TopDown: topDown, All: all, Whole: w.Whole}
+	v := programView{ID: d.stored.ID, Section: section, Name: d.piece.Section(section).Title(), Notes: w.Notes,
+		TopDown: topDown, All: all, Whole: w.Whole}
 	if p := w.Panel; p != nil {
 		for _, key := range card.PanelColumns(m) {
 			v.Columns = append(v.Columns, words.Capital(card.PanelWord(m, key)))
@@ -349,7 +353,8 @@ func (d *opened) program(section int, room *space, topDown, all bool) programVie
 		at += part.Bits.H
 		v.Drawings = append(v.Drawings, one)
 	}
-	if len(w.Memos) > 0 && k.memo(0) == "" && !slices.ContainsFunc(v.Drawings, func(d drawingView) bool { return d.Memos }) {
+	if len(w.Memos) > 0 && k.memo(0) == "" && !slices.ContainsFunc(v.Drawings,
+		func(d drawingView) bool { return d.Memos }) {
 		for l, memo := range w.Memos {
 			if memo != "" {
 				v.Memos = append(v.Memos, programLine{Line: l + 1, Memo: memo})
@@ -378,7 +383,8 @@ func (s *Server) topDown(c *gin.Context) bool {
 	if order == "" {
 		order, _ = c.Cookie(name)
 	} else if order == "top" || order == "first" {
-		http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: order, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true, SameSite: http.SameSiteLaxMode})
+		http.SetCookie(c.Writer, &http.Cookie{Name: name, Value: order, Path: "/", MaxAge: 400 * 24 * 3600,
+			HttpOnly: true, SameSite: http.SameSiteLaxMode})
 	}
 	return order == "top"
 }

@@ -100,7 +100,8 @@ func (s *Server) projects(c *gin.Context) {
 					card.Parts = append(card.Parts, n)
 				}
 			}
-			card.Words = fmt.Sprintf("%s, %s", words.Count(len(doc.Parts), "piece", "pieces"), words.Count(len(doc.Seams), "seam", "seams"))
+			card.Words = fmt.Sprintf("%s, %s", words.Count(len(doc.Parts), "piece", "pieces"),
+				words.Count(len(doc.Seams), "seam", "seams"))
 		}
 		v.List = append(v.List, card)
 	}
@@ -193,7 +194,8 @@ func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Pro
 		one.Outline = drawOutline(o, pl, next)
 		for _, e := range project.Edges(pl) {
 			one.Edges = append(one.Edges, e.Key+": "+e.Words())
-			v.Ends = append(v.Ends, piece.Word{Value: fmt.Sprintf("%d/%s", part.Piece, e.Key), Text: one.Name + ", " + e.Key})
+			v.Ends = append(v.Ends, piece.Word{Value: fmt.Sprintf("%d/%s", part.Piece, e.Key),
+				Text: one.Name + ", " + e.Key})
 		}
 		g := d.piece.Gauge
 		key := fmt.Sprintf("%.4g × %.4g in 10 cm", g.Stitches, g.Rows)
@@ -242,7 +244,8 @@ func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Pro
 	}
 	for i, seam := range p.Seams {
 		m := project.Meet(seam, edges)
-		sv := seamView{No: i + 1, A: names[seam.A.Piece] + ", " + seam.A.Edge, B: names[seam.B.Piece] + ", " + seam.B.Edge, Says: m.Says, Fits: m.Fits,
+		sv := seamView{No: i + 1, A: names[seam.A.Piece] + ", " + seam.A.Edge, B: names[seam.B.Piece] + ", " +
+			seam.B.Edge, Says: m.Says, Fits: m.Fits,
 			First: i == 0, Last: i == len(p.Seams)-1}
 		for _, h := range project.Hows {
 			if h.Value == seam.How {
@@ -376,7 +379,8 @@ func (s *Server) shareSwatch(c *gin.Context, p project.Project, from int64) erro
 			changes = edit.Set(edit.Member("gauge"), doc.Gauge)
 		}
 		changes = append(s.kept(c, part.Piece, changes), changes...)
-		if err := s.store.Edit(c.Request.Context(), part.Piece, edit.Edit{Kind: edit.Places, Label: "the swatch of " + d.head().Name, Changes: changes}); err != nil {
+		if err := s.store.Edit(c.Request.Context(), part.Piece, edit.Edit{Kind: edit.Places,
+			Label: "the swatch of " + d.head().Name, Changes: changes}); err != nil {
 			return err
 		}
 	}

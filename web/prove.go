@@ -116,7 +116,8 @@ func proveFaces(d *opened) (list []faceView) {
 		list = append(list, v)
 	}
 	if back != nil {
-		list = append(list, faceView{"second", "Second bed's side", "knitted too, and " + away[near], back.W, len(back.Courses)})
+		list = append(list, faceView{"second", "Second bed's side", "knitted too, and " + away[near], back.W,
+			len(back.Courses)})
 	}
 	return list
 }

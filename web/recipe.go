@@ -204,7 +204,8 @@ func (s *Server) recipeTold(c *gin.Context) {
 			faults = recipe.Errors{{Pos: recipe.Pos{Line: 1, Col: 1}, Text: "a recipe has at least one line"}}
 		}
 		if len(faults) == 0 && text != strings.TrimRight(d.piece.Section(no).Recipe, "\n ") {
-			e := edit.Edit{Kind: edit.Draws, Label: "write the recipe", Changes: edit.RecipeText(no, text), On: revision(c)}
+			e := edit.Edit{Kind: edit.Draws, Label: "write the recipe", Changes: edit.RecipeText(no, text),
+				On: revision(c)}
 			err := s.store.Edit(c.Request.Context(), d.stored.ID, e)
 			if err == nil {
 				d, err = s.open(c.Request.Context(), d.stored.ID)
@@ -235,7 +236,8 @@ func (s *Server) recipeView(c *gin.Context, d *opened, no int, text string, faul
 		}
 		return c.Query(key)
 	}
-	v := recipeView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, Section: no, Name: sec.Title(), Text: text, Saved: len(faults) == 0,
+	v := recipeView{Page: s.piecePage(c, d, "draw"), ID: d.stored.ID, Section: no, Name: sec.Title(), Text: text,
+		Saved: len(faults) == 0,
 		Faces: proveFaces(d), Listed: d.listed(), At: max(1, number(get("line"), 1)), Charts: chartNames(p)}
 	v.Others = slices.DeleteFunc(recipeLinks(p), func(l sectionLink) bool { return l.No == no })
 	if err := pl.Refused; err != nil && len(faults) == 0 && err.Path == fmt.Sprintf("sections[%d].recipe", no-1) {
@@ -415,7 +417,8 @@ func bothBeds(m *machine.Profile, s *recipe.State) (v stateView) {
 		}
 	}
 	for n := range s.Places[0].All() {
-		if labelled(n, first, last) && (n.Number()%10 == 0 && min(n-first, last-n) > 4 || n == first || n == last || n.Number() == 1 && n < 0) {
+		if labelled(n, first, last) && (n.Number()%10 == 0 && min(n-first, last-n) > 4 || n == first || n == last ||
+			n.Number() == 1 && n < 0) {
 			v.Labels = append(v.Labels, tick{X: (float64(n-first) + 1) * step, Label: n.String()})
 		}
 	}
@@ -476,7 +479,8 @@ func (d *opened) recipeTotals(v *recipeView, no int) {
 				continue
 			}
 			if most := r.Run.Totals.Passes; most[0] > 0 {
-				v.Totals = append(v.Totals, totalView{"Passes on the needle that knitted most, and least", fmt.Sprintf("%d, %d", most[0], most[1])})
+				v.Totals = append(v.Totals, totalView{"Passes on the needle that knitted most, and least",
+					fmt.Sprintf("%d, %d", most[0], most[1])})
 			}
 			for _, word := range slices.Sorted(maps.Keys(t.Rounds)) {
 				one := r.Run.Round(word)
@@ -504,8 +508,10 @@ func (d *opened) recipeTotals(v *recipeView, no int) {
 }
 
 // kindWords are the kinds of loops and what they are called.
-var kindWords = []piece.Word{{Value: "knit", Text: "knitted"}, {Value: "second", Text: "on the second bed"}, {Value: "strand", Text: "strands"},
-	{Value: "wrap", Text: "wraps"}, {Value: "short", Text: "short by hand"}, {Value: "long", Text: "long by hand"}, {Value: "cast", Text: "cast on"}}
+var kindWords = []piece.Word{{Value: "knit", Text: "knitted"}, {Value: "second", Text: "on the second bed"},
+	{Value: "strand", Text: "strands"},
+	{Value: "wrap", Text: "wraps"}, {Value: "short", Text: "short by hand"}, {Value: "long", Text: "long by hand"},
+	{Value: "cast", Text: "cast on"}}
 
 // loopsWords is loops by yarn in a line.
 func (d *opened) loopsWords(loops map[piece.YarnNo]int) string {
@@ -536,7 +542,8 @@ func (d *opened) variants(no int) (list []variantView) {
 	for i, with := range sec.Variants {
 		r := d.variant(no, with)
 		t := &r.Plan.Totals
-		v := variantView{N: i, Words: withWords(with), Mine: maps.Equal(with, sec.With), Passes: t.Passes, Threads: t.Threadings,
+		v := variantView{N: i, Words: withWords(with), Mine: maps.Equal(with, sec.With), Passes: t.Passes,
+			Threads: t.Threadings,
 			Courses: len(r.Fabric.Courses)}
 		_, v.Minutes = beside.Minutes(r.Plan)
 		for j := range t.Recipe {
@@ -731,7 +738,8 @@ func shippedRecipes() (whole, small []shelfRecipe) {
 		whole = append(whole, shelfRecipe{Key: e.Name, Name: p.Name, About: aboutRecipe(p.Sections[0].Recipe)})
 	}
 	for _, key := range slices.Sorted(maps.Keys(recipe.Small)) {
-		small = append(small, shelfRecipe{Key: key, Name: words.Capital(strings.ReplaceAll(key, "-", " ")), About: aboutRecipe(recipe.Small[key])})
+		small = append(small, shelfRecipe{Key: key, Name: words.Capital(strings.ReplaceAll(key, "-", " ")),
+			About: aboutRecipe(recipe.Small[key])})
 	}
 	return whole, small
 }
@@ -754,7 +762,8 @@ func (s *Server) variantPicture(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("it knits nothing")})
 			return
 		}
-		data, err := paper.FabricPNG(c.Request.Context(), f, map[string]chart.Face{"knit": chart.KnitSide, "purl": chart.PurlSide}[d.worn()], paper.Window{W: min(f.W, 60), H: min(len(f.Courses), 60)}, 4)
+		data, err := paper.FabricPNG(c.Request.Context(), f, map[string]chart.Face{"knit": chart.KnitSide,
+			"purl": chart.PurlSide}[d.worn()], paper.Window{W: min(f.W, 60), H: min(len(f.Courses), 60)}, 4)
 		s.send(c, "png", data, err)
 	})
 }

@@ -47,7 +47,8 @@ func knitRecipe(t *testing.T, e recipe.Example) {
 	if err := json.Unmarshal(e.File, &file); err != nil {
 		t.Fatal(err)
 	}
-	send(t, srv, "/pieces", url.Values{"name": {e.Name}, "machine": {file.Machine["profile"].(string)}, "from": {"recipe"}, "stitches": {"30"}})
+	send(t, srv, "/pieces", url.Values{"name": {e.Name}, "machine": {file.Machine["profile"].(string)},
+		"from": {"recipe"}, "stitches": {"30"}})
 	at := "/pieces/1"
 	field := func(path, kind, value string) {
 		send(t, srv, at+"/field", url.Values{"path": {path}, "kind": {kind}, "value": {value}})
@@ -83,7 +84,8 @@ func knitRecipe(t *testing.T, e recipe.Example) {
 		return
 	}
 	if m := regexp.MustCompile(`id="param-(\w+)"`).FindStringSubmatch(get(t, srv.URL+at+"/recipe")); m != nil {
-		value := regexp.MustCompile(`name="value" value="([\d.]+)"[^>]*id="param-` + m[1]).FindStringSubmatch(get(t, srv.URL+at+"/recipe"))[1]
+		value := regexp.MustCompile(`name="value" value="([\d.]+)"[^>]*id="param-` + m[1]).FindStringSubmatch(get(t,
+			srv.URL+at+"/recipe"))[1]
 		send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {"4"}})
 		send(t, srv, at+"/recipe/do", url.Values{"section": {"1"}, "do": {"with"}, "name": {m[1]}, "value": {value}})
 	}
@@ -117,16 +119,19 @@ func knitRecipe(t *testing.T, e recipe.Example) {
 func TestRecipeDesk(t *testing.T) {
 	t.Parallel()
 	srv, _ := site(t, false, web.Options{})
-	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {"hand-mid"}, "from": {"recipe"}, "stitches": {"20"}})
+	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {"hand-mid"}, "from": {"recipe"},
+		"stitches": {"20"}})
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1"))
 	b.until(`document.getElementById("recipe-words")?.dataset.begun`)
 	b.key("e")
 	b.until(`document.activeElement.id === "recipe-words"`)
 	write := func(text string) {
-		ask[bool](b, fmt.Sprintf(`(() => { const w = document.getElementById("recipe-words"); w.select(); return document.execCommand("insertText", false, %q) })()`, text))
+		ask[bool](b, fmt.Sprintf(`(() => { const w = document.getElementById("recipe-words"); w.select(); return `+
+			`document.execCommand("insertText", false, %q) })()`, text))
 	}
-	write("param wide = 3 from 2 to 5 \"stitches\"\nyarn A\nrepeat 4 \"band\"\npass 2: tuck every 6 from 3 take wide of inside 1\npass 2\nend\nhold stons")
+	write("param wide = 3 from 2 to 5 \"stitches\"\nyarn A\nrepeat 4 \"band\"\npass 2: tuck every 6 from 3 take wide " +
+		"of inside 1\npass 2\nend\nhold stons")
 	b.until(`document.querySelector(".recipe-rail li:nth-child(7).is-fault")?.innerText.includes("stons")`)
 	b.until(`document.querySelector("#recipe-under span")?.textContent === "stons"`)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1"))
@@ -134,12 +139,19 @@ func TestRecipeDesk(t *testing.T) {
 	b.until(`document.querySelector(".fault-list")?.innerText.includes("line 7, column 6")`)
 	b.key("e")
 	b.until(`document.activeElement.id === "recipe-words"`)
-	ask[bool](b, `(() => { const w = document.getElementById("recipe-words"); w.setSelectionRange(w.value.length - 10, w.value.length); return document.execCommand("insertText", false, "pass 2") })()`)
-	b.until(`document.querySelector(".recipe-rail[data-saved]") && document.querySelector(".recipe-rail li:nth-child(4) .rail-pass")?.innerText === "1–2"`)
+	if got := ask[string](b, `document.getElementById("recipe-words").value`); !strings.HasSuffix(got, "hold stons") ||
+		ask[bool](b, `getSelection().toString().length > 0`) {
+		t.Errorf("E selects or types: %q", got)
+	}
+	ask[bool](b, `(() => { const w = document.getElementById("recipe-words"); w.setSelectionRange(w.value.length - `+
+		`10, w.value.length); return document.execCommand("insertText", false, "pass 2") })()`)
+	b.until(`document.querySelector(".recipe-rail[data-saved]") && document.querySelector(".recipe-rail ` +
+		`li:nth-child(4) .rail-pass")?.innerText === "1–2"`)
 	if got := text(b, "#bar-sum"); !strings.Contains(got, "18 passes") {
 		t.Errorf("the bar says %q", got)
 	}
-	ask[bool](b, `(() => { const w = document.getElementById("recipe-words"); w.setSelectionRange(90, 90); return true })()`)
+	ask[bool](b, `(() => { const w = document.getElementById("recipe-words"); w.setSelectionRange(90, 90); return `+
+		`true })()`)
 	b.until(`document.querySelector(".round-step")?.innerText.includes("of 4")`)
 	ask[any](b, `document.querySelectorAll(".round-step [data-by]")[1].click()`)
 	b.until(`document.querySelector(".recipe-rail li:nth-child(4) .rail-pass")?.innerText === "5–6"`)
@@ -147,28 +159,34 @@ func TestRecipeDesk(t *testing.T) {
 	b.until(`document.getElementById("param-wide")`)
 	for _, wide := range []string{"3", "4"} {
 		rev := ask[string](b, `document.getElementById("main").getAttribute("hx-headers")`)
-		ask[any](b, fmt.Sprintf(`(() => { const p = document.getElementById("param-wide"); p.value = %q; p.dispatchEvent(new Event("change", {bubbles: true})) })()`, wide))
-		b.until(fmt.Sprintf(`document.getElementById("main").getAttribute("hx-headers") !== %q && document.getElementById("param-wide")?.value === %q`, rev, wide))
+		ask[any](b, fmt.Sprintf(`(() => { const p = document.getElementById("param-wide"); p.value = %q; `+
+			`p.dispatchEvent(new Event("change", {bubbles: true})) })()`, wide))
+		b.until(fmt.Sprintf(`document.getElementById("main").getAttribute("hx-headers") !== %q && `+
+			`document.getElementById("param-wide")?.value === %q`, rev, wide))
 		before := ask[int](b, `document.querySelectorAll(".variant").length`)
 		ask[any](b, `document.querySelector(".recipe-keep button").click()`)
 		b.until(fmt.Sprintf(`document.querySelectorAll(".variant").length === %d`, before+1))
 	}
-	if got := text(b, ".variant-row"); !strings.Contains(got, "wide 3") || !strings.Contains(got, "wide 4") || strings.Count(got, "18") < 2 {
+	if got := text(b, ".variant-row"); !strings.Contains(got, "wide 3") || !strings.Contains(got, "wide 4") ||
+		strings.Count(got, "18") < 2 {
 		t.Errorf("side by side: %q", got)
 	}
 	ask[any](b, `document.querySelector(".variant [name=do][value=use]").form.requestSubmit()`)
-	b.until(`document.getElementById("param-wide")?.value === "3" && document.querySelector(".variant.is-mine")?.innerText.includes("wide 3")`)
+	b.until(`document.getElementById("param-wide")?.value === "3" && ` +
+		`document.querySelector(".variant.is-mine")?.innerText.includes("wide 3")`)
 	b.key("k")
 	b.until(`document.getElementById("keep-dialog")?.open`)
 	b.do(chromedp.SetValue(chromedp.CSS(`#keep-dialog [name=value]`), "my bands"))
 	ask[any](b, `document.querySelector("#keep-dialog .is-main").click()`)
 	b.until(`document.querySelector("#begin-dialog")?.textContent.includes("my bands")`)
-	send(t, srv, "/pieces", url.Values{"name": {"another"}, "machine": {"hand-mid"}, "from": {"recipe"}, "stitches": {"20"}})
+	send(t, srv, "/pieces", url.Values{"name": {"another"}, "machine": {"hand-mid"}, "from": {"recipe"},
+		"stitches": {"20"}})
 	b.do(chromedp.Navigate(srv.URL + "/pieces/2"))
 	b.until(`document.getElementById("recipe-words")?.dataset.begun`)
 	b.key("b")
 	b.until(`document.getElementById("begin-dialog")?.open`)
-	ask[any](b, `[...document.querySelectorAll("#begin-dialog li")].find((li) => li.textContent.includes("my bands")).querySelector("button").click()`)
+	ask[any](b, `[...document.querySelectorAll("#begin-dialog li")].find((li) => li.textContent.includes("my `+
+		`bands")).querySelector("button").click()`)
 	b.until(`document.getElementById("recipe-words")?.value.includes("every 6 from 3 take wide")`)
 	b.key(kb.Escape)
 }
@@ -182,7 +200,8 @@ func TestEndsAndSamplers(t *testing.T) {
 	page := get(t, srv.URL+"/pieces/1/place")
 	for _, way := range []string{"begin comb", "begin two-bed", "end latch", "end chain"} {
 		which, name, _ := strings.Cut(way, " ")
-		if !regexp.MustCompile(`name="way" value="` + name + `"><input type="hidden" name="which" value="` + which + `">`).MatchString(page) {
+		if !regexp.MustCompile(`name="way" value="` + name + `"><input type="hidden" name="which" value="` + which +
+			`">`).MatchString(page) {
 			t.Errorf("the page does not offer %s", way)
 		}
 	}
@@ -191,17 +210,21 @@ func TestEndsAndSamplers(t *testing.T) {
 		t.Errorf("begin %+v", p.Begin)
 	}
 	send(t, srv, "/pieces/1/field", url.Values{"path": {"/begin/rows"}, "kind": {"number"}, "value": {"10"}})
-	if page = get(t, srv.URL+"/pieces/1/place"); !strings.Contains(page, "11 passes, then the carriage is on the left") {
+	if page = get(t, srv.URL+"/pieces/1/place"); !strings.Contains(page,
+		"11 passes, then the carriage is on the left") {
 		t.Errorf("ten rows of waste and a cord are not said to be 11 passes")
 	}
 	page = send(t, srv, "/pieces/1/sampler", url.Values{"section": {"1"}, "sizes": {"5, 6.5, 8"}, "marker": {"B"}})
 	if strings.Count(page, `aria-label="stitches"`) != 3 || !strings.Contains(page, "size 6.5") {
 		t.Fatalf("the sampler's page: %s", page[:min(len(page), 3000)])
 	}
-	for key, v := range map[string]string{"stitches": "40", "width_mm": "145", "rows": "60", "height_mm": "152", "grams": "12,4"} {
-		send(t, srv, "/pieces/2/field", url.Values{"path": {"/sections/2/swatch/" + key}, "kind": {"measure"}, "value": {v}})
+	for key, v := range map[string]string{"stitches": "40", "width_mm": "145", "rows": "60", "height_mm": "152",
+		"grams": "12,4"} {
+		send(t, srv, "/pieces/2/field", url.Values{"path": {"/sections/2/swatch/" + key}, "kind": {"measure"},
+			"value": {v}})
 	}
-	if page = get(t, srv.URL+"/pieces/2/sampler"); !strings.Contains(page, "27.6 st × 39.5 rows") || !strings.Contains(page, "5.17 g") {
+	if page = get(t, srv.URL+"/pieces/2/sampler"); !strings.Contains(page, "27.6 st × 39.5 rows") ||
+		!strings.Contains(page, "5.17 g") {
 		t.Errorf("what was measured is not said")
 	}
 	send(t, srv, "/pieces/2/sampler/take", url.Values{"section": {"3"}})

@@ -120,7 +120,8 @@ func (s *Server) fromSelection(c *gin.Context) {
 				continue
 			}
 			if span[i] = given; given[0] < 1 || given[1] < given[0] || given[1] > []int{drawn.W, drawn.H}[i] {
-				return nil, fmt.Errorf("%d to %d: the drawing is %d wide and %d tall", given[0], given[1], drawn.W, drawn.H)
+				return nil, fmt.Errorf("%d to %d: the drawing is %d wide and %d tall", given[0], given[1], drawn.W,
+					drawn.H)
 			}
 		}
 		if in.Text == "chart" {

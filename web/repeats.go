@@ -151,7 +151,8 @@ func (s *Server) takeRepeat(c *gin.Context) {
 			return
 		}
 		name, changes := edit.CopyChart(d.piece, from, doc, from.Charts[r.Key])
-		if err := s.store.Edit(c.Request.Context(), d.stored.ID, edit.Edit{Kind: edit.Draws, Label: "take a repeat", Changes: changes, On: revision(c)}); err != nil {
+		if err := s.store.Edit(c.Request.Context(), d.stored.ID, edit.Edit{Kind: edit.Draws, Label: "take a repeat",
+			Changes: changes, On: revision(c)}); err != nil {
 			s.fail(c, inputError{err})
 			return
 		}

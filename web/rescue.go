@@ -26,7 +26,7 @@ func NewRescue(saved []store.Saved, path, dir string, copies []string, o Options
 	if s.assets, err = newAssets(); err != nil {
 		return nil, err
 	}
-	if s.views, err = newViews(s.assets); err != nil {
+	if s.views, err = newViews(); err != nil {
 		return nil, err
 	}
 	gin.SetMode(gin.ReleaseMode)

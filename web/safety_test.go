@@ -33,30 +33,37 @@ func TestRefusals(t *testing.T) {
 	}{
 		{"a page", "GET", "/", "", nil, 200},
 		{"another name", "GET", "/", "", map[string]string{"Host": "elsewhere.example"}, 421},
-		{"a write from another site", "POST", "/pieces/1/undo", "", map[string]string{"Sec-Fetch-Site": "cross-site"}, 403},
-		{"a write with another origin", "POST", "/pieces/1/undo", "", map[string]string{"Origin": "http://elsewhere.example"},
+		{"a write from another site", "POST", "/pieces/1/undo", "",
+			map[string]string{"Sec-Fetch-Site": "cross-site"}, 403},
+		{"a write with another origin", "POST", "/pieces/1/undo", "",
+			map[string]string{"Origin": "http://elsewhere.example"},
 			403},
 		{"no such piece", "GET", "/pieces/99/draw", "", nil, 404},
 		{"no such file", "GET", "/static/x/app.js", "", nil, 404},
-		{"an edit that is no JSON", "POST", "/pieces/3/edit", "{", map[string]string{"Content-Type": "application/json"},
+		{"an edit that is no JSON", "POST", "/pieces/3/edit", "{",
+			map[string]string{"Content-Type": "application/json"},
 			422},
 		{"an edit that leaves no piece", "POST", "/pieces/3/edit", `{"changes":[{"op":"remove","path":"/yarns"}]}`,
 			map[string]string{"Content-Type": "application/json"}, 422},
 		{"an edit of nothing", "POST", "/pieces/3/edit", `{"changes":[{"op":"replace","path":"/no/where","value":1}]}`,
 			map[string]string{"Content-Type": "application/json"}, 422},
-		{"an edit whose place has no slash", "POST", "/pieces/3/edit", `{"changes":[{"op":"add","path":"name","value":1}]}`,
+		{"an edit whose place has no slash", "POST", "/pieces/3/edit",
+			`{"changes":[{"op":"add","path":"name","value":1}]}`,
 			map[string]string{"Content-Type": "application/json"}, 422},
-		{"an edit that does nothing known", "POST", "/pieces/3/edit", `{"changes":[{"op":"move","path":"/name","value":1}]}`,
+		{"an edit that does nothing known", "POST", "/pieces/3/edit",
+			`{"changes":[{"op":"move","path":"/name","value":1}]}`,
 			map[string]string{"Content-Type": "application/json"}, 422},
 		{"a field without a slash", "POST", "/pieces/3/field", "path=name&value=x",
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
 		{"a section that is not there", "POST", "/pieces/3/section", "section=40&do=technique&value=slip",
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
-		{"a remark that is as long as it may be", "POST", "/pieces/3/knit", "do=note&from=0&note=" + strings.Repeat("x", 400),
+		{"a remark that is as long as it may be", "POST", "/pieces/3/knit",
+			"do=note&from=0&note=" + strings.Repeat("x", 400),
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 303},
 		{"a remark that is too long", "POST", "/pieces/3/knit", "do=note&from=0&note=" + strings.Repeat("x", 401),
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
-		{"a version's name that is as long as it may be", "POST", "/pieces/3/versions", "name=" + strings.Repeat("x", 200),
+		{"a version's name that is as long as it may be", "POST", "/pieces/3/versions", "name=" + strings.Repeat("x",
+			200),
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 303},
 		{"a version's name that is too long", "POST", "/pieces/3/versions", "name=" + strings.Repeat("x", 201),
 			map[string]string{"Content-Type": "application/x-www-form-urlencoded"}, 422},
@@ -94,7 +101,8 @@ func TestPassphrase(t *testing.T) {
 	t.Parallel()
 	at := time.Now() // the clock stands still, so that no try is given back meanwhile
 	srv, st := site(t, true, web.Options{Guard: true, Now: func() time.Time { return at }})
-	for _, bad := range []string{"short", "heatherpeat", "password1234", "Pass-Word 12345", "123456789012", "abcabcabcabc", "qwertyuiopas",
+	for _, bad := range []string{"short", "heatherpeat", "password1234", "Pass-Word 12345", "123456789012",
+		"abcabcabcabc", "qwertyuiopas",
 		"aaaaaaaaaaaa", strings.Repeat("heather and ", 7)} {
 		if err := web.SetPassphrase(t.Context(), st, bad); err == nil {
 			t.Errorf("%q is taken", bad)
@@ -167,7 +175,8 @@ func TestHeadersEverywhere(t *testing.T) {
 	for _, c := range []struct {
 		host, origin string
 		want         int
-	}{{"localhost", "", 200}, {"LOCALHOST.", "", 200}, {"127.0.0.2:8080", "", 200}, {"[::1]:8080", "", 200}, {"evil.example", "", 421},
+	}{{"localhost", "", 200}, {"LOCALHOST.", "", 200}, {"127.0.0.2:8080", "", 200}, {"[::1]:8080", "", 200},
+		{"evil.example", "", 421},
 		{"localhost", "https://evil.example", 403}} {
 		method := "GET"
 		if c.origin != "" {
@@ -182,7 +191,8 @@ func TestHeadersEverywhere(t *testing.T) {
 			t.Fatal(err)
 		}
 		res.Body.Close()
-		if res.StatusCode != c.want || !strings.HasPrefix(res.Header.Get("Content-Security-Policy"), "default-src 'none'") ||
+		if res.StatusCode != c.want || !strings.HasPrefix(res.Header.Get("Content-Security-Policy"),
+			"default-src 'none'") ||
 			res.Header.Get("X-Content-Type-Options") != "nosniff" {
 			t.Errorf("%s %s: %d, %v", c.host, c.origin, res.StatusCode, res.Header)
 		}
@@ -258,7 +268,8 @@ func TestErrorsLogged(t *testing.T) {
 		strings.Contains(page, "database") {
 		t.Errorf("a database that is closed: %s", page)
 	}
-	if said := log.String(); !strings.Contains(said, "request="+id) || !strings.Contains(said, "route=/pieces/:id/draw") ||
+	if said := log.String(); !strings.Contains(said, "request="+id) || !strings.Contains(said,
+		"route=/pieces/:id/draw") ||
 		!strings.Contains(said, "closed") {
 		t.Errorf("logged: %s", said)
 	}
@@ -283,7 +294,8 @@ func TestPutAway(t *testing.T) {
 		t.Error("a piece that lies on the shelf is deleted")
 	}
 	post("/pieces/2/away", nil)
-	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page, "cap, contour band just now Bring back stays until ") {
+	if page := plainText(get(t, srv.URL+"/away")); !strings.Contains(page,
+		"cap, contour band just now Bring back stays until ") {
 		t.Error(page)
 	}
 	post("/pieces/2/away", url.Values{"away": {"no"}})
@@ -342,7 +354,8 @@ func TestLargeAndBroken(t *testing.T) {
 	}
 	hurried := httptest.NewServer(hasty.Handler())
 	defer hurried.Close()
-	if home := plainText(get(t, hurried.URL+"/")); !strings.Contains(home, "moor line It is large, and is being worked out.") {
+	if home := plainText(get(t, hurried.URL+"/")); !strings.Contains(home,
+		"moor line It is large, and is being worked out.") {
 		t.Errorf("the shelf of one who does not wait: %s", home)
 	}
 	page := fmt.Sprintf("%s/pieces/%d/draw", hurried.URL, large)
@@ -360,7 +373,8 @@ func TestLargeAndBroken(t *testing.T) {
 		}
 		time.Sleep(20 * time.Millisecond)
 	}
-	if card := plainText(get(t, fmt.Sprintf("%s/pieces/%d/card", srv.URL, large))); !strings.Contains(card, "100000 passes") {
+	if card := plainText(get(t, fmt.Sprintf("%s/pieces/%d/card", srv.URL, large))); !strings.Contains(card,
+		"100000 passes") {
 		t.Errorf("its card: %s", card)
 	}
 	res, err := http.Get(fmt.Sprintf("%s/pieces/%d/prove", srv.URL, broken))
@@ -374,7 +388,8 @@ func TestLargeAndBroken(t *testing.T) {
 		!strings.Contains(text, "Take the file out") || strings.Contains(text, "Undo") {
 		t.Errorf("%d: %s", res.StatusCode, text)
 	}
-	if file := get(t, fmt.Sprintf("%s/pieces/%d/piece.vindel.json", srv.URL, broken)); !strings.Contains(file, "half a heron") {
+	if file := get(t, fmt.Sprintf("%s/pieces/%d/piece.vindel.json", srv.URL, broken)); !strings.Contains(file,
+		"half a heron") {
 		t.Errorf("taken out: %s", file)
 	}
 	for name, want := range map[int64]int{large: 422, 1: 200} {
@@ -423,7 +438,8 @@ func TestDataGone(t *testing.T) {
 	if err := os.RemoveAll(dir); err != nil {
 		t.Fatal(err)
 	}
-	for path, form := range map[string]url.Values{"/pieces/2/knit": {"do": {"knitted"}, "from": {"23"}}, "/pieces/3/undo": {},
+	for path, form := range map[string]url.Values{"/pieces/2/knit": {"do": {"knitted"}, "from": {"23"}},
+		"/pieces/3/undo":  {},
 		"/pieces/3/field": {"path": {"/name"}, "kind": {"text"}, "value": {"heron"}}, "/pieces/3/away": {},
 		"/pieces": {"from": {"text"}, "text": {"..#"}, "machine": {"hand-mid"}}} {
 		res, err := http.PostForm(srv.URL+path, form)
@@ -433,8 +449,10 @@ func TestDataGone(t *testing.T) {
 		var b bytes.Buffer
 		b.ReadFrom(res.Body)
 		res.Body.Close()
-		if said := plainText(b.String()); res.StatusCode != 507 || !strings.Contains(said, "The folder of the data is gone") ||
-			!strings.Contains(said, "That was not kept.") || strings.Contains(strings.ToLower(said), "sql") || strings.Contains(said, "store:") {
+		if said := plainText(b.String()); res.StatusCode != 507 || !strings.Contains(said,
+			"The folder of the data is gone") ||
+			!strings.Contains(said, "That was not kept.") || strings.Contains(strings.ToLower(said), "sql") ||
+			strings.Contains(said, "store:") {
 			t.Errorf("%s: %d %s", path, res.StatusCode, said)
 		}
 	}
@@ -475,7 +493,8 @@ func TestTwoBedPages(t *testing.T) {
 	t.Parallel()
 	srv, _ := site(t, true, web.Options{})
 	table := get(t, srv.URL+"/pieces/12/ways?section=2")
-	if said := plainText(table); !strings.Contains(said, "each there and back; every other, by turns 156 74") || !strings.Contains(said, "this one") ||
+	if said := plainText(table); !strings.Contains(said, "each there and back; every other, by turns 156 74") ||
+		!strings.Contains(said, "this one") ||
 		!strings.Contains(said, "only two can be interleaved") || strings.Count(table, "<tr") != 10 {
 		t.Errorf("the ways: %s", said)
 	}
@@ -483,7 +502,8 @@ func TestTwoBedPages(t *testing.T) {
 	if o := pieceOf(t, srv, 12).Sections[1].Options; o.Separation != "single" || o.Backing != "stripes" {
 		t.Errorf("taken: %+v", o)
 	}
-	res, err := http.PostForm(srv.URL+"/pieces/12/section", url.Values{"section": {"2"}, "do": {"way"}, "value": {"thrice stripes"}})
+	res, err := http.PostForm(srv.URL+"/pieces/12/section", url.Values{"section": {"2"}, "do": {"way"},
+		"value": {"thrice stripes"}})
 	if err != nil || res.StatusCode != 422 {
 		t.Errorf("no such way: %v %v", res.Status, err)
 	}
@@ -495,7 +515,8 @@ func TestTwoBedPages(t *testing.T) {
 	if svg := get(t, srv.URL+"/pieces/13/fabric/second.svg?w=20&h=20"); !strings.Contains(svg, "#4f6370") {
 		t.Errorf("the other face: %.200s", svg)
 	}
-	if page := plainText(get(t, srv.URL+"/pieces/3/prove")); !strings.Contains(page, "Purl side faces you; floats and loops lie here") {
+	if page := plainText(get(t, srv.URL+"/pieces/3/prove")); !strings.Contains(page,
+		"Purl side faces you; floats and loops lie here") {
 		t.Errorf("on one bed: %s", page)
 	}
 	if strings.Contains(get(t, srv.URL+"/pieces/13/place"), "is-facing") {
@@ -506,10 +527,12 @@ func TestTwoBedPages(t *testing.T) {
 		t.Errorf("place: %d needles collide at full pitch", strings.Count(page, "is-facing"))
 	}
 	knit := plainText(get(t, srv.URL+"/pieces/14/knit"))
-	if !strings.Contains(knit, "second bed every needle 4") || !strings.Contains(knit, "of the second bed all its 55 needles will knit, its handle at 5, half pitch") {
+	if !strings.Contains(knit, "second bed every needle 4") || !strings.Contains(knit,
+		"of the second bed all its 55 needles will knit, its handle at 5, half pitch") {
 		t.Errorf("beside the machine: %s", knit)
 	}
-	if page := plainText(get(t, srv.URL+"/pieces/12/prepare")); !strings.Contains(page, "a line is one colour of a row, in a pass of its own: 3 colours") {
+	if page := plainText(get(t, srv.URL+"/pieces/12/prepare")); !strings.Contains(page,
+		"a line is one colour of a row, in a pass of its own: 3 colours") {
 		t.Errorf("prepare: %s", page)
 	}
 }

@@ -64,7 +64,10 @@ func (s *Server) makeSampler(c *gin.Context) {
 				bands = append(bands, edit.Band{Name: withWords(with), With: with})
 			}
 		} else {
-			for _, size := range strings.FieldsFunc(c.PostForm("sizes"), func(r rune) bool { return r == ',' || r == ' ' || r == ';' }) {
+			for _, size := range strings.FieldsFunc(c.PostForm("sizes"), func(r rune) bool {
+				return r == ',' ||
+					r == ' ' || r == ';'
+			}) {
 				bands = append(bands, edit.Band{Name: "size " + size, Size: size})
 			}
 		}
@@ -140,7 +143,8 @@ func (s *Server) sampler(c *gin.Context) {
 		v := samplerView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID}
 		from, no := s.origin(c, d.stored.ID)
 		if from != nil {
-			v.Of = &sectionOf{Piece: from.stored.ID, Section: no, Name: from.head().Name, Width: int(from.piece.To-from.piece.From) + 1,
+			v.Of = &sectionOf{Piece: from.stored.ID, Section: no, Name: from.head().Name,
+				Width:  int(from.piece.To-from.piece.From) + 1,
 				Height: len(from.result.Fabric.Courses)}
 		}
 		for _, k := range edit.Samples(d.piece) {
@@ -205,7 +209,8 @@ func (s *Server) takeSwatch(c *gin.Context) {
 		}
 		sec := d.piece.Section(no)
 		sw := map[string]any{"technique": sec.Technique.Name}
-		for key, v := range map[string]float64{"stitches": sec.Swatch.Stitches, "width_mm": sec.Swatch.WidthMM, "rows": sec.Swatch.Rows,
+		for key, v := range map[string]float64{"stitches": sec.Swatch.Stitches, "width_mm": sec.Swatch.WidthMM,
+			"rows":   sec.Swatch.Rows,
 			"rounds": sec.Swatch.Rounds, "height_mm": sec.Swatch.HeightMM, "grams": sec.Swatch.Grams} {
 			if v > 0 {
 				sw[key] = v
@@ -222,7 +227,8 @@ func (s *Server) takeSwatch(c *gin.Context) {
 				}
 			}
 		}
-		err := s.store.Edit(c.Request.Context(), from.stored.ID, edit.Edit{Kind: edit.Settings, Label: "take the swatch " + sec.Title(), Changes: changes})
+		err := s.store.Edit(c.Request.Context(), from.stored.ID, edit.Edit{Kind: edit.Settings,
+			Label: "take the swatch " + sec.Title(), Changes: changes})
 		if err != nil {
 			s.fail(c, err)
 			return
@@ -237,5 +243,6 @@ func sizesAround(sec *piece.Section) string {
 	if err != nil {
 		tenths = 60
 	}
-	return fmt.Sprintf("%s, %s, %s", recipe.Figures(max(tenths-10, 0)), recipe.Figures(tenths), recipe.Figures(tenths+10))
+	return fmt.Sprintf("%s, %s, %s", recipe.Figures(max(tenths-10, 0)), recipe.Figures(tenths),
+		recipe.Figures(tenths+10))
 }

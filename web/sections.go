@@ -44,7 +44,8 @@ func (d *opened) sectionChange(section int, do, value string) ([]edit.Change, er
 	case "above":
 		return edit.InsertPlain(p, section+1, rows, p.YarnID(1)), nil
 	case "recipe":
-		return edit.InsertRecipe(p, section+1, "recipe", fmt.Sprintf("; One line, one step.\nyarn %s\npass 10", p.YarnID(1))), nil
+		return edit.InsertRecipe(p, section+1, "recipe", fmt.Sprintf("; One line, one step.\nyarn %s\npass 10",
+			p.YarnID(1))), nil
 	case "band":
 		return edit.InsertBand(p, section+1, &technique.TwoColour.Technique), nil
 	case "technique":
@@ -60,7 +61,8 @@ func (d *opened) sectionChange(section int, do, value string) ([]edit.Change, er
 				return nil, fmt.Errorf("%q: no such %s", word, key)
 			}
 		}
-		return append(edit.SectionOption(section, "separation", separation), edit.SectionOption(section, "backing", backing)...), nil
+		return append(edit.SectionOption(section, "separation", separation), edit.SectionOption(section, "backing",
+			backing)...), nil
 	case "yarn":
 		return edit.AddYarn(p)
 	case "up", "down":

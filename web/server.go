@@ -73,7 +73,9 @@ type Options struct {
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
 	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, works: works{now: map[string]*work{}},
-		largeOnes: make(turn, 1), faces: newFaceCache(), pictures: make(turn, 1), notices: map[int64][]string{}, cards: map[int64]*time.Timer{}, hub: newHub(), wires: wires{by: map[int64]*wire{}}, tries: tries{by: map[string]*rate.Limiter{}}}
+		largeOnes: make(turn, 1), faces: newFaceCache(), pictures: make(turn, 1), notices: map[int64][]string{},
+		cards: map[int64]*time.Timer{}, hub: newHub(), wires: wires{by: map[int64]*wire{}},
+		tries: tries{by: map[string]*rate.Limiter{}}}
 	s.patience = cmp.Or(o.Patience, patience)
 	if s.now == nil {
 		s.now = time.Now
@@ -85,7 +87,7 @@ func New(st *store.Store, o Options) (*Server, error) {
 	if s.languages, err = languages(); err != nil {
 		return nil, err
 	}
-	s.views, err = newViews(s.assets)
+	s.views, err = newViews()
 	return s, err
 }
 
@@ -243,8 +245,10 @@ func (s *Server) Handler() http.Handler {
 
 // compressed sends what is text, drawings among it, compressed to whoever takes it so.
 func compressed(h http.Handler) http.Handler {
-	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1024), gzhttp.CompressionLevel(gzip.BestSpeed), gzhttp.EnableZstd(false),
-		gzhttp.ExceptContentTypes([]string{"image/png", "image/jpeg", "application/pdf", "font/woff2", "text/event-stream"}))
+	wrap, err := gzhttp.NewWrapper(gzhttp.MinSize(1024), gzhttp.CompressionLevel(gzip.BestSpeed),
+		gzhttp.EnableZstd(false),
+		gzhttp.ExceptContentTypes([]string{"image/png", "image/jpeg", "application/pdf", "font/woff2",
+			"text/event-stream"}))
 	if err != nil {
 		panic(err) // the options are constant
 	}
@@ -255,7 +259,8 @@ func compressed(h http.Handler) http.Handler {
 // inline script or style.
 func headers(h http.Header) {
 	h.Set("Content-Security-Policy",
-		"default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
+		"default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data:; font-src 'self'; connect-src "+
+			"'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'")
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "same-origin")
 	h.Set("Cache-Control", "no-store")

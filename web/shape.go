@@ -86,10 +86,12 @@ func signed(x float64) string {
 func (d *opened) shapeView(done int) *shapeView {
 	p, pl := d.piece, d.result.Plan
 	drawn := outline.Of(pl)
-	v := &shapeView{ID: d.stored.ID, Head: int64(d.stored.Head), Outline: drawOutline(drawn, pl, -1), Begin: piece.ShapesToBegin, Shaped: p.Shape != nil, ByRow: beside.ShapeRows(pl),
+	v := &shapeView{ID: d.stored.ID, Head: int64(d.stored.Head), Outline: drawOutline(drawn, pl, -1),
+		Begin: piece.ShapesToBegin, Shaped: p.Shape != nil, ByRow: beside.ShapeRows(pl),
 		Rows: p.FirstRow(len(p.Sections)) - 1, Width: p.Work().Len(), Knitted: rowsKnitted(d, done)}
 	if p.Gauge.Stitches == 0 || p.Gauge.Rows == 0 {
-		v.ByNeedles = "No swatch is known: widths go by the needles' pitch, heights by a guess. Write what yours measured above, and everything is worked out again."
+		v.ByNeedles = "No swatch is known: widths go by the needles' pitch, heights by a guess. Write what yours " +
+			"measured above, and everything is worked out again."
 	}
 	if v.Outline == nil {
 		return v
@@ -106,7 +108,8 @@ func (d *opened) shapeView(done int) *shapeView {
 			if sp.First != 0 {
 				first = fmt.Sprintf("the %v part first", sp.First)
 			}
-			v.Steps = append(v.Steps, shapeStep{sp.At, fmt.Sprintf("Before row %d: it divides, up to %v and from %v, %s", sp.Row, sp.Left, sp.Right, first), true})
+			v.Steps = append(v.Steps, shapeStep{sp.At, fmt.Sprintf(
+				"Before row %d: it divides, up to %v and from %v, %s", sp.Row, sp.Left, sp.Right, first), true})
 			slices.SortStableFunc(v.Steps, func(a, b shapeStep) int { return a.At - b.At })
 		}
 	}
@@ -128,15 +131,19 @@ func (d *opened) shapeView(done int) *shapeView {
 				x, last = float64(right)*drawn.StitchMM-o.Right[0][0], len(o.Right)
 			}
 			by := c.Off()
-			v.Corners = append(v.Corners, cornerView{Side: c.Side.String(), No: c.No, X: m + x + c.Asked[0], Y: m + h - c.Asked[1],
-				Asked: [2]string{millimetres(c.Asked[0]), millimetres(c.Asked[1])}, Got: [2]string{millimetres(c.Got[0]), millimetres(c.Got[1])},
-				Off: [2]string{signed(by[0]), signed(by[1])}, Stitches: c.Stitches, Rows: c.Rows, Knitted: c.Knitted, Ends: c.No == 1 || c.No == last})
+			v.Corners = append(v.Corners, cornerView{Side: c.Side.String(), No: c.No, X: m + x + c.Asked[0],
+				Y:     m + h - c.Asked[1],
+				Asked: [2]string{millimetres(c.Asked[0]), millimetres(c.Asked[1])},
+				Got:   [2]string{millimetres(c.Got[0]), millimetres(c.Got[1])},
+				Off:   [2]string{signed(by[0]), signed(by[1])}, Stitches: c.Stitches, Rows: c.Rows, Knitted: c.Knitted,
+				Ends: c.No == 1 || c.No == last})
 			if c.Knitted && math.Abs(by[0]) >= p.StitchMM() {
 				off++
 			}
 		}
 		if off > 0 {
-			v.Misfits = fmt.Sprintf("%d rows are knitted and stay as they are; %s in them no longer %s what is asked. From row %d on the edges go to where they are wanted.",
+			v.Misfits = fmt.Sprintf("%d rows are knitted and stay as they are; %s in them no longer %s what is "+
+				"asked. From row %d on the edges go to where they are wanted.",
 				kept.Rows, words.Count(off, "corner", "corners"), words.Plural(off, "measures", "measure"), kept.Rows+1)
 		}
 	}
@@ -187,7 +194,8 @@ func ruleWords(r *piece.ShapeRule) string {
 		return fmt.Sprintf("Rows %d to %d, %s%s: %d %s, %s%s", r.Rows[0], r.Rows[1], edge, part, n, way,
 			piece.ShapeWords(r.Rows[0]-1, piece.Spread(r.Rows[0], r.Rows[1], n)), how)
 	case n == 1:
-		return fmt.Sprintf("Before row %d, %s%s: 1 %s", r.Rows[0], edge, part, map[bool]string{true: "out", false: "in"}[r.Stitches > 0])
+		return fmt.Sprintf("Before row %d, %s%s: 1 %s", r.Rows[0], edge, part, map[bool]string{true: "out",
+			false: "in"}[r.Stitches > 0])
 	case r.Stitches > 0:
 		return fmt.Sprintf("Before row %d, %s%s: cast on %d", r.Rows[0], edge, part, n)
 	}
@@ -208,8 +216,9 @@ func (d *opened) sizes() (list []sizeView) {
 		drawn := outline.Of(pl)
 		wide, tall := drawn.Size()
 		_, minutes := beside.Minutes(pl)
-		v := sizeView{No: no, Name: name, CastOn: of.Work().Len(), Rows: drawn.Rows, Passes: pl.Totals.Passes, Threadings: pl.Totals.Threadings,
-			Time: clock(float64(minutes) * 60)}
+		v := sizeView{No: no, Name: name, CastOn: of.Work().Len(), Rows: drawn.Rows, Passes: pl.Totals.Passes,
+			Threadings: pl.Totals.Threadings,
+			Time:       clock(float64(minutes) * 60)}
 		for _, s := range drawn.Spans {
 			v.Widest = max(v.Widest, int(s.To-s.From)+1)
 		}
@@ -430,7 +439,8 @@ func (s *Server) kept(c *gin.Context, id int64, changes []edit.Change) []edit.Ch
 	again := func(ch edit.Change) bool {
 		return ch.Path.Holds("outline") || ch.Path.Holds("gauge") || ch.Path.Holds("swatch")
 	}
-	if !slices.ContainsFunc(changes, again) || slices.ContainsFunc(changes, func(ch edit.Change) bool { return ch.Path.Holds("kept") }) {
+	if !slices.ContainsFunc(changes, again) || slices.ContainsFunc(changes,
+		func(ch edit.Change) bool { return ch.Path.Holds("kept") }) {
 		return nil
 	}
 	d, err := s.open(c.Request.Context(), id)

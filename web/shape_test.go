@@ -52,11 +52,13 @@ func (k *knitter) obey(text string) {
 		do      func(on machine.Set)
 	}{
 		{`^Cast on \d+ stitch(?:es)?, ([^,]+), in `, func(on machine.Set) { k.work = on }},
-		{`^Cast on \d+ stitch(?:es)? by hand at the edge, in .*: (.*)$`, func(on machine.Set) { k.work = k.work.Or(on) }},
+		{`^Cast on \d+ stitch(?:es)? by hand at the edge, in .*: (.*)$`,
+			func(on machine.Set) { k.work = k.work.Or(on) }},
 		{`^Bring (.*) into work, at rest$`, func(on machine.Set) { k.work = k.work.Or(on) }},
 		{`^Move the stitch of (.*) onto its neighbour`, func(on machine.Set) { k.work = k.work.Minus(on) }},
 		{`in by one, and put (.*) out of work$`, func(on machine.Set) { k.work = k.work.Minus(on) }},
-		{`^Bind off \d+ stitch(?:es)? with the latch tool, in .*: (.*)$`, func(on machine.Set) { k.work = k.work.Minus(on) }},
+		{`^Bind off \d+ stitch(?:es)? with the latch tool, in .*: (.*)$`,
+			func(on machine.Set) { k.work = k.work.Minus(on) }},
 		{`^Put (.*) in full hold: they wait`, func(on machine.Set) { k.waits, k.work = on, k.work.Minus(on) }},
 		{`in the middle: (.*)$`, func(on machine.Set) { k.waits = k.waits.Minus(on) }},
 		{`^Bring back what waits, (.*): at rest$`, func(on machine.Set) { k.work, k.waits = on, k.waits.Minus(on) }},
@@ -106,17 +108,20 @@ func TestShapedPieceKnitted(t *testing.T) {
 	at := "/pieces/1"
 	chart := pieceOf(t, srv, 1).Sections[0].Areas[0].Chart.Name
 	for i, line := range []string{"##......", ".##.....", "..##..#.", "#..##..#", "##..##..", ".##..##."} {
-		send(t, srv, at+"/field", url.Values{"path": {fmt.Sprintf("/charts/%s/rows/%d", chart, i)}, "kind": {""}, "value": {line}})
+		send(t, srv, at+"/field", url.Values{"path": {fmt.Sprintf("/charts/%s/rows/%d", chart, i)}, "kind": {""},
+			"value": {line}})
 	}
 	for path, value := range map[string]string{"/gauge/stitches": "28", "/gauge/rows": "38"} {
 		send(t, srv, at+"/field", url.Values{"path": {path}, "kind": {"measure"}, "value": {value}})
 	}
-	send(t, srv, at+"/shape", url.Values{"do": {"begin"}, "shape": {"neckline"}, "m0": {"150"}, "m1": {"120"}, "m2": {"130"}, "m3": {"50"}, "m4": {"45"}})
+	send(t, srv, at+"/shape", url.Values{"do": {"begin"}, "shape": {"neckline"}, "m0": {"150"}, "m1": {"120"},
+		"m2": {"130"}, "m3": {"50"}, "m4": {"45"}})
 	p := pieceOf(t, srv, 1)
 	if p.Shape == nil || p.Shape.Split == nil {
 		t.Fatalf("no shape, or no split: %+v", p.Shape)
 	}
-	if page := get(t, srv.URL+at+"/prove"); !strings.Contains(page, "The fabric comes out as drawn") || !strings.Contains(page, "Middle, bound off") {
+	if page := get(t, srv.URL+at+"/prove"); !strings.Contains(page, "The fabric comes out as drawn") ||
+		!strings.Contains(page, "Middle, bound off") {
 		t.Fatalf("it is not proven, or its edges are not told")
 	}
 	k := &knitter{t: t, bed: p.Machine.Bed, rows: map[string]machine.Set{}}
@@ -127,7 +132,8 @@ func TestShapedPieceKnitted(t *testing.T) {
 			t.Fatal("400 passes and not at the end")
 		}
 		k.row(page)
-		waited = waited || strings.Contains(page, "first part;") && strings.Contains(page, "wait in full hold for the second")
+		waited = waited || strings.Contains(page, "first part;") && strings.Contains(page,
+			"wait in full hold for the second")
 		page = send(t, srv, at+"/knit", url.Values{"do": {"knitted"}, "from": {fmt.Sprint(done)}})
 	}
 	if !waited {
@@ -165,7 +171,8 @@ func TestShapeOnPlace(t *testing.T) {
 	srv, st := site(t, true, web.Options{})
 	const id = 21
 	b := newTab(t, 1280, 1400)
-	b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/place", srv.URL, id)), chromedp.WaitVisible(chromedp.CSS("#shape-drawing")))
+	b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/place", srv.URL, id)),
+		chromedp.WaitVisible(chromedp.CSS("#shape-drawing")))
 	corner := func(side string, no int) string {
 		return fmt.Sprintf(`.corner[data-side="%s"][data-corner="%d"]`, side, no)
 	}
@@ -177,7 +184,9 @@ func TestShapeOnPlace(t *testing.T) {
 	if left := ask[float64](b, `Number(document.querySelector('`+corner("left", 4)+`').dataset.x)`); left != -before-1 {
 		t.Errorf("its mirror stands at %g mm, not at %g", left, -before-1)
 	}
-	box := ask[[]float64](b, `(() => { const c = document.querySelector('`+corner("right", 5)+` .corner-dot'); c.scrollIntoView({block: "center"}); const r = c.getBoundingClientRect(); return [r.x + r.width / 2, r.y + r.height / 2]; })()`)
+	box := ask[[]float64](b, `(() => { const c = document.querySelector('`+corner("right",
+		5)+` .corner-dot'); c.scrollIntoView({block: "center"}); const r = c.getBoundingClientRect(); return [r.x + `+
+		`r.width / 2, r.y + r.height / 2]; })()`)
 	b.do(chromedp.DragAndDropXY(box[0], box[1], box[0]+24, box[1]))
 	b.until(`Number(document.querySelector('` + corner("right", 5) + `').dataset.x) > 45`)
 	p := pieceOf(t, srv, id)
@@ -187,9 +196,11 @@ func TestShapeOnPlace(t *testing.T) {
 
 	// 50 passes are knitted: whatever becomes of the outline, their rows keep their steps.
 	pl := plan.Make(p)
-	if _, err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 30, Pass: pl.Passes[29].ID}); err != nil {
+	if _, err := st.Write(t.Context(), id, 0, store.Entry{Kind: "knitted", Done: 30,
+		Pass: pl.Passes[29].ID}); err != nil {
 		reached, _ := st.Reached(t.Context(), id)
-		if _, err := st.Write(t.Context(), id, reached.ID, store.Entry{Kind: "knitted", Done: 30, Pass: pl.Passes[29].ID}); err != nil {
+		if _, err := st.Write(t.Context(), id, reached.ID, store.Entry{Kind: "knitted", Done: 30,
+			Pass: pl.Passes[29].ID}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -202,7 +213,8 @@ func TestShapeOnPlace(t *testing.T) {
 		return list
 	}
 	was := steps(p, 27)
-	send(t, srv, fmt.Sprintf("/pieces/%d/shape", id), url.Values{"do": {"corner"}, "side": {"right"}, "corner": {"3"}, "x": {"75"}, "y": {"70"}, "alike": {"1"}})
+	send(t, srv, fmt.Sprintf("/pieces/%d/shape", id), url.Values{"do": {"corner"}, "side": {"right"},
+		"corner": {"3"}, "x": {"75"}, "y": {"70"}, "alike": {"1"}})
 	p = pieceOf(t, srv, id)
 	if now := steps(p, 27); fmt.Sprint(now) != fmt.Sprint(was) || p.Shape.Kept == nil {
 		t.Errorf("the steps of knitted rows were %v and are %v", was, now)
@@ -210,7 +222,8 @@ func TestShapeOnPlace(t *testing.T) {
 	if !strings.Contains(get(t, fmt.Sprintf("%s/pieces/%d/place", srv.URL, id)), "no longer") {
 		t.Error("it is not said what no longer fits")
 	}
-	send(t, srv, fmt.Sprintf("/pieces/%d/field", id), url.Values{"path": {"/swatch/stitches"}, "kind": {"number"}, "value": {"36"}})
+	send(t, srv, fmt.Sprintf("/pieces/%d/field", id), url.Values{"path": {"/swatch/stitches"}, "kind": {"number"},
+		"value": {"36"}})
 	if now := steps(pieceOf(t, srv, id), 27); fmt.Sprint(now) != fmt.Sprint(was) {
 		t.Errorf("with another swatch the steps of knitted rows are %v, and were %v", now, was)
 	}
@@ -248,7 +261,8 @@ func TestSecondPartTicked(t *testing.T) {
 	done := `Number(document.getElementById("knit").dataset.done)`
 	for loaded := range 2 {
 		b.do(chromedp.Navigate(at))
-		b.until(`document.querySelectorAll('.tick[aria-pressed="true"]').length === ` + strconv.Itoa(4*loaded) + ` && document.querySelector(".tick.is-next")`)
+		b.until(`document.querySelectorAll('.tick[aria-pressed="true"]').length === ` + strconv.Itoa(4*loaded) +
+			` && document.querySelector(".tick.is-next")`)
 		for i := range 4 {
 			b.space()
 			b.until(`document.querySelectorAll('.tick[aria-pressed="true"]').length === ` + strconv.Itoa(4*loaded+i+1))
@@ -258,7 +272,8 @@ func TestSecondPartTicked(t *testing.T) {
 		t.Errorf("ticking took %d passes", n-anew)
 	}
 	for range ask[int](b, `document.querySelectorAll('.tick[aria-pressed="false"]').length`) {
-		if !ask[bool](b, `(() => { const r = document.querySelector(".tick.is-next").getBoundingClientRect(); const k = document.querySelector(".knit-foot").getBoundingClientRect(); return r.bottom <= k.top + 3; })()`) {
+		if !ask[bool](b, `(() => { const r = document.querySelector(".tick.is-next").getBoundingClientRect(); const `+
+			`k = document.querySelector(".knit-foot").getBoundingClientRect(); return r.bottom <= k.top + 3; })()`) {
 			t.Error("what comes next is out of sight")
 		}
 		b.space()
@@ -287,12 +302,14 @@ func TestProjects(t *testing.T) {
 		t.Fatal("there is no mirror image")
 	}
 	one, other := pieceOf(t, srv, 21), pieceOf(t, srv, 24)
-	if other.Name != one.Name+", mirrored" || other.From != -1-one.To || other.Sections[1].Areas[0].Transform[0] != "mirror" {
+	if other.Name != one.Name+", mirrored" || other.From != -1-one.To ||
+		other.Sections[1].Areas[0].Transform[0] != "mirror" {
 		t.Errorf("the mirror image: %s from %v", other.Name, other.From)
 	}
 	do("do", "seam", "a", "21/left", "b", "24/right", "how", "sewn")
 	page = do("do", "seam", "a", "21/top", "b", "24/cast-on", "how", "joined")
-	for _, want := range []string{"213 mm, 68 rows", "sewn together", "12 stitches meet 30: two go together 18 times", "2496"} {
+	for _, want := range []string{"213 mm, 68 rows", "sewn together",
+		"12 stitches meet 30: two go together 18 times", "2496"} {
 		if !strings.Contains(page, want) {
 			t.Errorf("the project does not say %q", want)
 		}
@@ -324,14 +341,16 @@ func TestMarkByHand(t *testing.T) {
 	srv, _ := site(t, true, web.Options{})
 	at := "/pieces/21/knit"
 	page := send(t, srv, at, url.Values{"do": {"mark"}, "from": {"50"}})
-	if !strings.Contains(page, "Mark: before pass 51, row 35 of back of the hand, counter 48, card number 35, the carriage on the right") {
+	if !strings.Contains(page, "Mark: before pass 51, row 35 of back of the hand, counter 48, card number 35, the "+
+		"carriage on the right") {
 		t.Error("the mark is not on the page")
 	}
 	page = send(t, srv, at, url.Values{"do": {"knitted"}, "from": {"50"}, "to": {"60"}})
 	if !strings.Contains(page, "/knit/find?to=51") {
 		t.Error("it is not found from further on")
 	}
-	if found := get(t, srv.URL+at+"/find?to=51"); !strings.Contains(found, "Go to pass 51") || !strings.Contains(found, "Card: number 35 in the window") {
+	if found := get(t, srv.URL+at+"/find?to=51"); !strings.Contains(found, "Go to pass 51") ||
+		!strings.Contains(found, "Card: number 35 in the window") {
 		t.Errorf("what stands there: %s", found)
 	}
 }

@@ -144,7 +144,8 @@ func (s *Server) setYarn(c *gin.Context) {
 		for _, f := range []struct {
 			name, words string
 			to          *float64
-		}{{"grams", "a ball weighs", &y.Grams}, {"metres", "a ball is long", &y.Metres}, {"balls", "balls in hand", &y.Balls}} {
+		}{{"grams", "a ball weighs", &y.Grams}, {"metres", "a ball is long", &y.Metres}, {"balls", "balls in hand",
+			&y.Balls}} {
 			if err == nil {
 				*f.to, err = amountOf(c, f.name, f.words)
 			}
@@ -180,7 +181,8 @@ func (s *Server) fromShelf(c *gin.Context) {
 			return
 		}
 		y, at := list[i], edit.Member("yarns").At(no-1)
-		e := edit.Edit{Label: "take " + y.Name + " from the shelf", Changes: slices.Concat(edit.Set(at.To("name"), y.Name), edit.Set(at.To("colour"), y.Colour),
+		e := edit.Edit{Label: "take " + y.Name + " from the shelf", Changes: slices.Concat(edit.Set(at.To("name"),
+			y.Name), edit.Set(at.To("colour"), y.Colour),
 			edit.Set(at.To("have"), int(math.Floor(y.Balls))))}
 		if y.Grams > 0 {
 			ball := map[string]any{"grams": y.Grams}
@@ -209,8 +211,10 @@ type swatchView struct {
 func viewOf(w store.Swatch) swatchView {
 	sw := piece.Swatch{Stitches: w.Stitches, WidthMM: w.WidthMM, Rows: w.Rows, HeightMM: w.HeightMM}
 	g := sw.Gauge()
-	v := swatchView{Swatch: w, Gauge: fmt.Sprintf("%s stitches, %s rows in 10 cm", orNone(math.Round(g.Stitches*10)/10), orNone(math.Round(g.Rows*10)/10)),
-		Measured: fmt.Sprintf("%s stitches over %s mm, %s rows over %s mm", measured(w.Stitches), measured(w.WidthMM), measured(w.Rows), measured(w.HeightMM))}
+	v := swatchView{Swatch: w, Gauge: fmt.Sprintf("%s stitches, %s rows in 10 cm",
+		orNone(math.Round(g.Stitches*10)/10), orNone(math.Round(g.Rows*10)/10)),
+		Measured: fmt.Sprintf("%s stitches over %s mm, %s rows over %s mm", measured(w.Stitches),
+			measured(w.WidthMM), measured(w.Rows), measured(w.HeightMM))}
 	if w.Grams > 0 {
 		v.Measured += fmt.Sprintf(", %s g", measured(w.Grams))
 	}
@@ -300,7 +304,8 @@ func swatchOf(c *gin.Context) (w store.Swatch, err error) {
 		name, words string
 		to          *float64
 		needed      bool
-	}{{"stitches", "stitches counted", &w.Stitches, true}, {"width_mm", "over so many mm", &w.WidthMM, true}, {"rows", "rows counted", &w.Rows, true},
+	}{{"stitches", "stitches counted", &w.Stitches, true}, {"width_mm", "over so many mm", &w.WidthMM, true},
+		{"rows", "rows counted", &w.Rows, true},
 		{"height_mm", "over so many mm upwards", &w.HeightMM, true}, {"grams", "it weighs", &w.Grams, false}} {
 		if *f.to, err = amountOf(c, f.name, f.words); err != nil {
 			return w, err
@@ -313,7 +318,8 @@ func swatchOf(c *gin.Context) (w store.Swatch, err error) {
 		name, words string
 		to          *string
 		needed      bool
-	}{{"yarn", "the yarn", &w.Yarn, true}, {"machine", "the machine", &w.Machine, true}, {"size", "the stitch size", &w.Size, false},
+	}{{"yarn", "the yarn", &w.Yarn, true}, {"machine", "the machine", &w.Machine, true}, {"size", "the stitch size",
+		&w.Size, false},
 		{"technique", "the technique", &w.Technique, false}, {"note", "the note", &w.Note, false}} {
 		if *f.to, err = named(c, f.name, f.words, f.needed); err != nil {
 			return w, err
@@ -337,9 +343,11 @@ func (s *Server) swatchInPiece(c *gin.Context) {
 		p := d.piece
 		if c.PostForm("do") == "keep" {
 			sw := &p.Swatch
-			w := store.Swatch{Yarn: p.YarnName(max(sw.Yarn, 1)), Machine: p.Machine.Name, Size: sw.Size, Technique: sw.Technique, Stitches: sw.Stitches,
+			w := store.Swatch{Yarn: p.YarnName(max(sw.Yarn, 1)), Machine: p.Machine.Name, Size: sw.Size,
+				Technique: sw.Technique, Stitches: sw.Stitches,
 				WidthMM: sw.WidthMM, Rows: sw.Rows, HeightMM: sw.HeightMM, Grams: sw.Grams, Note: "from " + p.Name}
-			err := error(inputError{fmt.Errorf("the swatch is not measured yet: stitches and rows, and over how many mm")})
+			err := error(inputError{fmt.Errorf("the swatch is not measured yet: stitches and rows, and over " +
+				"how many mm")})
 			if w.Stitches > 0 && w.Rows > 0 && w.WidthMM > 0 && w.HeightMM > 0 {
 				err = s.store.AddSwatch(c.Request.Context(), w, nil)
 			}
@@ -370,7 +378,8 @@ func (s *Server) swatchInPiece(c *gin.Context) {
 		if slices.ContainsFunc(techniqueWords(), func(t piece.Word) bool { return t.Value == w.Technique }) {
 			doc["technique"] = w.Technique
 		}
-		s.change(c, d.stored.ID, edit.Edit{Label: "take a swatch from the shelf", Changes: edit.Set(edit.Member("swatch"), doc)})
+		s.change(c, d.stored.ID, edit.Edit{Label: "take a swatch from the shelf",
+			Changes: edit.Set(edit.Member("swatch"), doc)})
 	})
 }
 
@@ -446,7 +455,8 @@ func (s *Server) remember(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		section, drawing := number(c.PostForm("section"), 0), number(c.PostForm("drawing"), 0)
 		no, err := named(c, "number", "the number", true)
-		if err == nil && (d.piece.Machine.Program != machine.Electronic || section < 1 || section > len(d.piece.Sections) || d.result.Plan.LinesOf(section) == 0) {
+		if err == nil && (d.piece.Machine.Program != machine.Electronic || section < 1 ||
+			section > len(d.piece.Sections) || d.result.Plan.LinesOf(section) == 0) {
 			err = store.ErrNone
 		}
 		if err == nil {
@@ -459,7 +469,8 @@ func (s *Server) remember(c *gin.Context) {
 				if of.Chart != "" {
 					name += ", " + of.Chart
 				}
-				err = s.store.Remember(c.Request.Context(), store.Design{Machine: d.piece.Machine.Name, Number: no, Piece: d.stored.ID, Name: name,
+				err = s.store.Remember(c.Request.Context(), store.Design{Machine: d.piece.Machine.Name, Number: no,
+					Piece: d.stored.ID, Name: name,
 					Width: of.Bits.W, Height: of.Bits.H})
 			}
 		}

@@ -24,7 +24,8 @@ func TestGlossary(t *testing.T) {
 	for _, m := range regexp.MustCompile(`<dt>([^<]+)</dt><dd>[A-Z][^<]{10,}\.</dd>`).FindAllStringSubmatch(page, -1) {
 		words = append(words, strings.ToLower(m[1]))
 	}
-	if len(words) < 60 || len(words) != strings.Count(page, "<dt>") || !slices.IsSorted(words) || len(slices.Compact(slices.Clone(words))) != len(words) {
+	if len(words) < 60 || len(words) != strings.Count(page, "<dt>") || !slices.IsSorted(words) ||
+		len(slices.Compact(slices.Clone(words))) != len(words) {
 		t.Errorf("%d words of %d, sorted: %v", len(words), strings.Count(page, "<dt>"), slices.IsSorted(words))
 	}
 	if !strings.Contains(get(t, srv.URL+"/pieces/3/knit"), `href="/words"`) {
@@ -71,7 +72,8 @@ func TestShelves(t *testing.T) {
 	photo.Set(5, 5, color.Black)
 	var data bytes.Buffer
 	png.Encode(&data, photo)
-	fields := map[string]string{"yarn": "lichen", "machine": "Electronic, small memory", "size": "7", "technique": "two-colour", "stitches": "40", "width_mm": "125",
+	fields := map[string]string{"yarn": "lichen", "machine": "Electronic, small memory", "size": "7",
+		"technique": "two-colour", "stitches": "40", "width_mm": "125",
 		"rows": "60", "height_mm": "150", "grams": "11,5"}
 	page := uploadAs(t, srv, "/swatches", "photo", "swatch.png", data.Bytes(), fields)
 	if !strings.Contains(page, "32 stitches, 40 rows in 10 cm") || !strings.Contains(page, "/swatches/1.jpg") {
@@ -83,10 +85,12 @@ func TestShelves(t *testing.T) {
 	}
 	refused("/swatches", url.Values{"yarn": {"lichen"}, "machine": {"x"}, "stitches": {"0"}}, "stitches counted")
 	send(t, srv, "/pieces/5/shelf-swatch", url.Values{"swatch": {"1"}})
-	if sw := pieceOf(t, srv, 5).Swatch; sw.Stitches != 40 || sw.WidthMM != 125 || sw.Grams != 11.5 || sw.Technique != "two-colour" {
+	if sw := pieceOf(t, srv, 5).Swatch; sw.Stitches != 40 || sw.WidthMM != 125 || sw.Grams != 11.5 ||
+		sw.Technique != "two-colour" {
 		t.Errorf("the piece's swatch: %+v", sw)
 	}
-	if page := send(t, srv, "/pieces/5/shelf-swatch", url.Values{"do": {"keep"}}); strings.Count(page, `class="swatch-none"`) != 1 {
+	if page := send(t, srv, "/pieces/5/shelf-swatch", url.Values{"do": {"keep"}}); strings.Count(page,
+		`class="swatch-none"`) != 1 {
 		t.Error("the piece's swatch is not kept")
 	}
 	send(t, srv, "/swatches", url.Values{"do": {"drop"}, "id": {"2"}})
@@ -96,7 +100,8 @@ func TestShelves(t *testing.T) {
 		t.Errorf("the console keeps: %s", page)
 	}
 	refused("/pieces/5/remember", url.Values{"section": {"2"}, "drawing": {"2"}, "number": {"18"}}, "")
-	if page = send(t, srv, "/memory", url.Values{"machine": {"Electronic, small memory"}, "number": {"17"}}); strings.Contains(page, ">17<") {
+	if page = send(t, srv, "/memory", url.Values{"machine": {"Electronic, small memory"},
+		"number": {"17"}}); strings.Contains(page, ">17<") {
 		t.Error("what is gone stands there still")
 	}
 	send(t, srv, "/yarns", url.Values{"do": {"drop"}, "id": {"1"}})

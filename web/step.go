@@ -88,7 +88,8 @@ func (s *Server) events(c *gin.Context) {
 	}
 	changed, stop := s.hub.listen(id)
 	defer stop()
-	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Time{}) // where it cannot be, the browser connects again
+	// where it cannot be, the browser connects again
+	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Time{})
 	c.Header("Content-Type", "text/event-stream")
 	c.Header("X-Accel-Buffering", "no")
 	tick := time.NewTicker(alive)

@@ -47,11 +47,14 @@ func (s *Server) teach(ctx context.Context, d *opened) (*teachView, error) {
 	v := &teachView{ID: d.stored.ID, Steps: []teachStep{
 		{Name: "Choose", Path: "place", Done: true, Text: "Your machine is chosen; its limits follow from it."},
 		{Name: "Draw", Path: "draw", Done: did[edit.Draws],
-			Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the row, such as " + d.example() + ". Beside each row stands what it costs."},
+			Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the " +
+				"row, such as " + d.example() + ". Beside each row stands what it costs."},
 		{Name: "Place", Path: "place", Done: did[edit.Places],
-			Text: "Take one of the widths that fit, or write how many stitches and press Centre: the drawing repeats along the needles."},
+			Text: "Take one of the widths that fit, or write how many stitches and press Centre: the drawing repeats " +
+				"along the needles."},
 		{Name: "Prove", Path: "prove",
-			Text: "Look at both faces: every pass has been knitted on the simulated bed. Mend what stops the plan; one click does it, one undo takes it back."},
+			Text: "Look at both faces: every pass has been knitted on the simulated bed. Mend what stops the plan; " +
+				"one click does it, one undo takes it back."},
 		{Name: "Knit", Path: "knit", Done: at.Done > 0,
 			Text: "Prepare the card or the cheat sheet, sit down at the machine, and press Space after each pass."},
 	}}

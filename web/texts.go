@@ -287,7 +287,8 @@ func (s *Server) setLanguage(c *gin.Context) {
 	if s.languages[code] == nil {
 		code = ""
 	}
-	http.SetCookie(c.Writer, &http.Cookie{Name: "language", Value: code, Path: "/", MaxAge: 400 * 24 * 3600, HttpOnly: true,
+	http.SetCookie(c.Writer, &http.Cookie{Name: "language", Value: code, Path: "/", MaxAge: 400 * 24 * 3600,
+		HttpOnly: true,
 		SameSite: http.SameSiteLaxMode})
 	c.Redirect(http.StatusSeeOther, "/words")
 }

@@ -112,7 +112,8 @@ func TestTextsLeft(t *testing.T) {
 		}
 		l.page(rec.Body.Bytes(), func(text string) { left[figure.ReplaceAllString(text, "{n}")] = true })
 		for _, m := range href.FindAllStringSubmatch(rec.Body.String(), -1) {
-			if link := strings.ReplaceAll(m[1], "&amp;", "&"); strings.HasPrefix(link, "/") && !strings.HasPrefix(link, "/static") {
+			if link := strings.ReplaceAll(m[1], "&amp;", "&"); strings.HasPrefix(link, "/") &&
+				!strings.HasPrefix(link, "/static") {
 				todo = append(todo, link)
 			}
 		}
@@ -187,12 +188,15 @@ func TestOver(t *testing.T) {
 	if _, err := readLanguage("de", "; Deutsch\nleft\n"); err == nil {
 		t.Error("a line without a second side is read")
 	}
-	l, err := readLanguage("de", "; Deutsch\nleft = links\nrow {n} of {n2}, to the {way} = Reihe {n} von {n2}, nach {way}\nTake {yarn} out = {yarn} ausfädeln\nBack = Zurück\nTake moss out = Moos raus")
+	l, err := readLanguage("de", "; Deutsch\nleft = links\nrow {n} of {n2}, to the {way} = Reihe {n} von {n2}, nach "+
+		"{way}\nTake {yarn} out = {yarn} ausfädeln\nBack = Zurück\nTake moss out = Moos raus")
 	if err != nil {
 		t.Fatal(err)
 	}
-	for in, want := range map[string]string{"row 3 of 20, to the left": "Reihe 3 von 20, nach links", "Take oat out": "oat ausfädeln",
-		"Take moss out": "Moos raus", " Back\n": " Zurück\n", "row x of 20, to the left": "row x of 20, to the left", "": ""} {
+	for in, want := range map[string]string{"row 3 of 20, to the left": "Reihe 3 von 20, nach links",
+		"Take oat out":  "oat ausfädeln",
+		"Take moss out": "Moos raus", " Back\n": " Zurück\n", "row x of 20, to the left": "row x of 20, to the left",
+		"": ""} {
 		if got := l.over(in, 0, nil); got != want {
 			t.Errorf("%q: %q, not %q", in, got, want)
 		}

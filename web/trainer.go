@@ -52,7 +52,8 @@ func (s *Server) trainer(c *gin.Context) {
 		if no <= 0 {
 			no = 1 + int(s.now().UnixNano()/1e6)%100000
 		}
-		v := &trainerView{Page: s.piecePage(c, d, "trainer"), ID: d.stored.ID, Name: d.head().Name, No: no, Passes: len(pl.Passes)}
+		v := &trainerView{Page: s.piecePage(c, d, "trainer"), ID: d.stored.ID, Name: d.head().Name, No: no,
+			Passes: len(pl.Passes)}
 		here := fmt.Sprintf("/pieces/%d/knit/trainer", d.stored.ID)
 		v.Next = fmt.Sprintf("%s?n=%d", here, no%100000+1)
 		m, seen, kinds, err := riddle(c.Request.Context(), mistake.Until(pl, riddlePasses), no)
@@ -61,7 +62,8 @@ func (s *Server) trainer(c *gin.Context) {
 			return
 		}
 		if seen == nil {
-			v.Nothing = "Nothing that hands can get wrong here would be seen in the fabric. Choose a piece with a pattern."
+			v.Nothing = "Nothing that hands can get wrong here would be seen in the fabric. Choose a piece with a " +
+				"pattern."
 			s.render(c, "trainer", v)
 			return
 		}
@@ -70,7 +72,8 @@ func (s *Server) trainer(c *gin.Context) {
 		said := mistake.Kind(c.Query("say"))
 		v.Answered = said != ""
 		for _, k := range kinds {
-			v.Choices = append(v.Choices, trainerChoice{k.Words(), fmt.Sprintf("%s?n=%d&say=%s", here, no, k), k == said, k == m.Kind})
+			v.Choices = append(v.Choices, trainerChoice{k.Words(), fmt.Sprintf("%s?n=%d&say=%s", here, no, k),
+				k == said, k == m.Kind})
 		}
 		if !v.Answered {
 			v.Made.Boxed = false
@@ -97,7 +100,8 @@ func (v *trainerView) tell(d *opened, m mistake.Mistake, seen *mistake.Differenc
 
 // riddle chooses a mistake by a number, one that is seen in the fabric, and the kinds among which she is to
 // find it; seen is nil where no mistake would be seen.
-func riddle(ctx context.Context, pl *pass.Plan, no int) (m mistake.Mistake, seen *mistake.Difference, kinds []mistake.Kind, err error) {
+func riddle(ctx context.Context, pl *pass.Plan, no int) (m mistake.Mistake, seen *mistake.Difference,
+	kinds []mistake.Kind, err error) {
 	rng := rand.New(rand.NewPCG(uint64(no), 7))
 	can := map[mistake.Kind][]mistake.Mistake{}
 	for k, i := range rng.Perm(len(pl.Passes)) {
@@ -132,7 +136,10 @@ func riddle(ctx context.Context, pl *pass.Plan, no int) (m mistake.Mistake, seen
 			others := slices.DeleteFunc(slices.Clone(kinds), func(o mistake.Kind) bool { return o == k })
 			rng.Shuffle(len(others), func(i, j int) { others[i], others[j] = others[j], others[i] })
 			kinds = append(others[:min(len(others), 3)], k)
-			slices.SortFunc(kinds, func(a, b mistake.Kind) int { return slices.Index(mistake.Kinds, a) - slices.Index(mistake.Kinds, b) })
+			slices.SortFunc(kinds, func(a, b mistake.Kind) int {
+				return slices.Index(mistake.Kinds,
+					a) - slices.Index(mistake.Kinds, b)
+			})
 			return m, d, kinds, nil
 		}
 	}
@@ -159,7 +166,8 @@ func (s *Server) whatIf(c *gin.Context) {
 			return
 		}
 		n := max(1, min(number(q.Get("pass"), d.done(at)+1), len(pl.Passes)))
-		v := &trainerView{Page: s.piecePage(c, d, "trainer"), ID: d.stored.ID, Name: d.head().Name, If: true, Pass: n, Passes: len(pl.Passes)}
+		v := &trainerView{Page: s.piecePage(c, d, "trainer"), ID: d.stored.ID, Name: d.head().Name, If: true,
+			Pass: n, Passes: len(pl.Passes)}
 		here := fmt.Sprintf("/pieces/%d/knit/if?", d.stored.ID)
 		chosen, ok := mistakeIn(q, pl)
 		seenKind := map[string]bool{}
@@ -176,7 +184,8 @@ func (s *Server) whatIf(c *gin.Context) {
 			}
 			seenKind[key] = true
 			text := m.Say(pl)
-			v.May = append(v.May, trainerChoice{Text: text, To: here + mistakeQuery(m, len(pl.Passes)), Chosen: ok && m == chosen})
+			v.May = append(v.May, trainerChoice{Text: text, To: here + mistakeQuery(m, len(pl.Passes)), Chosen: ok &&
+				m == chosen})
 		}
 		if ok && chosen.Pass == n-1 {
 			f, err := chosen.Play(c.Request.Context(), pl)

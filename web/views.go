@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 
 	"vindel/knit/words"
 
@@ -49,7 +50,8 @@ type sum struct {
 type station struct{ Path, Name string }
 
 // styles are the style sheets in the order in which they stand, one a component.
-var styles = []string{"css/theme.css", "css/base.css", "css/face.css", "css/bar.css", "css/commands.css", "css/sheet.css", "css/form.css",
+var styles = []string{"css/theme.css", "css/base.css", "css/face.css", "css/bar.css", "css/commands.css",
+	"css/sheet.css", "css/form.css",
 	"css/findings.css", "css/keys.css", "css/teach.css", "css/pieces.css", "css/place.css", "css/prove.css",
 	"css/prepare.css", "css/machines.css", "css/compare.css", "css/desk.css", "css/board.css", "css/bring.css",
 	"css/knit.css", "css/wrong.css", "css/journal.css", "css/recipe.css", "css/outline.css", "css/project.css",
@@ -73,7 +75,12 @@ type messageView struct {
 	CanUndo      bool  // and its last change taken back
 }
 
-func newViews(a *assets) (*views, error) {
+// newViews parses all pages, once: what is embedded does not change.
+var newViews = sync.OnceValues(func() (*views, error) {
+	a, err := newAssets()
+	if err != nil {
+		return nil, err
+	}
 	funcs := template.FuncMap{
 		"asset":   a.url,
 		"plural":  words.Count,
@@ -119,7 +126,7 @@ func newViews(a *assets) (*views, error) {
 		v.pages[strings.TrimSuffix(path.Base(name), ".html")] = t
 	}
 	return v, nil
-}
+})
 
 // args gives a template its values by name: key, value, key, value …
 func args(list ...any) (map[string]any, error) {
@@ -142,8 +149,10 @@ func (s *Server) render(c *gin.Context, view string, data any) { s.partial(c, vi
 func (s *Server) partial(c *gin.Context, view, name string, data any) {
 	html, err := s.html(view, name, data)
 	if err != nil {
-		slog.ErrorContext(c.Request.Context(), "a page was not drawn", "request", c.GetString(requestKey), "view", view, "error", err)
-		c.String(http.StatusInternalServerError, "This page could not be drawn. The log has it under %s.\n", c.GetString(requestKey))
+		slog.ErrorContext(c.Request.Context(), "a page was not drawn", "request", c.GetString(requestKey), "view",
+			view, "error", err)
+		c.String(http.StatusInternalServerError, "This page could not be drawn. The log has it under %s.\n",
+			c.GetString(requestKey))
 		return
 	}
 	if l := s.languageOf(c); l != nil {

@@ -41,7 +41,8 @@ func (s *Server) ways(c *gin.Context) {
 			s.fail(c, store.ErrNone)
 			return
 		}
-		list, err := s.works.do(c.Request.Context(), s.patience, fmt.Sprint("ways ", d.stored.ID, " ", d.stored.Rev, " ", no),
+		list, err := s.works.do(c.Request.Context(), s.patience, fmt.Sprint("ways ", d.stored.ID, " ", d.stored.Rev,
+			" ", no),
 			func(ctx context.Context) (any, error) { return s.allWays(ctx, d, no) })
 		if err != nil {
 			s.fail(c, err)
@@ -60,7 +61,8 @@ func (s *Server) allWays(ctx context.Context, d *opened, no int) (list []way, er
 				Mine: now.Separation == sep.Value && now.Backing == back.Value}
 			doc, err := edit.Parse(d.stored.Doc)
 			if err == nil {
-				_, err = doc.Apply(append(edit.SectionOption(no, "separation", sep.Value), edit.SectionOption(no, "backing", back.Value)...))
+				_, err = doc.Apply(append(edit.SectionOption(no, "separation", sep.Value), edit.SectionOption(no,
+					"backing", back.Value)...))
 			}
 			var p *piece.Piece
 			if err == nil {

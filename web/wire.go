@@ -227,7 +227,9 @@ func (w *wire) greet(ctx context.Context, desk *link.Desk) error {
 	}
 	v := link.Found(pl, i, state, has, w.told)
 	if !w.told && !has && i > 0 { // a machine that comes new to a piece that is begun: she sets it
-		v = link.Verdict{What: link.Elsewhere, Next: i, Words: "The machine was sent the program. So must it stand to go on from here.", Do: beside.RestoreOrEnd(pl, i)}
+		v = link.Verdict{What: link.Elsewhere, Next: i,
+			Words: "The machine was sent the program. So must it stand to go on from here.",
+			Do:    beside.RestoreOrEnd(pl, i)}
 	}
 	w.set(func() {
 		w.name, w.moves, w.on, w.told, w.desk, w.says, w.rev = desk.Name, desk.Moves, true, true, desk, "", d.stored.Rev
@@ -429,7 +431,8 @@ func (s *Server) wireDo(ctx context.Context, d *opened, do string, done int, at 
 	desk, verdict := w.desk, w.verdict
 	w.mu.Unlock()
 	if desk == nil {
-		return inputError{errors.New("the line to the machine is not there; it is connected again as soon as it can be")}
+		return inputError{errors.New("the line to the machine is not there; it is connected again as soon as " +
+			"it can be")}
 	}
 	switch do {
 	case "go":
@@ -449,7 +452,8 @@ func (s *Server) wireDo(ctx context.Context, d *opened, do string, done int, at 
 			return nil
 		}
 		if next := verdict.Next; next != done {
-			e := store.Entry{Kind: "knitted", Done: next, Note: verdict.Words, Cause: string(verdict.What), Hand: "wire"}
+			e := store.Entry{Kind: "knitted", Done: next, Note: verdict.Words, Cause: string(verdict.What),
+				Hand: "wire"}
 			if next < done {
 				e.Kind = "back"
 			}

@@ -63,7 +63,8 @@ func openKnit(t *testing.T, srv *httptest.Server, id int) knitPage {
 
 func (p knitPage) press(t *testing.T, srv *httptest.Server, id int, do string) {
 	t.Helper()
-	r, err := http.PostForm(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id), url.Values{"do": {do}, "from": {p.value("from")}, "head": {p.value("head")}, "place": {p.value("place")}})
+	r, err := http.PostForm(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id), url.Values{"do": {do},
+		"from": {p.value("from")}, "head": {p.value("head")}, "place": {p.value("place")}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -83,10 +84,14 @@ func TestKnittedByWire(t *testing.T) {
 			pl := check.Run(pieceOf(t, srv, id)).Plan
 			m, addr := linktest.Machine(t, linktest.Faults(pl, 0))
 			if at, _ := st.Reached(t.Context(), int64(id)); at.Done > 0 { // from the first pass
-				send(t, srv, fmt.Sprintf("/pieces/%d/knit", id), url.Values{"from": {fmt.Sprint(at.Done)}, "head": {fmt.Sprint(at.Head)}, "place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"1"}})
+				send(t, srv, fmt.Sprintf("/pieces/%d/knit", id), url.Values{"from": {fmt.Sprint(at.Done)},
+					"head": {fmt.Sprint(at.Head)}, "place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"1"}})
 			}
 			send(t, srv, fmt.Sprintf("/pieces/%d/wire", id), url.Values{"addr": {addr}})
-			knitOver(t, srv, id, m, pl, func(p knitPage) bool { return strings.Contains(p.html, "Knitted to the last pass") })
+			knitOver(t, srv, id, m, pl, func(p knitPage) bool {
+				return strings.Contains(p.html,
+					"Knitted to the last pass")
+			})
 			asPlanned(t, m, pl)
 			if len(m.Faults) > 0 {
 				t.Errorf("%v did not happen", m.Faults)
@@ -158,14 +163,18 @@ func TestEditedOnTheWire(t *testing.T) {
 	before := check.Run(pieceOf(t, srv, id)).Plan
 	knitOver(t, srv, id, m, before, func(p knitPage) bool { return p.done() >= 25 })
 	first := openKnit(t, srv, id).done()
-	r, err := http.Post(srv.URL+"/pieces/4/edit", "application/json", strings.NewReader(`{"label":"draw","changes":[{"op":"replace","path":"/charts/reeds/rows/0","value":"...#.."}]}`))
+	r, err := http.Post(srv.URL+"/pieces/4/edit", "application/json",
+		strings.NewReader(`{"label":"draw","changes":[{"op":"replace","path":"/charts/reeds/rows/0","value":"...#.."}]}`))
 	if err != nil || r.StatusCode >= 400 {
 		t.Fatal(r, err)
 	}
 	r.Body.Close()
 	last := openKnit(t, srv, id).done()
 	after := check.Run(pieceOf(t, srv, id)).Plan
-	knitOver(t, srv, id, m, after, func(p knitPage) bool { return strings.Contains(p.html, "Knitted to the last pass") })
+	knitOver(t, srv, id, m, after, func(p knitPage) bool {
+		return strings.Contains(p.html,
+			"Knitted to the last pass")
+	})
 	look := func(pl *pass.Plan) [][]mistake.Stitch {
 		f, err := fabric.Knit(t.Context(), pl)
 		if err != nil {
@@ -178,8 +187,10 @@ func TestEditedOnTheWire(t *testing.T) {
 		t.Fatalf("%d rows, not %d", len(made), len(is))
 	}
 	for i, row := range made { // a pass a row
-		if old, now := slices.Equal(row, was[i]), slices.Equal(row, is[i]); i < first && !old || i > last && !now || !old && !now {
-			t.Errorf("row %d of %d, edited between %d and %d: as before %v, as now %v", i+1, len(made), first, last, old, now)
+		if old, now := slices.Equal(row, was[i]), slices.Equal(row, is[i]); i < first && !old || i > last && !now ||
+			!old && !now {
+			t.Errorf("row %d of %d, edited between %d and %d: as before %v, as now %v", i+1, len(made), first, last,
+				old, now)
 		}
 	}
 }
@@ -237,12 +248,15 @@ func TestEditedInMidPass(t *testing.T) {
 		openKnit(t, srv, 4).press(t, srv, 4, "go")
 		<-m.gone
 		p := check.Run(pieceOf(t, srv, 4)).Plan.Passes[17]
-		r, err := http.Post(srv.URL+"/pieces/4/edit", "application/json", strings.NewReader(`{"label":"draw","changes":[{"op":"replace","path":"/charts/reeds/`+c.row+`","value":"...#.."}]}`))
+		r, err := http.Post(srv.URL+"/pieces/4/edit", "application/json",
+			strings.NewReader(`{"label":"draw","changes":[{"op":"replace","path":"/charts/reeds/`+c.row+
+				`","value":"...#.."}]}`))
 		if err != nil || r.StatusCode >= 400 {
 			t.Fatal(r, err)
 		}
 		r.Body.Close()
-		fmt.Fprintln(conn, link.Say("moved", "n", 1, "carriage", p.Carriage, "dir", p.Dir, "counter", p.Counter, "line", p.Line))
+		fmt.Fprintln(conn, link.Say("moved", "n", 1, "carriage", p.Carriage, "dir", p.Dir, "counter", p.Counter,
+			"line", p.Line))
 		for until := time.Now().Add(10 * time.Second); ; time.Sleep(5 * time.Millisecond) {
 			page := openKnit(t, srv, 4)
 			at, _ := st.Reached(t.Context(), 4)
@@ -269,7 +283,8 @@ func TestPageTurnsByItself(t *testing.T) {
 		tab.do(chromedp.Navigate(srv.URL + "/pieces/4/knit"))
 		tab.until(`document.readyState === "complete" && !!document.getElementById("knit")`)
 	}
-	send(t, srv, "/pieces/4/knit", url.Values{"from": {ask[string](a, `document.getElementById("knit").dataset.done`)}, "head": {"0"}, "do": {"jump"}, "to": {"3"}})
+	send(t, srv, "/pieces/4/knit", url.Values{"from": {ask[string](a,
+		`document.getElementById("knit").dataset.done`)}, "head": {"0"}, "do": {"jump"}, "to": {"3"}})
 	for _, tab := range []*tab{a, b} {
 		tab.until(`document.getElementById("knit").dataset.done === "2"`)
 	}
@@ -281,7 +296,8 @@ func TestPageTurnsByItself(t *testing.T) {
 	b.until(`!!document.querySelector(".knit-wrong")`) // a machine that comes new to a piece that is begun
 	linktest.Obey(t, m, check.Run(pieceOf(t, srv, 4)).Plan, knitPage{get(t, srv.URL+"/pieces/4/knit")}.told())
 	ask[bool](b, `(document.querySelector(".knit-press .knit-resume button").click(), true)`)
-	a.until(`!document.querySelector(".knit-wrong") && document.querySelector(".knit-knitted button")?.textContent.startsWith("Hands are done")`)
+	a.until(`!document.querySelector(".knit-wrong") && document.querySelector(".knit-knitted ` +
+		`button")?.textContent.startsWith("Hands are done")`)
 	time.Sleep(600 * time.Millisecond) // a press sooner than half a second after another is the same press
 	ask[bool](a, `(document.querySelector(".knit-knitted button").click(), true)`)
 	for _, tab := range []*tab{a, b} {

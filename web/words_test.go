@@ -216,10 +216,12 @@ func (h *hands) do(text string) []pass.Step {
 	case starts("Set the cams: "):
 		h.cams = [2]machine.Setting{h.setting(text), h.setting(text)}
 	case starts("Bring the "):
-		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage, "lace": machine.LaceCarriage}[strings.Fields(text)[2]]
+		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
+			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
 		return []pass.Step{pass.AttachStep(carriage, side(text), carriage)}
 	case starts("Park the "):
-		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage, "lace": machine.LaceCarriage}[strings.Fields(text)[2]]
+		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
+			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
 		return []pass.Step{pass.RemoveStep(carriage, side(text))}
 	case starts("Bring "):
 		return []pass.Step{pass.NeedleStep(pass.BringForward, h.needles(text))}
@@ -237,7 +239,8 @@ func (h *hands) do(text string) []pass.Step {
 		return []pass.Step{pass.SwitchStep(pass.Selecting, strings.HasSuffix(text, " on"))}
 	case starts("Turn the end-needle switch "):
 		return []pass.Step{pass.SwitchStep(pass.EndNeedles, strings.Contains(text, "switch on"))}
-	case starts("Stitch size "), starts("Second bed: stitch size "), starts("Set the two beds to "), starts("Set the row counter "), starts("Move the weights up"), starts("Lock the card"),
+	case starts("Stitch size "), starts("Second bed: stitch size "), starts("Set the two beds to "),
+		starts("Set the row counter "), starts("Move the weights up"), starts("Lock the card"),
 		starts("Release the card"), starts("Lay a lifeline"), starts("Anchor the end"), starts("Lay the yarns"),
 		starts("From here on pick up"):
 	default:
@@ -300,7 +303,8 @@ func TestByTheWords(t *testing.T) {
 	named := []edit.Change{set("/yarns/0/name", "oat"), set("/yarns/1/name", "spruce"), set("/yarns/2/name", "peat"),
 		set("/yarns/3/name", "frost"), piecetest.Before(2, "A")}
 	marks := func(technique, stitch string) []edit.Change {
-		return []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
+		return []edit.Change{set("/charts/c/legend", map[string]any{".": map[string]any{},
+			"#": map[string]any{"stitch": stitch}}),
 			set("/sections/0/technique", technique)}
 	}
 	for _, c := range []struct {
@@ -321,21 +325,30 @@ func TestByTheWords(t *testing.T) {
 				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})},
 			[]string{"Set the cams: intarsia", "Put oat, which was", "Set the cams: plain"}},
 		{"slipping with the end switch", "card-preselect", "L12", "R12", []string{"#..#.#", ".#.#..", "..#.#."},
-			append(marks("slip", "slip"), set("/options", map[string]any{"end_needles": "auto"}), set("/sections/0/rows", 9),
+			append(marks("slip", "slip"), set("/options", map[string]any{"end_needles": "auto"}),
+				set("/sections/0/rows", 9),
 				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})),
-			[]string{"Put in the card", "Turn the selecting on", "Turn the end-needle switch on", "Set the cams: slip"}},
-		{"three colours separated over a second bed", "program-preselect", "L6", "R6", []string{"#..+#.", "+##...", "..++.#"},
-			[]edit.Change{set("/second", map[string]any{"rack": 6}), edit.Put("/sections/0", map[string]any{"technique": "separated", "size": "5",
-				"backing": "birdseye", "colours": "fewest", "rows": 4, "areas": []any{map[string]any{"chart": "c"}}})[0],
+			[]string{"Put in the card", "Turn the selecting on", "Turn the end-needle switch on",
+				"Set the cams: slip"}},
+		{"three colours separated over a second bed", "program-preselect", "L6", "R6", []string{"#..+#.", "+##...",
+			"..++.#"},
+			[]edit.Change{set("/second", map[string]any{"rack": 6}), edit.Put("/sections/0",
+				map[string]any{"technique": "separated", "size": "5",
+					"backing": "birdseye", "colours": "fewest", "rows": 4,
+					"areas": []any{map[string]any{"chart": "c"}}})[0],
 				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})},
-			[]string{"Cast on 11 stitches of the second bed", "Set the second bed: every other", "Thread spruce", "Move 11 stitches"}},
+			[]string{"Cast on 11 stitches of the second bed", "Set the second bed: every other", "Thread spruce",
+				"Move 11 stitches"}},
 		{"plated after a rib", "card-preselect", "L6", "R6", []string{"#..##.", ".##..#"},
-			[]edit.Change{edit.Put("/sections/0", map[string]any{"technique": "plated", "size": "4.2", "rows": 5, "areas": []any{map[string]any{"chart": "c"}}})[0],
+			[]edit.Change{edit.Put("/sections/0", map[string]any{"technique": "plated", "size": "4.2", "rows": 5,
+				"areas": []any{map[string]any{"chart": "c"}}})[0],
 				set("/sections/0", map[string]any{"technique": "plain", "rib": "1x1", "rows": 2, "yarn": "A"})},
-			[]string{"Put in the card", "Thread spruce", "Turn the selecting on", "Cast on 6 stitches of the second bed"}},
+			[]string{"Put in the card", "Thread spruce", "Turn the selecting on",
+				"Cast on 6 stitches of the second bed"}},
 		{"two-bed tucks on the pairs reader", "two-bed-pairs", "L10", "R10", []string{"....", "#...", "....", "..#."},
 			append(marks("tuck", "tuck"), set("/sections/0/second", "every"), set("/sections/0/rows", 5)),
-			[]string{"Put in the card", "Sweep the reader", "Set the cams: tuck", "Cast on 19 stitches of the second bed"}},
+			[]string{"Put in the card", "Sweep the reader", "Set the cams: tuck",
+				"Cast on 19 stitches of the second bed"}},
 		{"short rows on the pairs reader", "two-bed-pairs", "L10", "R10",
 			[]string{"....................", "##################..", "############........", "######.............."},
 			append(marks("slip", "slip"), set("/sections/0/rows", 6)),
@@ -362,7 +375,10 @@ func TestByTheWords(t *testing.T) {
 			pl.Passes = slices.Clone(made.Passes)
 			for i := range pl.Passes {
 				s := pages[i]
-				if at := slices.IndexFunc(s.steps, func(text string) bool { return strings.HasPrefix(text, leave) }); !left && at >= 0 {
+				if at := slices.IndexFunc(s.steps, func(text string) bool {
+					return strings.HasPrefix(text,
+						leave)
+				}); !left && at >= 0 {
 					s.steps, left = slices.Delete(slices.Clone(s.steps), at, at+1), true
 				}
 				pl.Passes[i] = h.knitted(made.Passes[i], s)
@@ -440,7 +456,9 @@ func TestPlaceKept(t *testing.T) {
 	status, page = press("do", "back", "from", "6")
 	expect("one pressed too soon", status, 200, page, "Pass 6 of 9")
 	status, page = press("do", "back", "from", "5", "note", "ravelled")
-	expect("ravelled", status, 200, page, "So must everything stand here Pass 5, section two-colour, row 5 (repeat 2 of 3) Counter to 4 Card: number 4 in the window")
+	expect("ravelled", status, 200, page,
+		"So must everything stand here Pass 5, section two-colour, row 5 (repeat 2 of 3) Counter to 4 Card: number 4 "+
+			"in the window")
 	status, page = press("do", "jump", "from", "4", "to", "8")
 	expect("a jump", status, 200, page, "Feeder 1 yarn")
 	press("do", "pause", "from", "7")
@@ -453,7 +471,8 @@ func TestPlaceKept(t *testing.T) {
 	press("do", "knitted", "from", "7", "place", place)
 	press("do", "back", "from", "8")
 	status, page = press("do", "knitted", "from", "7", "place", place)
-	expect("a press that arrives twice, the second late", status, 409, page, "You are at pass 8; your press was not counted.")
+	expect("a press that arrives twice, the second late", status, 409, page,
+		"You are at pass 8; your press was not counted.")
 	status, page = press("do", "note", "from", "7", "place", place, "note", "a dropped stitch")
 	if status != 409 || !strings.Contains(page, `value="a dropped stitch"`) {
 		t.Errorf("a remark on a page behind: %d, and what she wrote is gone", status)
@@ -466,7 +485,8 @@ func TestPlaceKept(t *testing.T) {
 	status, page = press("do", "stop", "from", "7")
 	expect("stop after this one", status, 200, page, "Pass 8 of 9")
 	found := plainText(get(t, srv.URL+at+"/find?reading=4&repeat=2"))
-	if !strings.Contains(found, "Pass 5, section") || !strings.Contains(plainText(get(t, srv.URL+at+"/find?to=99")), "no pass 99") {
+	if !strings.Contains(found, "Pass 5, section") || !strings.Contains(plainText(get(t, srv.URL+at+"/find?to=99")),
+		"no pass 99") {
 		t.Errorf("found: %s", found)
 	}
 	// An edit in another tab: the place stays, and the page asks until it is answered.
@@ -475,7 +495,8 @@ func TestPlaceKept(t *testing.T) {
 	}
 	status, page = press("do", "knitted", "from", "7", "head", "0")
 	expect("a press on the piece as it was", status, 409, page, "You are at pass 8; your press was not counted.")
-	if text := plainText(page); !strings.Contains(text, "The piece has been edited since the last pass. Pass 8, section") ||
+	if text := plainText(page); !strings.Contains(text,
+		"The piece has been edited since the last pass. Pass 8, section") ||
 		strings.Contains(text, "Knitted space") {
 		t.Error(text)
 	}

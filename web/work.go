@@ -38,7 +38,8 @@ type work struct {
 // do gives what f makes. Where that takes longer than a request should, the error is
 // errWorking, and f goes on, so that who asks again soon finds it made. When a request stops
 // and nobody else wants it, the work stops. A panic in f is an error.
-func (w *works) do(ctx context.Context, wait time.Duration, key string, f func(ctx context.Context) (any, error)) (any, error) {
+func (w *works) do(ctx context.Context, wait time.Duration, key string, f func(ctx context.Context) (any,
+	error)) (any, error) {
 	job := w.join(key, f)
 	left := time.NewTimer(wait)
 	defer left.Stop()

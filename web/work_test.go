@@ -49,7 +49,10 @@ func TestWorks(t *testing.T) {
 	if !<-begun || <-begun {
 		t.Error("the work goes on though nobody waits")
 	}
-	if _, err := w.do(t.Context(), time.Minute, "c", func(context.Context) (any, error) { panic("a needle bends") }); err == nil ||
+	if _, err := w.do(t.Context(), time.Minute, "c", func(context.Context) (any,
+		error) {
+		panic("a needle bends")
+	}); err == nil ||
 		!strings.Contains(err.Error(), "a needle bends") {
 		t.Errorf("what breaks: %v", err)
 	}
@@ -79,7 +82,8 @@ func TestResults(t *testing.T) {
 }
 
 func openedWith(id int64, passes int) *opened {
-	return &opened{store.Piece{ID: id}, &piece.Piece{}, &check.Result{Plan: &pass.Plan{Passes: make([]pass.Pass, passes)}}}
+	return &opened{store.Piece{ID: id}, &piece.Piece{}, &check.Result{Plan: &pass.Plan{Passes: make([]pass.Pass,
+		passes)}}}
 }
 
 // TestFaceCache: a picture is found under what it shows, whatever head the page names; the least
@@ -91,7 +95,8 @@ func TestFaceCache(t *testing.T) {
 	if a != faceKey([]byte("{}"), u("/pieces/1/fabric/knit.svg?v=9&w=4")) {
 		t.Error("the same picture has two keys")
 	}
-	for _, other := range []string{faceKey([]byte("{ }"), u("/pieces/1/fabric/knit.svg?w=4")), faceKey([]byte("{}"), u("/pieces/1/fabric/purl.svg?w=4")),
+	for _, other := range []string{faceKey([]byte("{ }"), u("/pieces/1/fabric/knit.svg?w=4")), faceKey([]byte("{}"),
+		u("/pieces/1/fabric/purl.svg?w=4")),
 		faceKey([]byte("{}"), u("/pieces/1/fabric/knit.svg?w=5"))} {
 		if other == a {
 			t.Error("two pictures have one key")

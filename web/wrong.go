@@ -80,7 +80,8 @@ func (s *Server) wrong(c *gin.Context) {
 		v.Fields = wrongFields{q.Get("first"), q.Get("last"), q.Get("left"), q.Get("right"), q.Get("upto")}
 		for i, sign := range mistake.Signs {
 			key := signKeys[i : i+1]
-			v.Signs = append(v.Signs, signView{string(sign), words.Capital(sign.Words()), key, strings.ToUpper(key), slices.Contains(q["sign"], string(sign))})
+			v.Signs = append(v.Signs, signView{string(sign), words.Capital(sign.Words()), key, strings.ToUpper(key),
+				slices.Contains(q["sign"], string(sign))})
 		}
 		made := done
 		if made == 0 {
@@ -162,7 +163,8 @@ func markOf(q url.Values, d *opened, high int) (m mistake.Mark, err error) {
 	if m.Right, err = needle("right", "the rightmost needle", f.From+machine.Needle(f.W-1)); err != nil {
 		return m, err
 	}
-	m.First, m.Last, m.Left, m.Right = min(m.First, m.Last), max(m.First, m.Last), min(m.Left, m.Right), max(m.Left, m.Right)
+	m.First, m.Last, m.Left, m.Right = min(m.First, m.Last), max(m.First, m.Last), min(m.Left, m.Right),
+		max(m.Left, m.Right)
 	for _, sign := range mistake.Signs {
 		if slices.Contains(q["sign"], string(sign)) {
 			m.Signs = append(m.Signs, sign)

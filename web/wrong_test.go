@@ -34,7 +34,8 @@ func TestWrongPage(t *testing.T) {
 	planned, _ := mistake.Mistake{}.Play(t.Context(), pl)
 	made, _ := m.Play(t.Context(), pl)
 	d := mistake.Compare(mistake.See(planned), mistake.See(made))
-	q := url.Values{"first": {fmt.Sprint(d.First)}, "last": {fmt.Sprint(d.Last)}, "left": {d.Left.String()}, "right": {d.Right.String()}}
+	q := url.Values{"first": {fmt.Sprint(d.First)}, "last": {fmt.Sprint(d.Last)}, "left": {d.Left.String()},
+		"right": {d.Right.String()}}
 	for _, sign := range d.Signs {
 		q.Add("sign", string(sign))
 	}
@@ -47,7 +48,8 @@ func TestWrongPage(t *testing.T) {
 		t.Error("the fabric with the mistake is not drawn")
 	}
 	at, _ := st.Reached(t.Context(), id)
-	send(t, srv, "/pieces/3/knit", url.Values{"from": {"40"}, "head": {"0"}, "place": {fmt.Sprint(at.ID)}, "do": {"fault"}, "cause": {"lever"}, "note": {m.Say(pl)}, "to": {fmt.Sprint(m.Pass + 1)}})
+	send(t, srv, "/pieces/3/knit", url.Values{"from": {"40"}, "head": {"0"}, "place": {fmt.Sprint(at.ID)},
+		"do": {"fault"}, "cause": {"lever"}, "note": {m.Say(pl)}, "to": {fmt.Sprint(m.Pass + 1)}})
 	if at, _ := st.Reached(t.Context(), id); at.Done != m.Pass || at.Kind != "fault" {
 		t.Errorf("%+v", at)
 	}
@@ -61,8 +63,9 @@ func TestWrongPage(t *testing.T) {
 		if to == all+1 && at.Done != m.Pass {
 			t.Errorf("sent to pass %d of %d: %+v", all+2, all, at)
 		}
-		r, err := http.PostForm(srv.URL+"/pieces/3/knit", url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"}, "place": {fmt.Sprint(at.ID)},
-			"do": {"fault"}, "cause": {"lever"}, "note": {"x"}, "to": {fmt.Sprint(to)}})
+		r, err := http.PostForm(srv.URL+"/pieces/3/knit", url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"},
+			"place": {fmt.Sprint(at.ID)},
+			"do":    {"fault"}, "cause": {"lever"}, "note": {"x"}, "to": {fmt.Sprint(to)}})
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -76,7 +79,8 @@ func TestWrongPage(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer r.Body.Close()
-	if body, _ := io.ReadAll(r.Body); r.StatusCode != http.StatusUnprocessableEntity || !strings.Contains(string(body), "the fabric has rows 1 to") {
+	if body, _ := io.ReadAll(r.Body); r.StatusCode != http.StatusUnprocessableEntity ||
+		!strings.Contains(string(body), "the fabric has rows 1 to") {
 		t.Errorf("%s: %s", r.Status, body)
 	}
 }
@@ -89,12 +93,16 @@ func TestMarkedByFinger(t *testing.T) {
 	for _, face := range []string{"knit", "purl"} {
 		b.do(chromedp.Navigate(srv.URL + "/pieces/3/knit/wrong?face=" + face))
 		b.until(`!!document.querySelector(".made.is-marked")`)
-		ask[bool](b, `(() => { const s = document.querySelector(".made.is-marked"), m = s.getScreenCTM(), rows = s.dataset.high - s.dataset.low + 1;
-			const put = (type, x, row) => { const p = new DOMPoint(4 * x + 2, 3 * (rows + 0.6) - 3 * row - 1.5).matrixTransform(m);
+		ask[bool](b, `(() => { const s = document.querySelector(".made.is-marked"), m = s.getScreenCTM(),
+			rows = s.dataset.high - s.dataset.low + 1;
+			const put = (type, x, row) => { const p = new DOMPoint(4 * x + 2, 3 * (rows +
+				0.6) - 3 * row - 1.5).matrixTransform(m);
 				s.dispatchEvent(new PointerEvent(type, { bubbles: true, pointerId: 1, clientX: p.x, clientY: p.y })) };
 			s.setPointerCapture = () => {};
 			put("pointerdown", 3, 4); put("pointermove", 6, 9); put("pointerup", 6, 9); return true; })()`)
-		got := ask[string](b, `(() => { const f = document.getElementById("wrong-form").elements, low = document.querySelector(".made.is-marked").dataset.low; return [f.first.value - low, f.last.value - low, f.left.value, f.right.value].join(" ") })()`)
+		got := ask[string](b, `(() => { const f = document.getElementById("wrong-form").elements, low = `+
+			`document.querySelector(".made.is-marked").dataset.low; return [f.first.value - low, f.last.value - low, `+
+			`f.left.value, f.right.value].join(" ") })()`)
 		want := map[string]string{"knit": "4 9 R42 R45", "purl": "4 9 L45 L42"}[face] // 96 needles
 		if got != want {
 			t.Errorf("%s: %s, not %s", face, got, want)
@@ -111,7 +119,8 @@ func TestTrainer(t *testing.T) {
 	right := 0
 	answers := regexp.MustCompile(`trainer\?n=5&amp;say=([a-z-]+)`).FindAllStringSubmatch(page, -1)
 	for _, a := range answers {
-		if text := plainText(get(t, srv.URL+"/pieces/3/knit/trainer?n=5&say="+a[1])); strings.Contains(text, "That is it") {
+		if text := plainText(get(t, srv.URL+"/pieces/3/knit/trainer?n=5&say="+a[1])); strings.Contains(text,
+			"That is it") {
 			right++
 		} else if !strings.Contains(text, "It was something else") {
 			t.Error(text)
@@ -120,8 +129,10 @@ func TestTrainer(t *testing.T) {
 	if len(answers) < 3 || right != 1 {
 		t.Errorf("%d answers, %d right", len(answers), right)
 	}
-	for _, to := range regexp.MustCompile(`/pieces/3/knit/if\?by[^"]+`).FindAllString(get(t, srv.URL+"/pieces/3/knit/if?pass=26"), -1) {
-		if text := plainText(get(t, srv.URL+strings.ReplaceAll(to, "&amp;", "&"))); !strings.Contains(text, "How to come right again") && !strings.Contains(text, "would not be seen") {
+	for _, to := range regexp.MustCompile(`/pieces/3/knit/if\?by[^"]+`).FindAllString(get(t,
+		srv.URL+"/pieces/3/knit/if?pass=26"), -1) {
+		if text := plainText(get(t, srv.URL+strings.ReplaceAll(to, "&amp;", "&"))); !strings.Contains(text,
+			"How to come right again") && !strings.Contains(text, "would not be seen") {
 			t.Errorf("%s: %s", to, text)
 		}
 	}

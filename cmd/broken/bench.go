@@ -83,7 +83,8 @@ func Build(ctx context.Context, drawn []*Place, skip []string) (b *Bench, err er
 	if err != nil {
 		return nil, err
 	}
-	out, err := exec.CommandContext(ctx, "go", "list", "-json=ImportPath,Dir,Deps,TestImports,XTestImports,TestGoFiles,XTestGoFiles", "./...").Output()
+	out, err := exec.CommandContext(ctx, "go", "list",
+		"-json=ImportPath,Dir,Deps,TestImports,XTestImports,TestGoFiles,XTestGoFiles", "./...").Output()
 	if err != nil {
 		return nil, err
 	}
@@ -235,7 +236,8 @@ func (t *test) run(ctx context.Context, limit time.Duration, names []string, env
 }
 
 // Break breaks each place in turn; said is told of each, with the test that noticed.
-func (b *Bench) Break(ctx context.Context, drawn []*Place, budget time.Duration, said func(p *Place, by string)) (unnoticed []*Place) {
+func (b *Bench) Break(ctx context.Context, drawn []*Place, budget time.Duration, said func(p *Place,
+	by string)) (unnoticed []*Place) {
 	var mu sync.Mutex
 	each(drawn, func(p *Place) {
 		by := b.noticed(ctx, p, budget)

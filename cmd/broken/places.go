@@ -259,7 +259,8 @@ func (g *gatherer) method(n *ast.CallExpr) {
 	}
 	if obj, _, _ := types.LookupFieldOrMethod(g.info.TypeOf(sel.X), true, nil, other); obj == nil {
 		return
-	} else if _, isFunc := obj.(*types.Func); !isFunc || !types.Identical(signature(obj.Type()), signature(g.info.TypeOf(sel))) {
+	} else if _, isFunc := obj.(*types.Func); !isFunc || !types.Identical(signature(obj.Type()),
+		signature(g.info.TypeOf(sel))) {
 		return
 	}
 	x := g.src(sel.X)

@@ -50,6 +50,7 @@ func cardCommand() *cobra.Command {
 			return err
 		})
 	cmd.Flags().IntVar(&section, "section", 0, "the section, from 1; left out, the first that needs a card")
-	cmd.Flags().StringVar(&on, "on", "", "of a PDF: a4 or letter, as many sheets as it takes; left out, one of the card's own size")
+	cmd.Flags().StringVar(&on, "on", "",
+		"of a PDF: a4 or letter, as many sheets as it takes; left out, one of the card's own size")
 	return cmd
 }

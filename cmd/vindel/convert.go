@@ -63,9 +63,11 @@ func convertCommand() *cobra.Command {
 			return os.WriteFile(args[1], out, 0o644)
 		}}
 	cmd.Flags().StringVar(&name, "chart", "", "the chart of a piece file that has several")
-	cmd.Flags().StringVar(&from, "from", "", "what IN is, where its name does not say: png, csv, txt or json; IN may be - for standard input")
+	cmd.Flags().StringVar(&from, "from", "",
+		"what IN is, where its name does not say: png, csv, txt or json; IN may be - for standard input")
 	cmd.Flags().StringVar(&to, "to", "", "what OUT is to be, likewise; OUT may be - for standard output")
-	cmd.Flags().StringVar(&punched, "card", "", "IN is a photograph of a punch card of so many columns (24), or a picture whose cells fill it evenly (24x60)")
+	cmd.Flags().StringVar(&punched, "card", "",
+		"IN is a photograph of a punch card of so many columns (24), or a picture whose cells fill it evenly (24x60)")
 	return cmd
 }
 

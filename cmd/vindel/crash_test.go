@@ -150,7 +150,8 @@ func crashClients() []client {
 		}},
 		{"strokes", func(a *asking, n int) bool {
 			return a.post("pieces/2/edit", "application/json",
-				fmt.Sprintf(`{"label":"draw","changes":[{"op":"replace","path":"/charts/c/rows/0","value":%q}]}`, binary(n+1)))
+				fmt.Sprintf(`{"label":"draw","changes":[{"op":"replace","path":"/charts/c/rows/0","value":%q}]}`,
+					binary(n+1)))
 		}, func(st *store.Store, n int) error {
 			p, err := st.Piece(ctx, 2)
 			if err == nil {
@@ -165,7 +166,8 @@ func crashClients() []client {
 			switch n % 3 {
 			case 0:
 				return a.post("pieces/3/edit", "application/json",
-					fmt.Sprintf(`{"label":"draw","changes":[{"op":"replace","path":"/charts/c/rows/1","value":%q}]}`, binary(n+1)))
+					fmt.Sprintf(`{"label":"draw","changes":[{"op":"replace","path":"/charts/c/rows/1","value":%q}]}`,
+						binary(n+1)))
 			case 1:
 				return a.form("pieces/3/undo", nil)
 			}
@@ -182,7 +184,8 @@ func crashClients() []client {
 			return nil
 		}},
 		{"remarks", func(a *asking, n int) bool {
-			return a.form("pieces/4/knit", url.Values{"do": {"note"}, "from": {"0"}, "note": {"remark " + strconv.Itoa(n)}})
+			return a.form("pieces/4/knit", url.Values{"do": {"note"}, "from": {"0"},
+				"note": {"remark " + strconv.Itoa(n)}})
 		}, func(st *store.Store, n int) error {
 			list, err := st.Journal(ctx, 4, 1<<20)
 			var notes []string
@@ -209,7 +212,8 @@ func crashClients() []client {
 		}},
 		{"new pieces, put away", func(a *asking, n int) bool { // each is begun, and put away
 			if n%2 == 0 {
-				return a.form("pieces", url.Values{"name": {"new " + strconv.Itoa(n/2)}, "machine": {"hand-mid"}, "from": {"text"}, "text": {"..#"}})
+				return a.form("pieces", url.Values{"name": {"new " + strconv.Itoa(n/2)}, "machine": {"hand-mid"},
+					"from": {"text"}, "text": {"..#"}})
 			}
 			return a.form(fmt.Sprintf("pieces/%d/away", crashPieces+1+n/2), nil)
 		}, func(st *store.Store, n int) error {
@@ -219,7 +223,8 @@ func crashClients() []client {
 				return err
 			}
 			away, err := st.PutAwayPieces(ctx)
-			if have := fmt.Sprint(shelf-crashPieces, " ", len(away)); err == nil && have != stood(n) && have != stood(n+1) {
+			if have := fmt.Sprint(shelf-crashPieces, " ", len(away)); err == nil && have != stood(n) &&
+				have != stood(n+1) {
 				err = fmt.Errorf("%s on the shelf and put away, after %d answers", have, n)
 			}
 			return err

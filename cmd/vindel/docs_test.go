@@ -49,7 +49,8 @@ func TestDocs(t *testing.T) {
 			}
 		}
 	}
-	cites := regexp.MustCompile(`[( ]rules (\d(?:\.\d+)?)(?:, ([A-Z][a-z ]+[a-z]))?[);]`).FindAllStringSubmatch(code.String(), -1)
+	cites := regexp.MustCompile(`[( ]rules (\d(?:\.\d+)?)(?:, ([A-Z][a-z ]+[a-z]))?[);]`).FindAllStringSubmatch(
+		code.String(), -1)
 	if len(cites) < 20 {
 		t.Errorf("%d comments cite a rule", len(cites))
 	}

@@ -50,7 +50,10 @@ func TestEndedInMidRequest(t *testing.T) {
 		pressing.Go(func() {
 			once := sync.OnceFunc(func() { close(begun) })
 			defer once()
-			a := &asking{&http.Client{Timeout: 20 * time.Second, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}, at}
+			a := &asking{&http.Client{Timeout: 20 * time.Second, CheckRedirect: func(*http.Request,
+				[]*http.Request) error {
+				return http.ErrUseLastResponse
+			}}, at}
 			for a.form("pieces/1/knit", url.Values{"do": {"knitted"}, "from": {strconv.Itoa(answered)}}) {
 				if answered++; answered >= 3 {
 					once()
@@ -85,7 +88,8 @@ func TestOneAtATime(t *testing.T) {
 	cmd, at := started(t, "serve", dir)
 	defer kill(cmd)
 	var out, errs strings.Builder
-	if code := run([]string{"serve", "--addr", "127.0.0.1:0", "--data", dir}, strings.NewReader(""), &out, &errs); code != 2 || !strings.Contains(errs.String(), dir) || strings.Contains(out.String(), "http") {
+	if code := run([]string{"serve", "--addr", "127.0.0.1:0", "--data", dir}, strings.NewReader(""), &out,
+		&errs); code != 2 || !strings.Contains(errs.String(), dir) || strings.Contains(out.String(), "http") {
 		t.Errorf("%d %q %q", code, out.String(), errs.String())
 	}
 	if code := run([]string{"restore", "nothing.zip", "--data", dir}, strings.NewReader(""), &out, &errs); code != 2 {

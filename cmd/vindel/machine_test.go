@@ -73,10 +73,12 @@ func TestMachineProcess(t *testing.T) {
 			t.Fatal("no report")
 		}
 	}
-	for args, words := range map[string]string{"--fault miss": "a fault is miss", "--fault fly@3": "a fault is miss", "--fault miss@0": "a fault is miss", "--fault miss@4 fly": "a fault is miss",
+	for args, words := range map[string]string{"--fault miss": "a fault is miss", "--fault fly@3": "a fault is miss",
+		"--fault miss@0": "a fault is miss", "--fault miss@4 fly": "a fault is miss",
 		"--addr 192.0.2.1:7070": "answers on this computer only", "--addr here": "--addr"} {
 		var printed, errs strings.Builder
-		if code := run(append([]string{"machine"}, strings.Fields(args)...), strings.NewReader(""), &printed, &errs); code != 2 || !strings.Contains(errs.String(), words) || printed.String() != "" {
+		if code := run(append([]string{"machine"}, strings.Fields(args)...), strings.NewReader(""), &printed,
+			&errs); code != 2 || !strings.Contains(errs.String(), words) || printed.String() != "" {
 			t.Errorf("%s: %d %q", args, code, errs.String())
 		}
 	}
@@ -99,7 +101,8 @@ func TestServedOverTLS(t *testing.T) {
 	}
 	defer res.Body.Close()
 	sum := sha256.Sum256(res.TLS.PeerCertificates[0].Raw)
-	if shown := strings.ReplaceAll(fmt.Sprintf("% X", sum[:]), " ", ":"); res.StatusCode != 200 || shown != fingerprint || fingerprint == "" {
+	if shown := strings.ReplaceAll(fmt.Sprintf("% X", sum[:]), " ", ":"); res.StatusCode != 200 ||
+		shown != fingerprint || fingerprint == "" {
 		t.Errorf("%s %s, printed %s", res.Status, shown, fingerprint)
 	}
 }

@@ -31,7 +31,8 @@ func run(args []string, stdin io.Reader, stdout, stderr io.Writer) int {
 		RunE: func(c *cobra.Command, _ []string) error { return c.Help() }}
 	root.Version = version()
 	root.SetVersionTemplate("vindel {{.Version}}\n")
-	root.AddCommand(planCommand(), reportCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(), measureCommand(), stripCommand(), sheetCommand(), convertCommand(),
+	root.AddCommand(planCommand(), reportCommand(), checkCommand(), fabricCommand(), cardCommand(), programCommand(),
+		measureCommand(), stripCommand(), sheetCommand(), convertCommand(),
 		serveCommand(), demoCommand(), machineCommand(), backupCommand(), restoreCommand())
 	root.SetArgs(args)
 	root.SetIn(stdin)
@@ -116,7 +117,8 @@ func pieceCommand(use, short string, formats []string,
 		}
 		if r.Plan.TooLong {
 			at := r.Plan.Stopped
-			return fmt.Errorf("sections[%d]: row %d: the piece has more than %d passes", at.Section-1, at.Row, pass.MaxPasses)
+			return fmt.Errorf("sections[%d]: row %d: the piece has more than %d passes", at.Section-1, at.Row,
+				pass.MaxPasses)
 		}
 		if err := print(c, r, format); err != nil {
 			return err

@@ -61,7 +61,9 @@ func TestContract(t *testing.T) {
 		{"card ../../demo/pieces/2-cap.json", "", 2, "", `machine.profile: "hand-mid" has no punch card`},
 		{"program " + cushion, "", 2, "", `machine.profile: "card-preselect" has no electronic program`},
 		{"program ../../demo/pieces/5-mitten.json", "", 0,
-			"drawing 1: feathers, 6 columns, 8 lines; mirrored already, which the panel does not do for it\narea 1: above repeat, anchor L24, columns 1 to 6, drawing 1, from L24, rows 1 to 8, switches none, to R24\n", ""},
+			"drawing 1: feathers, 6 columns, 8 lines; mirrored already, which the panel does not do for it\narea 1: " +
+				"above repeat, anchor L24, columns 1 to 6, drawing 1, from L24, rows 1 to 8, switches none, " +
+				"to R24\n", ""},
 		{"sheet --kind grid --chart plover " + cushion, "", 0, "%PDF-", ""},
 		{"sheet --kind grid --chart none " + cushion, "", 2, "", `--chart: "none": no such chart`},
 		{"sheet --kind song " + cushion, "", 2, "", `--kind: "song": cheat, grid, lace, laying`},
@@ -126,10 +128,12 @@ func TestConvert(t *testing.T) {
 			t.Errorf("convert %s %s: %d %s", c[0], c[1], code, errs)
 		}
 	}
-	if code, out, errs := vindel(t, ".;#\n#;.\n", "convert", "--from", "csv", "--to", "txt", "-", "-"); code != 0 || out != ".#\n#.\n" {
+	if code, out, errs := vindel(t, ".;#\n#;.\n", "convert", "--from", "csv", "--to", "txt", "-", "-"); code != 0 ||
+		out != ".#\n#.\n" {
 		t.Errorf("through pipes: %d %q %s", code, out, errs)
 	}
-	if code, out, _ := vindel(t, "", "--version"); code != 0 || !strings.HasPrefix(out, "vindel ") || !strings.Contains(out, "go1.") {
+	if code, out, _ := vindel(t, "", "--version"); code != 0 || !strings.HasPrefix(out, "vindel ") ||
+		!strings.Contains(out, "go1.") {
 		t.Errorf("--version: %q", out)
 	}
 	busy, err := net.Listen("tcp", "127.0.0.1:0")
@@ -137,13 +141,15 @@ func TestConvert(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer busy.Close()
-	if code, _, errs := vindel(t, "", "serve", "--addr", busy.Addr().String(), "--data", t.TempDir()); code != 2 || !strings.Contains(errs, "is in use, perhaps by another Vindel; try --addr 127.0.0.1:") {
+	if code, _, errs := vindel(t, "", "serve", "--addr", busy.Addr().String(), "--data", t.TempDir()); code != 2 ||
+		!strings.Contains(errs, "is in use, perhaps by another Vindel; try --addr 127.0.0.1:") {
 		t.Errorf("an address in use: %d %s", code, errs)
 	}
 	if code, out, _ := vindel(t, "", "completion", "bash"); code != 0 || !strings.Contains(out, "vindel") {
 		t.Errorf("completion: %.60q", out)
 	}
-	if code, _, errs := vindel(t, "", "convert", "--card", "24x0", at("b.png"), at("y.txt")); code != 2 || !strings.Contains(errs, "0 rows") {
+	if code, _, errs := vindel(t, "", "convert", "--card", "24x0", at("b.png"), at("y.txt")); code != 2 ||
+		!strings.Contains(errs, "0 rows") {
 		t.Errorf("a card of no rows: %d %s", code, errs)
 	}
 	if code, _, _ := vindel(t, "", "convert", "--chart", "ripple", cushion, at("r.txt")); code != 0 {
@@ -175,7 +181,8 @@ func TestKilled(t *testing.T) {
 			status = http.StatusConflict
 		}
 		res, err := client.PostForm(at+"pieces/2/knit", url.Values{"do": {"knitted"}, "from": {from}})
-		if said := body(status, res, err); i == 3 && !strings.Contains(said, "You are at pass 27; your press was not counted") {
+		if said := body(status, res, err); i == 3 && !strings.Contains(said,
+			"You are at pass 27; your press was not counted") {
 			t.Errorf("the press that came twice: %s", said)
 		}
 		kill(cmd)
@@ -198,7 +205,8 @@ func TestDamaged(t *testing.T) {
 	if code, _, errs := vindel(t, "", "backup", out, "--data", dir); code != 0 {
 		t.Fatal(errs)
 	}
-	if code, _, errs := vindel(t, "", "restore", out, "--data", dir); code != 2 || !strings.Contains(errs, "another Vindel is running") {
+	if code, _, errs := vindel(t, "", "restore", out, "--data", dir); code != 2 || !strings.Contains(errs,
+		"another Vindel is running") {
 		t.Errorf("restored under a running one: %d %s", code, errs)
 	}
 	cmd.Process.Signal(os.Interrupt) // it writes its log into the file when it ends
@@ -221,14 +229,16 @@ func TestDamaged(t *testing.T) {
 	var b bytes.Buffer
 	b.ReadFrom(res.Body)
 	res.Body.Close()
-	if res.StatusCode != 503 || !strings.Contains(b.String(), "The file of your data is damaged") || !strings.Contains(b.String(), "vindel restore") {
+	if res.StatusCode != 503 || !strings.Contains(b.String(), "The file of your data is damaged") ||
+		!strings.Contains(b.String(), "vindel restore") {
 		t.Errorf("%s: %s", res.Status, b.String())
 	}
 	link := regexp.MustCompile(`/(saved/\d+/piece.vindel.json)`).FindStringSubmatch(b.String())
 	if link == nil {
 		t.Fatal("nothing could be read")
 	}
-	if res, err = http.Get(at + link[1]); err != nil || res.StatusCode != 200 || res.Header.Get("Content-Type") != "application/json" {
+	if res, err = http.Get(at + link[1]); err != nil || res.StatusCode != 200 ||
+		res.Header.Get("Content-Type") != "application/json" {
 		t.Errorf("%s: %v %v", link[1], res, err)
 	}
 	res.Body.Close()
@@ -236,7 +246,8 @@ func TestDamaged(t *testing.T) {
 	if now, _ := os.ReadFile(file); !bytes.Equal(now, data) {
 		t.Error("the damaged file has been changed")
 	}
-	if code, said, errs := vindel(t, "", "restore", out, "--data", dir); code != 0 || !strings.HasPrefix(said, "What was there is kept as ") {
+	if code, said, errs := vindel(t, "", "restore", out, "--data", dir); code != 0 || !strings.HasPrefix(said,
+		"What was there is kept as ") {
 		t.Errorf("%d %s%s", code, said, errs)
 	}
 	cmd, at = started(t, "serve", dir)
@@ -260,10 +271,12 @@ func TestReport(t *testing.T) {
 	}
 	for _, c := range []struct{ in, has, hasNot string }{
 		{noted, `"width-tile"`, "my aunt"}, {noted, `"vindel": "`, `"error"`},
-		{strings.Replace(noted, `"profile"`, `"prifile"`, 1), `"error": "machine`, "my aunt"}, {"{", `"error": "line 1, column 2`, `"piece"`},
+		{strings.Replace(noted, `"profile"`, `"prifile"`, 1), `"error": "machine`, "my aunt"},
+		{"{", `"error": "line 1, column 2`, `"piece"`},
 	} {
 		code, out, errs := vindel(t, c.in, "report", "-")
-		if code != 0 || errs != "" || !json.Valid([]byte(out)) || !strings.Contains(out, c.has) || strings.Contains(out, c.hasNot) {
+		if code != 0 || errs != "" || !json.Valid([]byte(out)) || !strings.Contains(out, c.has) ||
+			strings.Contains(out, c.hasNot) {
 			t.Errorf("%d %s: no %q, or %q, in %.300s", code, errs, c.has, c.hasNot, out)
 		}
 	}

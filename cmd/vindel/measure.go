@@ -16,7 +16,8 @@ import (
 
 func stripCommand() *cobra.Command {
 	section := 0
-	cmd := pieceCommand("strip", "Print the strip that is laid on the bed, its needles at true distance", []string{"pdf"},
+	cmd := pieceCommand("strip", "Print the strip that is laid on the bed, its needles at true distance",
+		[]string{"pdf"},
 		func(c *cobra.Command, r *check.Result, _ string) error {
 			if n := len(r.Plan.Piece.Sections); section < 0 || section > n {
 				return fmt.Errorf("--section: %d: the piece has sections 1 to %d", section, n)
@@ -27,7 +28,8 @@ func stripCommand() *cobra.Command {
 			}
 			return err
 		})
-	cmd.Flags().IntVar(&section, "section", 0, "the section, from 1, whose columns stand below the needles; left out, none")
+	cmd.Flags().IntVar(&section, "section", 0,
+		"the section, from 1, whose columns stand below the needles; left out, none")
 	return cmd
 }
 
@@ -52,7 +54,8 @@ func sheetCommand() *cobra.Command {
 		}}
 	names := slices.Sorted(maps.Keys(sheets))
 	which := ""
-	cmd := pieceCommand("sheet", "Print a sheet as PDF: the cheat sheet of one repeat, the laying sheet, the lines of lace, or chart paper", []string{"pdf"},
+	cmd := pieceCommand("sheet", "Print a sheet as PDF: the cheat sheet of one repeat, the laying sheet, the lines "+
+		"of lace, or chart paper", []string{"pdf"},
 		func(c *cobra.Command, r *check.Result, _ string) error {
 			print := sheets[which]
 			if print == nil {

@@ -25,14 +25,16 @@ func TestRecipeDocs(t *testing.T) {
 		t.Fatal(err)
 	}
 	seen := 0
-	for _, m := range regexp.MustCompile("(?s)```recipe\n(.*?)```\n\n!\\[[^\\]]*\\]\\((recipes/[a-z-]+\\.svg)\\)").FindAllSubmatch(page, -1) {
+	for _, m := range regexp.MustCompile(
+		"(?s)```recipe\n(.*?)```\n\n!\\[[^\\]]*\\]\\((recipes/[a-z-]+\\.svg)\\)").FindAllSubmatch(page, -1) {
 		text, picture := string(m[1]), filepath.Join(root, string(m[2]))
 		profile := "hand-mid"
 		if strings.Contains(text, "second") {
 			profile = "program-preselect"
 		}
 		data, _ := json.Marshal(map[string]any{"vindel": 1, "name": "t", "machine": map[string]any{"profile": profile},
-			"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}}, "needles": map[string]any{"from": "L9", "to": "R10"},
+			"yarns":    []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}},
+			"needles":  map[string]any{"from": "L9", "to": "R10"},
 			"sections": []any{map[string]any{"technique": "recipe", "recipe": strings.TrimRight(text, "\n")}}})
 		p, err := technique.Read(data)
 		if err != nil {
@@ -59,7 +61,8 @@ func TestRecipeDocs(t *testing.T) {
 			}
 		}
 		if got, err := os.ReadFile(picture); err != nil || !bytes.Equal(got, want) {
-			t.Errorf("%s is not how the beds stand (%v); go test ./cmd/vindel -run RecipeDocs -update draws it", m[2], err)
+			t.Errorf("%s is not how the beds stand (%v); go test ./cmd/vindel -run RecipeDocs -update draws it",
+				m[2], err)
 		}
 		seen++
 	}

@@ -24,8 +24,9 @@ type report struct {
 
 func reportCommand() *cobra.Command {
 	var out string
-	cmd := &cobra.Command{Use: "report FILE", Short: "One file with the piece, its plan and findings, to show to somebody who can help; without your notes",
-		Args: cobra.ExactArgs(1)}
+	cmd := &cobra.Command{Use: "report FILE",
+		Short: "One file with the piece, its plan and findings, to show to somebody who can help; without your notes",
+		Args:  cobra.ExactArgs(1)}
 	cmd.Flags().StringVar(&out, "out", "-", "where to write it; - is the standard output")
 	cmd.RunE = func(c *cobra.Command, args []string) error {
 		data, err := read(c, args[0])

@@ -31,7 +31,8 @@ func serveCommand() *cobra.Command {
 	var secure bool
 	cmd := &cobra.Command{Use: "serve", Short: "Start Vindel with your own data", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return serve(c, addr, dir, secure, false) }}
-	cmd.Flags().BoolVar(&secure, "tls", false, "over TLS, with a certificate that Vindel makes: a tablet in the same house then keeps its screen awake")
+	cmd.Flags().BoolVar(&secure, "tls", false,
+		"over TLS, with a certificate that Vindel makes: a tablet in the same house then keeps its screen awake")
 	cmd.Flags().StringVar(&addr, "addr", defaultAddr, "where to listen; any address but loopback needs a passphrase")
 	cmd.Flags().StringVar(&dir, "data", dataDir("data"), "where the data is kept")
 	pass := &cobra.Command{Use: "passphrase",
@@ -94,7 +95,8 @@ func serve(c *cobra.Command, addr, dir string, secure, withDemo bool) error {
 	if errors.Is(err, syscall.EADDRINUSE) {
 		host, port, _ := net.SplitHostPort(addr)
 		n, _ := strconv.Atoi(port)
-		return fmt.Errorf("--addr: %s is in use, perhaps by another Vindel; try --addr %s", addr, net.JoinHostPort(host, strconv.Itoa(n+1)))
+		return fmt.Errorf("--addr: %s is in use, perhaps by another Vindel; try --addr %s", addr,
+			net.JoinHostPort(host, strconv.Itoa(n+1)))
 	}
 	if err != nil {
 		return fmt.Errorf("--addr: %w", err)
@@ -120,7 +122,8 @@ func serve(c *cobra.Command, addr, dir string, secure, withDemo bool) error {
 		if has, err := web.HasPassphrase(ctx, st); err != nil {
 			return err
 		} else if !has {
-			return fmt.Errorf("--addr: %q: other machines can reach this address; set a passphrase first: vindel serve passphrase --data %s", addr, dir)
+			return fmt.Errorf("--addr: %q: other machines can reach this address; set a passphrase first: vindel "+
+				"serve passphrase --data %s", addr, dir)
 		}
 		if host != "" && (ip == nil || !ip.IsUnspecified()) {
 			opts.Hosts = append(opts.Hosts, host)
@@ -152,8 +155,10 @@ func serve(c *cobra.Command, addr, dir string, secure, withDemo bool) error {
 		if err != nil {
 			return fmt.Errorf("--tls: %w", err)
 		}
-		listener = tls.NewListener(listener, &tls.Config{Certificates: []tls.Certificate{cert}, MinVersion: tls.VersionTLS12, NextProtos: []string{"h2", "http/1.1"}})
-		about += "\nThe browser will say that it does not know this certificate, since nobody but this Vindel vouches for it. Compare its SHA-256 fingerprint once, then let the browser trust it:\n" + fingerprint
+		listener = tls.NewListener(listener, &tls.Config{Certificates: []tls.Certificate{cert},
+			MinVersion: tls.VersionTLS12, NextProtos: []string{"h2", "http/1.1"}})
+		about += "\nThe browser will say that it does not know this certificate, since nobody but this Vindel " +
+			"vouches for it. Compare its SHA-256 fingerprint once, then let the browser trust it:\n" + fingerprint
 	}
 	return listen(ctx, c, listener, app.Handler(), app.Close, scheme, about)
 }
@@ -173,7 +178,8 @@ func rescue(ctx context.Context, c *cobra.Command, dir string, listener net.List
 }
 
 // listen says where it serves, and something about that, and serves until it is told to end.
-func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, ends func(), scheme, about string) error {
+func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, ends func(), scheme,
+	about string) error {
 	fmt.Fprintf(c.OutOrStdout(), "Vindel is at %s://%s/\n%s\n", scheme, listener.Addr(), about)
 	srv := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
 		WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}

@@ -73,8 +73,10 @@ func makeCertificate(cert, key string, names []string, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	t := &x509.Certificate{SerialNumber: serial, Subject: pkix.Name{CommonName: "Vindel at home"}, NotBefore: now.Add(-clockSkew), NotAfter: now.Add(certGood),
-		KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth}, BasicConstraintsValid: true}
+	t := &x509.Certificate{SerialNumber: serial, Subject: pkix.Name{CommonName: "Vindel at home"},
+		NotBefore: now.Add(-clockSkew), NotAfter: now.Add(certGood),
+		KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
+		BasicConstraintsValid: true}
 	for _, n := range names {
 		if ip := net.ParseIP(n); ip != nil {
 			t.IPAddresses = append(t.IPAddresses, ip)
@@ -90,7 +92,8 @@ func makeCertificate(cert, key string, names []string, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	if err := os.WriteFile(key, pem.EncodeToMemory(&pem.Block{Type: "EC PRIVATE KEY", Bytes: raw}), onlyMine); err != nil {
+	if err := os.WriteFile(key, pem.EncodeToMemory(&pem.Block{Type: "EC PRIVATE KEY", Bytes: raw}),
+		onlyMine); err != nil {
 		return err
 	}
 	return os.WriteFile(cert, pem.EncodeToMemory(&pem.Block{Type: "CERTIFICATE", Bytes: der}), onlyMine)

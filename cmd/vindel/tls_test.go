@@ -33,7 +33,8 @@ func TestCertificate(t *testing.T) {
 		names []string
 		at    time.Time
 		same  bool
-	}{{"an hour on", []string{"localhost"}, now.Add(time.Hour), true}, {"a day before it is made anew", []string{"localhost"}, now.Add(certGood - certAnew - 24*time.Hour), true},
+	}{{"an hour on", []string{"localhost"}, now.Add(time.Hour), true}, {"a day before it is made anew",
+		[]string{"localhost"}, now.Add(certGood - certAnew - 24*time.Hour), true},
 		{"two weeks before its end", []string{"localhost"}, now.Add(certGood - certAnew + time.Minute), false}} {
 		if again := print(c.names, c.at); again == first != c.same {
 			t.Errorf("%s: the same: %v", c.what, again == first)

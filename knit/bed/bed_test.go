@@ -51,9 +51,11 @@ func TestPlacing(t *testing.T) {
 		{"knit side and mirror: twice mirrored",
 			[]edit.Change{set("/charts/c/side", "knit"), area("transform", []string{"mirror"})},
 			[]string{"BAABAABA", "ABBABBAB"}},
-		{"a cut rectangle", []edit.Change{area("columns", []int{1, 2}), area("rows", []int{2, 2})}, []string{"BABABABA"}},
+		{"a cut rectangle", []edit.Change{area("columns", []int{1, 2}), area("rows", []int{2, 2})},
+			[]string{"BABABABA"}},
 		{"drop of one", []edit.Change{area("drop", 1)}, []string{"BAAABBBA", "ABBBAAAB"}},
-		{"outside in the section's yarn", []edit.Change{set("/sections/0/yarn", "C"), area("from", "L1"), area("to", "R1"),
+		{"outside in the section's yarn", []edit.Change{set("/sections/0/yarn", "C"), area("from", "L1"),
+			area("to", "R1"),
 			area("first", "L1")}, []string{"CCCBACCC", "CCCABCCC"}},
 		{"invert", []edit.Change{area("transform", []string{"invert"})}, []string{"ABBABBAB", "BAABAABA"}},
 	} {
@@ -68,7 +70,8 @@ func TestPlacing(t *testing.T) {
 	// Each repeat stands a row above its left neighbour.
 	p := piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.", "..", ".."}, area("drop", 1))
 	s, _ := bed.Place(p, 1)
-	if got := []string{row(p, s, 3), row(p, s, 2), row(p, s, 1)}; !slices.Equal(got, []string{"BAAAAABA", "AAAABAAA", "AABAAAAA"}) {
+	if got := []string{row(p, s, 3), row(p, s, 2), row(p, s, 1)}; !slices.Equal(got, []string{"BAAAAABA", "AAAABAAA",
+		"AABAAAAA"}) {
 		t.Errorf("three rows, dropped by one: %q", got)
 	}
 }
@@ -91,7 +94,8 @@ func TestAnchor(t *testing.T) {
 	}
 	away := piecetest.New(t, "program-preselect", "R1", "R30", []string{wide}, area("first", "R11"),
 		set("/charts/c/side", "knit"), area("transform", []string{"double-width"}))
-	if _, found = bed.Place(away, 1); !strings.HasSuffix(found[0].Text, "shows columns 5 to 1, then columns 20 to 11.") {
+	if _, found = bed.Place(away, 1); !strings.HasSuffix(found[0].Text,
+		"shows columns 5 to 1, then columns 20 to 11.") {
 		t.Errorf("found %v", found)
 	}
 }
@@ -104,7 +108,8 @@ func TestHeights(t *testing.T) {
 			set("/charts/tall", map[string]any{"side": "purl",
 				"legend": map[string]any{".": map[string]any{"yarn": "A"}, "#": map[string]any{"yarn": "B"}},
 				"rows":   []string{"#", ".", "."}}),
-			set("/sections/0/areas/0", map[string]any{"chart": "tall", "from": "L2", "to": "L1"}), set("/sections/0/rows", 6),
+			set("/sections/0/areas/0", map[string]any{"chart": "tall", "from": "L2", "to": "L1"}),
+			set("/sections/0/rows", 6),
 			set("/sections/0/areas/1/above", above),
 			set("/sections/0/areas/1/from", "R1"), set("/sections/0/areas/1/to", "R2"),
 			set("/sections/0/areas/1/first", "R1"),
@@ -141,11 +146,13 @@ func TestFindings(t *testing.T) {
 		{"cut by a taller one", []edit.Change{area("to", "L1"), set("/charts/tall", map[string]any{"side": "purl",
 			"legend": map[string]any{"#": map[string]any{"yarn": "B"}}, "rows": []string{"##", "##", "##"}}),
 			set("/charts/c/rows", []string{".##.", ".##."}),
-			set("/sections/0/areas/-", map[string]any{"chart": "tall", "from": "R2", "to": "R3", "first": "R2"})}, "area-cut",
+			set("/sections/0/areas/-", map[string]any{"chart": "tall", "from": "R2", "to": "R3", "first": "R2"})},
+			"area-cut",
 			"L4-L1"},
 		{"a motif on a ground", []edit.Change{second("L2", "R2")}, "", ""},
 		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##.#"})}, "", ""},
-		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##..", "#.#."})}, "faces-away", "L4-R4"},
+		{"backwards on the knit side", []edit.Change{set("/charts/c/rows", []string{"##..", "#.#."})}, "faces-away",
+			"L4-R4"},
 	} {
 		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{".##."}, c.edits...)
 		_, found := bed.Place(p, 1)
@@ -182,7 +189,8 @@ func TestSourceAgainstTransforms(t *testing.T) {
 		}
 		edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]), area("transform", names),
 			area("drop", rng.IntN(4)-1), set("/sections/0/rows", 1+rng.IntN(12)),
-			area("above", []string{"repeat", "blank"}[rng.IntN(2)]), area("first", machine.Needle(rng.IntN(12)-6).String()),
+			area("above", []string{"repeat", "blank"}[rng.IntN(2)]), area("first",
+				machine.Needle(rng.IntN(12)-6).String()),
 			area("columns", []int{1 + rng.IntN(w), w}), area("rows", []int{1 + rng.IntN(h), h})}
 		p := piecetest.New(t, "program-preselect", "L4", "R4", rows, edits...)
 		s, _ := bed.Place(p, 1)

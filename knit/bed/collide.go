@@ -49,7 +49,8 @@ func (s *Placed) collide(p *piece.Piece) *finding.Finding {
 			break
 		}
 	}
-	return &finding.Finding{Code: finding.BedsCollide, Severity: finding.Stop, Section: s.No, Rows: [2]int{1, s.Rows}, Needles: facing,
+	return &finding.Finding{Code: finding.BedsCollide, Severity: finding.Stop, Section: s.No, Rows: [2]int{1,
+		s.Rows}, Needles: facing,
 		Text: fmt.Sprintf("At full pitch %s face each other, and both are in work (second and main bed): %s.",
 			words.Count(facing.Len(), "pair of needles", "pairs of needles"), strings.Join(pairs, ", ")),
 		Fix: fix, Mend: finding.Always(edit.HalfPitch())}

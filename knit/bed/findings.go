@@ -43,7 +43,8 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		if _, h := a.Size(); !a.Blank && h < s.Height && s.Rows%h != 0 {
 			report(finding.AreaCut, finding.Note, on, fmt.Sprintf("Knit %d rows, or leave it blank above its top",
 				s.Rows/h*h+h),
-				"%s is %d rows tall, and the section %d: its last repeat is cut after row %d.", name, h, s.Rows, s.Rows%h)
+				"%s is %d rows tall, and the section %d: its last repeat is cut after row %d.", name, h, s.Rows,
+				s.Rows%h)
 		}
 		worn := s.Section.Technique.Worn
 		if a.Chart.Face != worn && !slices.Contains(a.Transform, "mirror") && !chart.Symmetric(g, mirrorImage(a)) &&

@@ -107,13 +107,16 @@ func (s *Placed) lace(grids []chart.Grid) (out []finding.Finding) {
 		rows[1] = r
 	}
 	if s.standing != nil && !s.Cut.Empty() {
-		out = append(out, finding.Finding{Code: finding.LaceCut, Severity: finding.Note, Section: s.No, Rows: rows, Needles: s.Cut,
-			Text: fmt.Sprintf("The edge cuts the pattern at %v: yarn-overs and decreases there would lose their partners, so those stitches knit plain.", s.Cut)})
+		out = append(out, finding.Finding{Code: finding.LaceCut, Severity: finding.Note, Section: s.No, Rows: rows,
+			Needles: s.Cut,
+			Text: fmt.Sprintf("The edge cuts the pattern at %v: yarn-overs and decreases there would lose their "+
+				"partners, so those stitches knit plain.", s.Cut)})
 	} else if !s.Cut.Empty() {
 		out = append(out, finding.Finding{Code: finding.LaceCut, Severity: finding.Note, Section: s.No, Rows: rows,
 			Needles: s.Cut,
-			Text:    fmt.Sprintf("The pattern is cut at %v: yarn-overs and decreases there would lose their partners, so those needles knit plain.", s.Cut),
-			Fix:     "Or choose a width that holds whole repeats"})
+			Text: fmt.Sprintf("The pattern is cut at %v: yarn-overs and decreases there would lose their "+
+				"partners, so those needles knit plain.", s.Cut),
+			Fix: "Or choose a width that holds whole repeats"})
 	}
 	return out
 }
@@ -129,7 +132,8 @@ func (s *Placed) asksWhichRows(a *piece.Area) []finding.Finding {
 			if a.Chart.Lace(key) == chart.Purl {
 				return []finding.Finding{{Code: finding.RowsShown, Severity: finding.Note, Section: s.No,
 					Rows: [2]int{1, s.Rows}, Needles: machine.Range(a.From, a.To).And(s.work),
-					Text: fmt.Sprintf("Row %d of %s has purls. Does it show every row? It is read as right-side rows only, with a plain row after each; say which on its page, and this is not asked again.",
+					Text: fmt.Sprintf("Row %d of %s has purls. Does it show every row? It is read as right-side rows "+
+						"only, with a plain row after each; say which on its page, and this is not asked again.",
 						y+1, a.Chart.Name),
 					Fix: "It shows every row", Mend: finding.Always(edit.ShowsAll(a.Chart.Name))}}
 			}
@@ -231,7 +235,8 @@ func (s *Placed) uncounted(a *piece.Area, r, uses, makes int) *finding.Finding {
 	balanced, columns := evened(a, row)
 	return &finding.Finding{Code: finding.LaceCount, Severity: finding.Stop, Section: s.No, Rows: [2]int{r, r},
 		Needles: machine.Range(a.From, a.To),
-		Text:    fmt.Sprintf("Row %d of %s uses %s and makes %d: the fabric would %s in mid-row, and transfers only move the stitches that are there.", row, a.Chart.Name, words.Stitches(uses), makes, does),
+		Text: fmt.Sprintf("Row %d of %s uses %s and makes %d: the fabric would %s in mid-row, and transfers only "+
+			"move the stitches that are there.", row, a.Chart.Name, words.Stitches(uses), makes, does),
 		Fix: fmt.Sprintf("Knit plain what has no partner, at column %s, or draw the partner",
 			strings.Trim(strings.Join(strings.Fields(fmt.Sprint(columns)), ", "), "[]")),
 		Mend: finding.Always(edit.Row(a.Chart, row, balanced))}
@@ -285,6 +290,7 @@ func (s *Placed) uneven(a *piece.Area, g chart.Grid) finding.Finding {
 	}
 	return finding.Finding{Code: finding.LaceNoStitch, Severity: finding.Stop, Section: s.No,
 		Rows: [2]int{odd + 1, odd + 1}, Needles: machine.Range(a.From, a.To),
-		Text: fmt.Sprintf("Without its padding, row %d of %s has %s where the others have %d: the rows do not close up to one width.", a.Rows[0]+odd, a.Chart.Name, words.Stitches(counts[odd]), most),
-		Fix:  "Draw every row with the same number of stitches besides the padding"}
+		Text: fmt.Sprintf("Without its padding, row %d of %s has %s where the others have %d: the rows do not close "+
+			"up to one width.", a.Rows[0]+odd, a.Chart.Name, words.Stitches(counts[odd]), most),
+		Fix: "Draw every row with the same number of stitches besides the padding"}
 }

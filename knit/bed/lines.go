@@ -179,8 +179,10 @@ func (s *Placed) marks(r int, made *LaceRow) {
 func (s *Placed) oddLines(p *piece.Piece, row, from, to, passes int) finding.Finding {
 	c := s.Section.Areas[0].Chart
 	first := s.Section.Areas[0].Rows[0] // line 1 of the area
-	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}, Needles: s.Covered,
-		Text: fmt.Sprintf("Before row %d %s read, up to line %d: an odd number leaves the lace carriage on the right, where the knit carriage waits.",
+	f := finding.Finding{Code: finding.CarriageSide, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row},
+		Needles: s.Covered,
+		Text: fmt.Sprintf("Before row %d %s read, up to line %d: an odd number leaves the lace carriage on the "+
+			"right, where the knit carriage waits.",
 			row, words.Count(passes, "line is", "lines are"), first+to-1),
 		Fix: "Add a blank line after them"}
 	f.Mend = finding.Always(edit.BlankLine(p, c, first+to-1))

@@ -72,7 +72,8 @@ func (s *Placed) Again() int {
 	for n := 1; n < s.Whole; n++ {
 		again := s.Whole%n == 0
 		for r := n + 1; again && r <= s.Whole; r++ {
-			again = slices.Equal(s.YarnRow(r), s.YarnRow(r-n)) && slices.Equal(s.StitchRow(r), s.StitchRow(r-n)) && s.Section.RowYarn(r) == s.Section.RowYarn(r-n)
+			again = slices.Equal(s.YarnRow(r), s.YarnRow(r-n)) && slices.Equal(s.StitchRow(r), s.StitchRow(r-n)) &&
+				s.Section.RowYarn(r) == s.Section.RowYarn(r-n)
 		}
 		if again {
 			return n
@@ -124,7 +125,8 @@ func (s *Placed) StitchRow(r int) []chart.Stitch {
 // passes work no row.
 func Outside(p *piece.Piece, sec *piece.Section) *Placed {
 	low, high := p.Ends()
-	return &Placed{Section: sec, From: low, W: int(high-low) + 1, Rows: 1, Height: 1, Whole: 1, Cycle: 1, work: p.Work(),
+	return &Placed{Section: sec, From: low, W: int(high-low) + 1, Rows: 1, Height: 1, Whole: 1, Cycle: 1,
+		work:    p.Work(),
 		Covered: p.Work(), FromRow: 1, ToRow: 1}
 }
 

@@ -96,7 +96,8 @@ func (s *Placed) Still() bool {
 		return false
 	}
 	for i := range s.standing {
-		if st := &s.standing[i]; st.Moves == nil || len(st.Edges) > 0 || !st.Hold.Empty() { // no moves: given up before it was planned
+		// no moves: given up before it was planned
+		if st := &s.standing[i]; st.Moves == nil || len(st.Edges) > 0 || !st.Hold.Empty() {
 			return false
 		}
 	}
@@ -109,8 +110,10 @@ func (s *Placed) CoversRow(r int) bool { return s.InWork(r).Minus(s.Covered).Emp
 // View is the section as one part of a divided piece knits it, from one row to another. What lies on the
 // needles is the section's; how they stand is the part's own.
 func (s *Placed) View(part piece.Part, from, to int) *Placed {
-	return &Placed{Section: s.Section, No: s.No, From: s.From, W: s.W, Rows: s.Rows, Height: s.Height, Whole: s.Whole, Cycle: s.Cycle,
-		Yarn: s.Yarn, Stitch: s.Stitch, Covered: s.Covered, Wide: s.Wide, Second: s.Second, work: s.work, Refused: s.Refused, drawn: s.drawn,
+	return &Placed{Section: s.Section, No: s.No, From: s.From, W: s.W, Rows: s.Rows, Height: s.Height,
+		Whole: s.Whole, Cycle: s.Cycle,
+		Yarn: s.Yarn, Stitch: s.Stitch, Covered: s.Covered, Wide: s.Wide, Second: s.Second, work: s.work,
+		Refused: s.Refused, drawn: s.drawn,
 		padded: s.padded, Part: part, FromRow: from, ToRow: to, standing: make([]Standing, s.Rows), whole: s}
 }
 
@@ -135,7 +138,8 @@ func (s *Placed) Stands(p *piece.Piece, r int, row *piece.ShapeRow) {
 			to.Moves = st.Moves
 		case st.Moves != &still:
 			a, b := to.Moves, st.Moves
-			to.Moves = &Moves{a.Second.Or(b.Second), a.Behind.Or(b.Behind), a.Touched.Or(b.Touched), a.Fresh.Or(b.Fresh), a.Wrap.Or(b.Wrap),
+			to.Moves = &Moves{a.Second.Or(b.Second), a.Behind.Or(b.Behind), a.Touched.Or(b.Touched),
+				a.Fresh.Or(b.Fresh), a.Wrap.Or(b.Wrap),
 				append(a.Edges[:len(a.Edges):len(a.Edges)], b.Edges...), 0}
 		}
 	}

@@ -200,7 +200,8 @@ func needles(f *fabric.Fabric, i int) []Needle {
 	for n := range half.AtWork.All() {
 		forward := half.Select.Has(n)
 		comes := forward && selectsNow(&f.Plan.Piece.Machine, p) && !half.ByHand.Has(n)
-		at := Needle{At: n, Forward: forward && !comes, Comes: comes, Yarn: takes[n+machine.MaxBed/2], Empty: stand.Empty.Has(n),
+		at := Needle{At: n, Forward: forward && !comes, Comes: comes, Yarn: takes[n+machine.MaxBed/2],
+			Empty: stand.Empty.Has(n),
 			Twice: stand.Doubled.Has(n)}
 		at.Hold = half.Hold.Has(n) && !at.Forward
 		if half.Setting.Moves {

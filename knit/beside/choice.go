@@ -34,7 +34,8 @@ const widestChoice = 24
 func choice(pl *pass.Plan, p *pass.Pass) *Choice {
 	m, s := &pl.Piece.Machine, pl.Section(p.Section)
 	half := p.Main()
-	if m.School != machine.ByHand || half.ByHand.Empty() || p.Row() == 0 || len(s.Section.Areas) != 1 || half.Setting.Lays {
+	if m.School != machine.ByHand || half.ByHand.Empty() || p.Row() == 0 || len(s.Section.Areas) != 1 ||
+		half.Setting.Lays {
 		return nil
 	}
 	a := &s.Section.Areas[0]

@@ -15,7 +15,8 @@ import (
 // TestPlaceAfterEdits: what was knitted is shown as knitted, whatever becomes of the piece
 // elsewhere: the next pass is the same row of the same section, under its new number.
 func TestPlaceAfterEdits(t *testing.T) {
-	band := map[string]any{"name": "band", "technique": "two-colour", "rows": 9, "areas": []any{map[string]any{"chart": "c"}}}
+	band := map[string]any{"name": "band", "technique": "two-colour", "rows": 9,
+		"areas": []any{map[string]any{"chart": "c"}}}
 	start := func() *edit.Document {
 		return piecetest.Document(t, "card-direct", "L4", "R4", []string{"#..#..#.", "..##....", ".#...##."},
 			edit.Set("/sections/-", band)[0], piecetest.Before(4, "A"), edit.Set("/sections/0/name", "hem")[0])
@@ -50,7 +51,8 @@ func TestPlaceAfterEdits(t *testing.T) {
 		{"fewer rows than were knitted", edit.SectionRows(3, 4), 4 + 3 + 4, false},
 		{"the section at work taken away", edit.RemoveSection(p, 3), 7, false},
 		{"a chart of one row", edit.Rows(p, p.Charts["c"], []string{"#..#..#."}), 4 + 1 + 2, false},
-		{"a taller chart", edit.Rows(p, p.Charts["c"], []string{"........", "#..#..#.", "..##....", ".#...##."}), 4 + 4 + 6,
+		{"a taller chart", edit.Rows(p, p.Charts["c"], []string{"........", "#..#..#.", "..##....", ".#...##."}),
+			4 + 4 + 6,
 			true},
 	} {
 		doc := start()

@@ -13,16 +13,20 @@ import (
 // TestFace: in every pass each of her controls stands as the setting of its carriage wants it, what
 // the setting does not name stays as it was, and what is not as before is said to be changed.
 func TestFace(t *testing.T) {
-	lever := map[string]any{"name": "left lever", "shape": "lever", "at": []float64{0.1, 0.5}, "positions": []string{"up", "down"},
-		"sets": map[string]string{"plain": "up", "two-colour": "down"}}
+	lever := map[string]any{"name": "left lever", "shape": "lever", "at": []float64{0.1, 0.5},
+		"positions": []string{"up", "down"},
+		"sets":      map[string]string{"plain": "up", "two-colour": "down"}}
 	dial := map[string]any{"name": "dial", "shape": "dial", "at": []float64{0.5, 0.5}}
-	button := map[string]any{"name": "button", "shape": "button", "at": []float64{0.8, 0.5}, "positions": []string{"out", "in"},
-		"sets": map[string]string{"select": "in", "select-off": "out"}}
-	lace := map[string]any{"name": "lace lever", "shape": "lever", "on": "lace", "at": []float64{0.8, 0.5}, "positions": []string{"a", "b"},
-		"sets": map[string]string{"transfer": "a", "plain": "b"}} // which no pass of the knit carriage moves
+	button := map[string]any{"name": "button", "shape": "button", "at": []float64{0.8, 0.5},
+		"positions": []string{"out", "in"},
+		"sets":      map[string]string{"select": "in", "select-off": "out"}}
+	lace := map[string]any{"name": "lace lever", "shape": "lever", "on": "lace", "at": []float64{0.8, 0.5},
+		"positions": []string{"a", "b"},
+		"sets":      map[string]string{"transfer": "a", "plain": "b"}} // which no pass of the knit carriage moves
 	wrong := map[string]any{"name": "", "shape": "lever", "at": []float64{0.1, 0.5}} // of another Vindel: left out
 	p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A"),
-		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, wrong}), piecetest.Set("/sections/1/size", "5"))
+		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, wrong}),
+		piecetest.Set("/sections/1/size", "5"))
 	if n := len(p.Machine.Controls); n != 4 {
 		t.Fatalf("%d controls are read", n)
 	}
@@ -49,7 +53,8 @@ func TestFace(t *testing.T) {
 		for _, c := range beside.Face(pl, i) {
 			name := c.Control.Name
 			if c.Position != want[name] || c.Changed != (c.Known && before[name] != want[name]) {
-				t.Errorf("pass %d, %s: %q, changed %v; wanted %q, before %q", i+1, name, c.Position, c.Changed, want[name], before[name])
+				t.Errorf("pass %d, %s: %q, changed %v; wanted %q, before %q", i+1, name, c.Position, c.Changed,
+					want[name], before[name])
 			}
 			if before[name] = c.Position; name == "button" && c.Changed && c.Position == "in" {
 				reads++
@@ -66,7 +71,8 @@ func TestFace(t *testing.T) {
 
 // TestLeft: what is left takes the shipped pace with what hands do in it, or her own pace, in which that is.
 func TestLeft(t *testing.T) {
-	pl := plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A")))
+	pl := plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3,
+		"A")))
 	if beside.SecondsAPass != 12 || beside.SecondsAMove != 4 {
 		t.Errorf("the shipped pace is %d s a pass, %d s a move", beside.SecondsAPass, beside.SecondsAMove)
 	}
@@ -104,14 +110,17 @@ func TestControls(t *testing.T) {
 		{machine.Control{Name: "a", Shape: "lever", Positions: many(machine.MaxPositions)}, true},
 		{machine.Control{Name: "a", Shape: "lever", Positions: many(machine.MaxPositions + 1)}, false},
 		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up", "up"}}, false},
-		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up"}, Sets: map[string]string{"plain": "up"}}, true},
-		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up"}, Sets: map[string]string{"plain": "down"}}, false},
+		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up"},
+			Sets: map[string]string{"plain": "up"}}, true},
+		{machine.Control{Name: "a", Shape: "lever", Positions: []string{"up"},
+			Sets: map[string]string{"plain": "down"}}, false},
 	} {
 		if err := c.control.Check(); (err == nil) != c.ok {
 			t.Errorf("%+v: %v", c.control, err)
 		}
 	}
-	c := machine.Control{Name: "a", Shape: "lever", Positions: []string{"up", "down"}, Sets: map[string]string{"slip": "down"}}
+	c := machine.Control{Name: "a", Shape: "lever", Positions: []string{"up", "down"},
+		Sets: map[string]string{"slip": "down"}}
 	if at, ok := c.ForSetting("second-slip-held", ""); !ok || at != "down" {
 		t.Errorf("a setting that holds besides: %q", at)
 	}

@@ -33,7 +33,8 @@ func RowOf(pl *pass.Plan, p *pass.Pass) Row {
 // rowOf is a pass on the rail, with what short says of each step before it.
 func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 	n := pl.Piece.Machine.Feeders
-	r := Row{N: p.N, Reading: Reading(pl, p.N-1), Dir: p.Dir, Feeders: make([]piece.YarnNo, n), Knots: make([]bool, max(n, 2))}
+	r := Row{N: p.N, Reading: Reading(pl, p.N-1), Dir: p.Dir, Feeders: make([]piece.YarnNo, n), Knots: make([]bool,
+		max(n, 2))}
 	for f := range n {
 		r.Feeders[f] = p.Yarn(f + 1)
 	}

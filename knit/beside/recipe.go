@@ -65,7 +65,8 @@ func Recipe(pl *pass.Plan, section int, chosen map[int]int) (lines map[int]*Reci
 		for k, line := range in {
 			want := cmp.Or(chosen[line], 1)
 			if of[line].Of == 0 || here {
-				of[line] = RecipeRepeat{Line: line, Word: a.Rounds[k].Word, N: min(want, a.Rounds[k].Of), Of: a.Rounds[k].Of, Deep: k}
+				of[line] = RecipeRepeat{Line: line, Word: a.Rounds[k].Word, N: min(want, a.Rounds[k].Of),
+					Of: a.Rounds[k].Of, Deep: k}
 			}
 			here = here && a.Rounds[k].N == min(want, a.Rounds[k].Of)
 		}
@@ -167,7 +168,8 @@ func Places(m *machine.Profile, s *recipe.State, bed machine.BedNo) string {
 	for _, of := range []struct {
 		on   machine.Set
 		word string
-	}{{s.Work[bed], m.Word("work")}, {s.Hold[bed], m.Word("hold")}, {out, m.Word("out")}, {in.Minus(s.Holds[bed]), "empty"},
+	}{{s.Work[bed], m.Word("work")}, {s.Hold[bed], m.Word("hold")}, {out, m.Word("out")}, {in.Minus(s.Holds[bed]),
+		"empty"},
 		{s.Over[bed], "with more than one loop"}} {
 		if n := of.on.Len(); n > 0 {
 			parts = append(parts, fmt.Sprintf("%d %s", n, of.word))

@@ -118,7 +118,8 @@ func parked(pl *pass.Plan, i int) (list []string) {
 	}
 	for y := range pl.Piece.Yarns {
 		if side, ok := yarns[piece.YarnNo(y+1)]; ok {
-			list = append(list, fmt.Sprintf("%s hangs on the %v", words.Capital(pl.Piece.YarnName(piece.YarnNo(y+1))), side))
+			list = append(list, fmt.Sprintf("%s hangs on the %v",
+				words.Capital(pl.Piece.YarnName(piece.YarnNo(y+1))), side))
 		}
 	}
 	return list

@@ -50,14 +50,16 @@ func TestParked(t *testing.T) {
 			}
 			list := strings.Join(beside.Restore(pl, i), "\n")
 			for c, side := range sides {
-				if want := fmt.Sprintf("%v carriage parked on the %v", c, side); c != now.Carriage && !strings.Contains(strings.ToLower(list), want) {
+				if want := fmt.Sprintf("%v carriage parked on the %v", c, side); c != now.Carriage &&
+					!strings.Contains(strings.ToLower(list), want) {
 					t.Errorf("%s, pass %d: no %q in\n%s", file, i+1, want, list)
 				} else if c != now.Carriage {
 					said++
 				}
 			}
 			for y, side := range yarns {
-				if want := fmt.Sprintf("%s hangs on the %v", y, side); p.Machine.Feeders == 1 && !strings.Contains(strings.ToLower(list), want) && !strings.Contains(list, "Cut") {
+				if want := fmt.Sprintf("%s hangs on the %v", y, side); p.Machine.Feeders == 1 &&
+					!strings.Contains(strings.ToLower(list), want) && !strings.Contains(list, "Cut") {
 					t.Errorf("%s, pass %d: no %q in\n%s", file, i+1, want, list)
 				} else {
 					said++

@@ -27,11 +27,13 @@ func TestForwardNow(t *testing.T) {
 		see     string
 	}{
 		{"card-direct", nil, "", "L6,L3,R1,R4", "no needle forward, and 4 needles come forward as the carriage passes"},
-		{"card-direct", []edit.Change{held}, "L6,R6", "L3,R1,R4", "L6,R6 forward, and 3 needles come forward as the carriage passes"},
+		{"card-direct", []edit.Change{held}, "L6,R6", "L3,R1,R4",
+			"L6,R6 forward, and 3 needles come forward as the carriage passes"},
 		{"card-preselect", nil, "L6,L3,R1,R4", "", "4 needles forward, 8 at rest"},
 		{"two-bed-pairs", nil, "", "L4,L1,R3,R6", "no needle forward, and 4 needles come forward"},
 	} {
-		pl := plan.Make(piecetest.New(t, c.machine, "L6", "R6", []string{"#.."}, append(c.edits, piecetest.Before(2, "A"))...))
+		pl := plan.Make(piecetest.New(t, c.machine, "L6", "R6", []string{"#.."}, append(c.edits, piecetest.Before(2,
+			"A"))...))
 		b := beside.Before(technique.Prove(pl), 2)
 		var forward, comes machine.Set
 		for _, n := range b.Needles {
@@ -55,7 +57,8 @@ func TestForwardNow(t *testing.T) {
 // TestEvents: the next of every kind, so that a weight does not hide a yarn, the ends of
 // repeats and sections among them; and how many passes can be knitted before hands are wanted.
 func TestEvents(t *testing.T) {
-	p := piecetest.New(t, "card-direct", "L6", "R6", []string{"+..", "#..", "#..", "#.."}, piecetest.Set("/sections/0/rows", 8),
+	p := piecetest.New(t, "card-direct", "L6", "R6", []string{"+..", "#..", "#..", "#.."},
+		piecetest.Set("/sections/0/rows", 8),
 		piecetest.Set("/limits", map[string]any{"weights": 3}),
 		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A", "name": "top"}))
 	pl := plan.Make(p)
@@ -99,8 +102,10 @@ func TestEvents(t *testing.T) {
 
 // TestReading: a pass is named by the counter's reading before it, where it is set back too.
 func TestReading(t *testing.T) {
-	for policy, want := range map[string]string{"run": "[0 1 2 3 4 5]", "repeat": "[0 1 0 1 0 1]", "section": "[0 1 0 1 2 3]"} {
-		pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", []string{"#..", ".#."}, piecetest.Set("/sections/0/rows", 4),
+	for policy, want := range map[string]string{"run": "[0 1 2 3 4 5]", "repeat": "[0 1 0 1 0 1]",
+		"section": "[0 1 0 1 2 3]"} {
+		pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", []string{"#..", ".#."},
+			piecetest.Set("/sections/0/rows", 4),
 			piecetest.Set("/options", map[string]any{"counter": policy}), piecetest.Before(2, "A")))
 		var got []int
 		for i := range pl.Passes {

@@ -63,7 +63,8 @@ func edges(pl *pass.Plan, p *pass.Pass) (list []Edge) {
 	}
 	all := before.Or(after)
 	middle := (all.First() + all.Last() + 1) / 2
-	sides := [3]machine.Set{machine.Left: machine.Range(all.First(), middle-1), machine.Right: machine.Range(middle, all.Last())}
+	sides := [3]machine.Set{machine.Left: machine.Range(all.First(), middle-1), machine.Right: machine.Range(middle,
+		all.Last())}
 	for side := machine.Left; side <= machine.Right; side++ {
 		on := sides[side]
 		touched := comes.Or(goes).Or(waits).Or(back).Or(wrapped).And(on)
@@ -197,7 +198,8 @@ func ShapeRows(pl *pass.Plan) (list []ShapeRow) {
 	}
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		r := ShapeRow{Pass: p.N, Part: p.ID.Part, Counter: Reading(pl, i), Stitches: p.Main().AtWork.Minus(p.Main().Hold).Len()}
+		r := ShapeRow{Pass: p.N, Part: p.ID.Part, Counter: Reading(pl, i),
+			Stitches: p.Main().AtWork.Minus(p.Main().Hold).Len()}
 		for j := range p.Before {
 			switch st := &p.Before[j]; st.Do {
 			case pass.Mark:
@@ -270,7 +272,8 @@ func Waiting(pl *pass.Plan, i int) string {
 				if st.Off {
 					how = "on waste yarn"
 				}
-				return fmt.Sprintf("first part; %s wait %s for the second: %s", words.Stitches(st.Needles.Len()), how, st.Needles.Words())
+				return fmt.Sprintf("first part; %s wait %s for the second: %s", words.Stitches(st.Needles.Len()),
+					how, st.Needles.Words())
 			}
 		}
 	}

@@ -43,7 +43,8 @@ func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 		if p.Section == section && p.Row() > 0 {
 			n := len(rows)
 			// Of separated colours each is brought forward for itself, and has a line.
-			other := n > 0 && pl.Section(section).Section.Technique.ColourLines && rows[n-1].Passes[0].Yarn(1) != p.Yarn(1)
+			other := n > 0 && pl.Section(section).Section.Technique.ColourLines &&
+				rows[n-1].Passes[0].Yarn(1) != p.Yarn(1)
 			if n == 0 || rows[n-1].Row != p.Row() || other {
 				if setsCounter(p) {
 					before = 0

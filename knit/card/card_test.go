@@ -83,7 +83,8 @@ func TestTiles(t *testing.T) {
 			[]string{"width-tile L15-R15"}},
 		{"10 once fits inside it", "L5", "R5", []string{"#........#"}, nil, nil},
 		{"a motif on a wider bed", "L24", "R24", []string{"#........#"},
-			[]edit.Change{area("from", "L5"), area("to", "R5"), area("first", "L5")}, []string{"card-patterns-all L20,R20"}},
+			[]edit.Change{area("from", "L5"), area("to", "R5"), area("first", "L5")},
+			[]string{"card-patterns-all L20,R20"}},
 		{"two motifs that share columns", "L24", "R24", []string{"#.."},
 			[]edit.Change{area("from", "L24"), area("to", "L22"), area("first", "L24"),
 				set("/sections/0/areas/-", map[string]any{"chart": "c", "first": "R2", "from": "R1", "to": "R3"})},
@@ -106,7 +107,8 @@ func TestTiles(t *testing.T) {
 	doc := piecetest.Document(t, "card-preselect", "L36", "R36", []string{"#...#"})
 	p, _ := technique.Piece(doc)
 	_, found := card.Make(plan.Make(p), 1)
-	if want := "Pad it by 1 to make it 6, or crop 1 to make it 4, or knit it once, within 24 needles"; found[0].Fix != want {
+	if want := "Pad it by 1 to make it 6, or crop 1 to make it 4, or knit it once, within " +
+		"24 needles"; found[0].Fix != want {
 		t.Errorf("offered: %q, want %q", found[0].Fix, want) // what the button does comes first
 	}
 	if _, err := doc.Apply(found[0].Remedy()); err != nil || len(found[0].Remedy()) == 0 {
@@ -175,14 +177,16 @@ func TestProgram(t *testing.T) {
 // TestTyped: a line is keyed as its runs, with what is empty at its end left to "rest empty", or as one below it
 // that is alike.
 func TestTyped(t *testing.T) {
-	lines := []string{"............", "##..#.......", "############", "##..#.......", "............", "#..........#"} // line 1 first
+	// line 1 first
+	lines := []string{"............", "##..#.......", "############", "##..#.......", "............", "#..........#"}
 	w := card.Cells{Bits: chart.NewMat[uint8](12, len(lines))}
 	for l, line := range lines {
 		for x := range line {
 			w.Bits.Set(x, l, uint8(strings.IndexByte(".#", line[x])))
 		}
 	}
-	want := []string{"all empty", "2 filled, 2 empty, 1 filled, rest empty", "all filled", "as line 2", "as line 1", "1 filled, 10 empty, 1 filled"}
+	want := []string{"all empty", "2 filled, 2 empty, 1 filled, rest empty", "all filled", "as line 2", "as line 1",
+		"1 filled, 10 empty, 1 filled"}
 	for l, words := range want {
 		if got := w.Typed(l + 1); got != words {
 			t.Errorf("line %d: %q, not %q", l+1, got, words)
@@ -210,12 +214,17 @@ pass 2`
 		rows   int
 		want   map[int]string // by the line read, from 1
 	}{
-		{true, 30, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 35: take A out of feeder 1, thread C in feeder 1",
-			13: "take A out of feeder 1, thread B in feeder 1", 5: "row 9: take B out of feeder 1, thread A in feeder 1; row 39: take C out of feeder 1, thread A in feeder 1"}},
-		{false, 6, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 11: take A out of feeder 1, thread C in feeder 1; " +
+		{true, 30, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 35: take A out of " +
+			"feeder 1, thread C in feeder 1",
+			13: "take A out of feeder 1, thread B in feeder 1",
+			5: "row 9: take B out of feeder 1, thread A in feeder 1; row 39: take C out of feeder 1, thread A in " +
+				"feeder 1"}},
+		{false, 6, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 11: take A out of " +
+			"feeder 1, thread C in feeder 1; " +
 			"row 17: take A out of feeder 1, thread B in feeder 1; and 4 times more", 3: ""}},
 	} {
-		p := piecetest.New(t, "card-direct", "L12", "R12", []string{"."}, set("/machine/offset", 0), set("/machine/loop", 30),
+		p := piecetest.New(t, "card-direct", "L12", "R12", []string{"."}, set("/machine/offset", 0),
+			set("/machine/loop", 30),
 			set("/sections/0", map[string]any{"technique": "recipe", "recipe": text, "joined": c.joined}))
 		for i, id := range "ABCD" {
 			p.Yarns[i].Name = string(id)

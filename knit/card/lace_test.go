@@ -69,7 +69,8 @@ func TestLaceCutCard(t *testing.T) {
 	if i < 0 || found[i].Needles.String() != "L18" || !strings.Contains(found[i].Text, "push back") {
 		t.Errorf("a cut repeat: %v", found)
 	}
-	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first", "L24"))),
+	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first",
+		"L24"))),
 		2)
 	if w.Bits.W != 33 { // the first needle's column must not come again before the others have come: 5 × 8 less the cut
 		t.Errorf("the program of a cut repeat is over %d columns", w.Bits.W)

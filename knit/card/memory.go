@@ -31,7 +31,8 @@ func memory(pl *pass.Plan, section int) (out []finding.Finding) {
 			Rows: [2]int{1, s.Rows}, Needles: s.Covered, Text: fmt.Sprintf(format, a...)})
 	}
 	n, stitches, widest := pl.LinesOf(section), 0, 0
-	if low, high := pl.Piece.Ends(); m.Program == machine.Electronic && (int(high-low)+1 > m.Columns || (int(high-low)+1)*n > m.Stitches) {
+	if low, high := pl.Piece.Ends(); m.Program == machine.Electronic && (int(high-low)+1 > m.Columns ||
+		(int(high-low)+1)*n > m.Stitches) {
 		w := MakeProgram(pl, section) // else any would fit
 		if stitches, widest = len(w.Bits.Cells), w.Bits.W; w.Panel != nil {
 			stitches, widest = w.Panel.Stitches(), w.Panel.Widest()

@@ -144,7 +144,10 @@ func (p *Panel) smallest(memos []string) *Panel {
 				continue
 			}
 			on := slices.Concat(p.All, a.Switches)
-			turned := slices.ContainsFunc(on, func(t string) bool { return t == "turn" || t == "turn-right" || t == "bounce" })
+			turned := slices.ContainsFunc(on, func(t string) bool {
+				return t == "turn" || t == "turn-right" ||
+					t == "bounce"
+			})
 			if a.Blank || turned {
 				h = d.Bits.H
 			}
@@ -251,7 +254,8 @@ func together(areas []piece.Area, drawn func(i int) bool) map[string][2][2]int {
 		b[0] = [2]int{min(b[0][0], a.Columns[0]), max(b[0][1], a.Columns[1])}
 		b[1] = [2]int{min(b[1][0], a.Rows[0]), max(b[1][1], a.Rows[1])}
 		boxes[a.Chart.Name] = b
-		parts[a.Chart.Name][fmt.Sprint(a.Columns, a.Rows)] = (a.Columns[1] - a.Columns[0] + 1) * (a.Rows[1] - a.Rows[0] + 1)
+		parts[a.Chart.Name][fmt.Sprint(a.Columns, a.Rows)] = (a.Columns[1] - a.Columns[0] +
+			1) * (a.Rows[1] - a.Rows[0] + 1)
 	}
 	for name, b := range boxes {
 		alone := 0
@@ -337,7 +341,8 @@ func (p *Panel) whyNot(areas []piece.Area, lines int) string {
 	case slices.ContainsFunc(areas, func(a piece.Area) bool { return a.Drop != 0 }):
 		return "each repeat stands higher than its neighbour"
 	case lines > p.Lines:
-		return fmt.Sprintf("areas or feeders repeat in cycles of their own: all begins again after %d lines, the tallest drawing has %d", lines, p.Lines)
+		return fmt.Sprintf("areas or feeders repeat in cycles of their own: all begins again after %d lines, the "+
+			"tallest drawing has %d", lines, p.Lines)
 	}
 	return "areas lie over one another, or one drawing is selected differently in different places"
 }
@@ -438,8 +443,10 @@ func switches(m *machine.Profile, on []string) string {
 }
 
 // done is what has been done to a drawing by a transform.
-var done = map[string]string{"turn": "turned", "turn-right": "turned right", "mirror": "mirrored", "upside-down": "upside down",
-	"bounce": "with its way back", "double-width": "twice as wide", "double-length": "twice as long", "invert": "inverted"}
+var done = map[string]string{"turn": "turned", "turn-right": "turned right", "mirror": "mirrored",
+	"upside-down": "upside down",
+	"bounce":      "with its way back", "double-width": "twice as wide", "double-length": "twice as long",
+	"invert": "inverted"}
 
 // About says what a drawing is, and what of it is not as in the chart.
 func (d *Drawing) About() string {
@@ -458,7 +465,8 @@ func (d *Drawing) About() string {
 		}
 		return text + "; " + words.List(list, "and") + " already, which the panel does not do for it"
 	case d.At != [2]int{1, 1}:
-		return text + fmt.Sprintf("; its column 1 is the chart's column %d, its line 1 the chart's row %d", d.At[0], d.At[1])
+		return text + fmt.Sprintf("; its column 1 is the chart's column %d, its line 1 the chart's row %d", d.At[0],
+			d.At[1])
 	}
 	return text + "; numbered as the chart is"
 }
@@ -471,12 +479,15 @@ func (p *Panel) json() (drawings, areas []map[string]any) {
 		for l := d.Bits.H; l >= 1; l-- {
 			lines = append(lines, d.Line(l))
 		}
-		drawings = append(drawings, map[string]any{"drawing": d.No, "chart": d.Chart, "lines": lines, "turned": slices.Clone(d.Turned)})
+		drawings = append(drawings, map[string]any{"drawing": d.No, "chart": d.Chart, "lines": lines,
+			"turned": slices.Clone(d.Turned)})
 	}
 	for i := range p.Areas {
 		a := &p.Areas[i]
-		areas = append(areas, map[string]any{"area": a.Area, "drawing": a.Drawing, "columns": a.Columns, "rows": a.Rows, "anchor": a.Anchor.String(),
-			"from": a.From.String(), "to": a.To.String(), "above": map[bool]string{true: "blank", false: "repeat"}[a.Blank],
+		areas = append(areas, map[string]any{"area": a.Area, "drawing": a.Drawing, "columns": a.Columns,
+			"rows": a.Rows, "anchor": a.Anchor.String(),
+			"from": a.From.String(), "to": a.To.String(), "above": map[bool]string{true: "blank",
+				false: "repeat"}[a.Blank],
 			"switches": slices.Clone(a.Switches)})
 	}
 	return drawings, areas

@@ -89,12 +89,16 @@ func switched(lines []string, by string) []string {
 	case "double-length":
 		return each(lines, func(l string) []string { return []string{l, l} })
 	case "invert":
-		return each(lines, func(l string) []string { return []string{strings.NewReplacer("#", ".", ".", "#").Replace(l)} })
+		return each(lines, func(l string) []string {
+			return []string{strings.NewReplacer("#", ".", ".",
+				"#").Replace(l)}
+		})
 	}
 	return out
 }
 
-var switchOrder = []string{"turn", "turn-right", "mirror", "upside-down", "bounce", "double-width", "double-length", "invert"}
+var switchOrder = []string{"turn", "turn-right", "mirror", "upside-down", "bounce", "double-width", "double-length",
+	"invert"}
 
 // panel is a small model of a console: it knows what is keyed, and says which needles it brings forward the k-th time
 // (from 1) that it reads.
@@ -184,7 +188,10 @@ func TestPanelModel(t *testing.T) {
 			}
 		}
 		part := func(n int) (int, int) { a := 1 + rng.IntN(n); return a, a + rng.IntN(n-a+1) }
-		needle := func(from, to machine.Needle) machine.Needle { return from + machine.Needle(rng.IntN(int(to-from)+1)) }
+		needle := func(from, to machine.Needle) machine.Needle {
+			return from + machine.Needle(
+				rng.IntN(int(to-from)+1))
+		}
 		var areas []any
 		for range 1 + rng.IntN(3) {
 			a := map[string]any{"chart": "c"}
@@ -217,10 +224,13 @@ func TestPanelModel(t *testing.T) {
 		if rng.IntN(4) == 0 {
 			section["technique"], section["yarn"] = []string{"separated", "weave", "tuck", "slip"}[rng.IntN(4)], "A"
 		}
-		doc := piecetest.Document(t, "program-preselect", "L12", "R12", rows, piecetest.Set("/sections", []any{section}),
+		doc := piecetest.Document(t, "program-preselect", "L12", "R12", rows, piecetest.Set("/sections",
+			[]any{section}),
 			piecetest.Set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
-			piecetest.Set("/machine/panel", []string{"places", "places", "flat"}[rng.IntN(3)]), piecetest.Set("/machine/panel_does", some(switchOrder, 5)),
-			piecetest.Set("/machine/panel_each", rng.IntN(3) > 0), piecetest.Set("/machine/mirror_switch", rng.IntN(3) == 0))
+			piecetest.Set("/machine/panel", []string{"places", "places", "flat"}[rng.IntN(3)]),
+			piecetest.Set("/machine/panel_does", some(switchOrder, 5)),
+			piecetest.Set("/machine/panel_each", rng.IntN(3) > 0), piecetest.Set("/machine/mirror_switch",
+				rng.IntN(3) == 0))
 		p, err := technique.Piece(doc)
 		if err != nil {
 			continue
@@ -254,8 +264,10 @@ func TestPanelModel(t *testing.T) {
 				continue
 			}
 			k++
-			if want, got := p.Main().Line.And(p.Main().AtWork), s.panel(t, pl.Piece.Machine.Bed, k).And(p.Main().AtWork); got != want {
-				t.Fatalf("reading %d: the panel brings %v forward, the plan %v\n%s\n%s", k, got, want, prog.Text(), doc.JSON())
+			if want, got := p.Main().Line.And(p.Main().AtWork), s.panel(t, pl.Piece.Machine.Bed,
+				k).And(p.Main().AtWork); got != want {
+				t.Fatalf("reading %d: the panel brings %v forward, the plan %v\n%s\n%s", k, got, want, prog.Text(),
+					doc.JSON())
 			}
 		}
 	}
@@ -295,11 +307,13 @@ func TestTurnedDrawing(t *testing.T) {
 			want = switched(want, by)
 		}
 		if got := strings.Join(d.Turned, " "); got != c.turned || strings.Join(s.Areas[0].Switches, " ") != c.switches {
-			t.Errorf("%s, the panel has %s: turned %s, switches %v; want %s, %s", c.transform, c.does, got, s.Areas[0].Switches, c.turned, c.switches)
+			t.Errorf("%s, the panel has %s: turned %s, switches %v; want %s, %s", c.transform, c.does, got,
+				s.Areas[0].Switches, c.turned, c.switches)
 		}
 		filled := c.turned != "invert" // which yarn is told as filled is the plan's own choice
 		if d.Once == [2]int{} && filled && !slices.Equal(s.Drawings[0].Lines, want) {
-			t.Errorf("%s, the panel has %s: the drawing is %q, said to be %s, which is %q", c.transform, c.does, s.Drawings[0].Lines, c.turned, want)
+			t.Errorf("%s, the panel has %s: the drawing is %q, said to be %s, which is %q", c.transform, c.does,
+				s.Drawings[0].Lines, c.turned, want)
 		}
 	}
 }
@@ -308,48 +322,65 @@ func TestTurnedDrawing(t *testing.T) {
 // panel is said to have is read strictly.
 func TestPanelWords(t *testing.T) {
 	p := piecetest.New(t, "program-small", "L6", "R6", []string{"#.."}, piecetest.Area("transform", []string{"mirror"}),
-		piecetest.Set("/machine/panel_order", []string{"to", "drawing"}), piecetest.Set("/machine/panel_does", []string{"mirror"}),
-		piecetest.Set("/machine/panel_words", map[string]any{"to": "end", "mirror": "flip", "repeat": "again", "area": "place"}))
+		piecetest.Set("/machine/panel_order", []string{"to", "drawing"}), piecetest.Set("/machine/panel_does",
+			[]string{"mirror"}),
+		piecetest.Set("/machine/panel_words", map[string]any{"to": "end", "mirror": "flip", "repeat": "again",
+			"area": "place"}))
 	w := card.MakeProgram(plan.Make(p), 1)
 	if got, want := strings.Join(w.KeyIn, "; "), "drawing 1: c, 3 columns, 1 line; numbered as the chart is; "+
-		"place 1: end R6, drawing 1, above again, anchor L6, columns 1 to 3, from L6, rows 1 to 1, switches flip"; got != want {
+		"place 1: end R6, drawing 1, above again, anchor L6, columns 1 to 3, from L6, rows 1 to 1, "+
+		"switches flip"; got != want {
 		t.Errorf("%s\nnot %s", got, want)
 	}
-	for _, c := range []struct{ turns, does, drawing, switched string }{ // a turn is switched on only where it comes last
-		{"turn mirror", "turn", "turn mirror", ""}, {"turn mirror", "mirror", "turn", "mirror"}, {"upside-down bounce", "upside-down", "upside-down bounce", ""},
-		{"bounce double-length", "bounce", "bounce double-length", ""}, {"mirror invert", "mirror", "invert", "mirror"}, {"mirror double-width", "mirror", "double-width", "mirror"},
+	// a turn is switched on only where it comes last
+	for _, c := range []struct{ turns, does, drawing, switched string }{
+		{"turn mirror", "turn", "turn mirror", ""}, {"turn mirror", "mirror", "turn", "mirror"},
+		{"upside-down bounce", "upside-down", "upside-down bounce", ""},
+		{"bounce double-length", "bounce", "bounce double-length", ""}, {"mirror invert", "mirror", "invert",
+			"mirror"}, {"mirror double-width", "mirror", "double-width", "mirror"},
 	} {
-		p := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..", "##."}, piecetest.Area("transform", strings.Fields(c.turns)),
+		p := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..", "##."},
+			piecetest.Area("transform", strings.Fields(c.turns)),
 			piecetest.Set("/machine/panel_does", strings.Fields(c.does)))), 1).Panel
-		if got, on := strings.Join(p.Drawings[0].Turned, " "), strings.Join(p.Areas[0].Switches, " "); got != c.drawing || on != c.switched {
+		if got, on := strings.Join(p.Drawings[0].Turned, " "), strings.Join(p.Areas[0].Switches,
+			" "); got != c.drawing || on != c.switched {
 			t.Errorf("%s on a panel that does %s: drawn %s, switched on %s", c.turns, c.does, got, on)
 		}
 	}
-	two := piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..", "##.", ".##"}, piecetest.Set("/sections/0/areas", []any{
-		map[string]any{"chart": "c", "rows": []int{1, 1}, "to": "L4", "above": "blank"}, map[string]any{"chart": "c", "from": "L3"}}))
+	two := piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..", "##.", ".##"},
+		piecetest.Set("/sections/0/areas", []any{
+			map[string]any{"chart": "c", "rows": []int{1, 1}, "to": "L4", "above": "blank"},
+			map[string]any{"chart": "c",
+				"from": "L3"}}))
 	if p := card.MakeProgram(plan.Make(two), 1).Panel; len(p.Areas) != 2 || p.Areas[0].Area != 2 {
 		t.Errorf("the tallest is not told first: %+v", p.Areas)
 	}
-	lace := piecetest.New(t, "program-preselect", "L10", "R10", []string{"..o/."}, piecetest.Set("/sections/0/technique", "lace"), piecetest.Set("/sections/0/yarn", "A"),
-		piecetest.Before(2, "A"), piecetest.Set("/machine/panel_words", map[string]any{"memo knit 2": "5", "memo lace": "1"}))
-	if got := card.MakeProgram(plan.Make(lace), 2).Memos; len(got) != 4 || got[1] != "1" || !strings.HasPrefix(got[len(got)-1], "1, 5; blank") {
+	lace := piecetest.New(t, "program-preselect", "L10", "R10", []string{"..o/."},
+		piecetest.Set("/sections/0/technique", "lace"), piecetest.Set("/sections/0/yarn", "A"),
+		piecetest.Before(2, "A"), piecetest.Set("/machine/panel_words", map[string]any{"memo knit 2": "5",
+			"memo lace": "1"}))
+	if got := card.MakeProgram(plan.Make(lace), 2).Memos; len(got) != 4 || got[1] != "1" ||
+		!strings.HasPrefix(got[len(got)-1], "1, 5; blank") {
 		t.Errorf("memos as her numbers: %q", got)
 	}
-	for path, v := range map[string]any{"panel_order": []string{"to", "to"}, "panel_does": []string{"sideways"}, "panel_words": map[string]any{"needle": "x"},
-		"panel_each": "some"} {
-		_, err := technique.Piece(piecetest.Document(t, "program-small", "L6", "R6", []string{"#.."}, piecetest.Set(edit.Path("/machine/"+path), v)))
+	for path, v := range map[string]any{"panel_order": []string{"to", "to"}, "panel_does": []string{"sideways"},
+		"panel_words": map[string]any{"needle": "x"},
+		"panel_each":  "some"} {
+		_, err := technique.Piece(piecetest.Document(t, "program-small", "L6", "R6", []string{"#.."},
+			piecetest.Set(edit.Path("/machine/"+path), v)))
 		if err == nil || !strings.HasPrefix(err.Error(), "machine."+path) {
 			t.Errorf("%s %v: %v", path, v, err)
 		}
 	}
 }
 
-// TestSmallestInWhole: where a section is told as one drawing, or as every line of the bed, that is as high as the lines
-// come again, of separated colours too.
+// TestSmallestInWhole: where a section is told as one drawing, or as every line of the bed, that is as high as the
+// lines come again, of separated colours too.
 func TestSmallestInWhole(t *testing.T) {
 	rows := []string{"#.+#.+#.+#.+", "+#.+#.+#.+#.", "#.+#.+#.+#.+", "+#.+#.+#.+#."}
 	for panel, want := range map[string]int{"places": 12, "flat": 12} { // two rows of three colours, each twice
-		pl := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", rows, piecetest.Set("/machine/panel", panel),
+		pl := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", rows, piecetest.Set("/machine/panel",
+			panel),
 			piecetest.Set("/sections/0/technique", "separated"), piecetest.Set("/sections/0/rows", 8)))
 		w := card.MakeProgram(pl, 1)
 		d := w.Keyed()[0]
@@ -363,13 +394,15 @@ func TestSmallestInWhole(t *testing.T) {
 // where none come again all of them.
 func TestSmallest(t *testing.T) {
 	twice := []string{"#..#..#..#..", ".#..#..#..#.", "#..#..#..#..", ".#..#..#..#."}
-	mesh := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", []string{"../o..../o..", "../o..../o.."}, piecetest.Set("/sections/0/technique", "lace"),
+	mesh := plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", []string{"../o..../o..", "../o..../o.."},
+		piecetest.Set("/sections/0/technique", "lace"),
 		piecetest.Set("/sections/0/yarn", "A"), piecetest.Set("/sections/0/rows", 5), piecetest.Before(2, "A")))
 	if w := card.MakeProgram(mesh, 2); w.Bits.W != 6 || mesh.LinesOf(2) != w.Bits.H || w.Bits.H != 2 {
 		t.Errorf("lace of one row and six columns that come again: %d × %d", w.Bits.W, w.Bits.H)
 	}
 	// The lines come again, and the yarn does not: the second time has a line of its own to say so.
-	yarns := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", []string{".+", "+.", ".#", "#."})), 1)
+	yarns := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", []string{".+", "+.",
+		".#", "#."})), 1)
 	if d := yarns.Panel.Drawings[0]; d.Bits.H != 4 || yarns.Memos[2] == "" {
 		t.Errorf("%d lines are keyed, memos %q", d.Bits.H, yarns.Memos)
 	}
@@ -383,7 +416,8 @@ func TestSmallest(t *testing.T) {
 		{"flat", []edit.Change{piecetest.Area("to", "R4")}, 24, 2},          // the last two stay at rest
 		{"flat", []edit.Change{piecetest.Set("/sections/0/rows", 3)}, 3, 3}, // it ends before it comes again
 		// A needle out of work between two that differ does not make them alike.
-		{"flat", []edit.Change{piecetest.Set("/needles", map[string]any{"from": "L3", "to": "R2", "out": "L1"}), piecetest.Set("/charts/c/rows", []string{"#...."})}, 5, 1},
+		{"flat", []edit.Change{piecetest.Set("/needles", map[string]any{"from": "L3", "to": "R2", "out": "L1"}),
+			piecetest.Set("/charts/c/rows", []string{"#...."})}, 5, 1},
 	} {
 		w := card.MakeProgram(plan.Make(piecetest.New(t, "program-preselect", "L12", "R12", twice,
 			append(c.edits, piecetest.Set("/machine/panel", c.panel))...)), 1)

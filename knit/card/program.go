@@ -50,7 +50,8 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 	switch p := w.Panel; {
 	case away && p == nil && m.MirrorSwitch:
 		w.Mirrored, w.Bits = "switch", w.Bits.Mirror()
-	case away && p != nil && (slices.Contains(p.All, "mirror") || slices.ContainsFunc(p.Areas, func(a PanelArea) bool { return slices.Contains(a.Switches, "mirror") })):
+	case away && p != nil && (slices.Contains(p.All, "mirror") || slices.ContainsFunc(p.Areas,
+		func(a PanelArea) bool { return slices.Contains(a.Switches, "mirror") })):
 		w.Mirrored = "switch"
 		if len(p.Areas) == 1 {
 			w.Bits = w.Bits.Mirror()
@@ -125,7 +126,8 @@ func narrowest(list, needs []machine.Set) int {
 	alike := func(w int) bool {
 		for i := range list {
 			// bits of needles w apart, then of those that are as far from one another as several times w
-			if line, both := list[i].And(needs[i]), needs[i].And(needs[i].Left(w)); line.And(both) != list[i].And(needs[i]).Left(w).And(both) {
+			if line, both := list[i].And(needs[i]), needs[i].And(needs[i].Left(w)); line.And(both) != list[i].And(
+				needs[i]).Left(w).And(both) {
 				return false
 			}
 		}
@@ -160,7 +162,8 @@ func (w *Program) asOne(pl *pass.Plan) *Panel {
 	if on = on.Or(s.Covered); s.Section.Technique.OwnRows || on.Empty() {
 		on = machine.Range(pl.Piece.Ends())
 	}
-	return &Panel{Drawings: []Drawing{{No: 1, Cells: w.Cells}}, Lines: w.Bits.H, Areas: []PanelArea{{Area: 1, Drawing: 1,
+	return &Panel{Drawings: []Drawing{{No: 1, Cells: w.Cells}}, Lines: w.Bits.H, Areas: []PanelArea{{Area: 1,
+		Drawing: 1,
 		Columns: [2]int{1, w.Bits.W}, Rows: [2]int{1, w.Bits.H}, Anchor: w.First, From: on.First(), To: on.Last()}}}
 }
 
@@ -259,7 +262,8 @@ func (w *Program) keyIn(pl *pass.Plan) {
 			tell("switch on for all: %s", switches(m, p.All))
 		}
 	} else {
-		tell("%s, %s, from line 1 at the bottom", words.Count(w.Bits.W, "column", "columns"), words.Count(w.Bits.H, "line", "lines"))
+		tell("%s, %s, from line 1 at the bottom", words.Count(w.Bits.W, "column", "columns"), words.Count(w.Bits.H,
+			"line", "lines"))
 		if column1 := fmt.Sprintf("column 1 is needle %v", w.First); w.Repeats {
 			tell("%s, and every %d from it", column1, w.Bits.W)
 		} else {
@@ -397,7 +401,8 @@ func (w *Program) JSON() map[string]any {
 
 // Drawn says that drawings are keyed which are not the lines as they stand.
 func (w *Program) Drawn() bool {
-	return w.Panel != nil && (len(w.Panel.Drawings) > 1 || !slices.Equal(w.Panel.Drawings[0].Bits.Cells, w.Bits.Cells) ||
+	return w.Panel != nil && (len(w.Panel.Drawings) > 1 || !slices.Equal(w.Panel.Drawings[0].Bits.Cells,
+		w.Bits.Cells) ||
 		w.Panel.Drawings[0].Bits.W != w.Bits.W)
 }
 

@@ -34,7 +34,8 @@ func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Findin
 		}
 		f := finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section,
 			Rows: [2]int{1, s.Rows}, Needles: on}
-		f.Text = fmt.Sprintf("%s is %d wide, and %d does not go into the %d columns of the card, so it cannot repeat across the bed.", a.Chart.Name, w, w, m.Columns)
+		f.Text = fmt.Sprintf("%s is %d wide, and %d does not go into the %d columns of the card, so it cannot repeat "+
+			"across the bed.", a.Chart.Name, w, w, m.Columns)
 		offers := []string{fmt.Sprintf("crop %d to make it %d", w-down, down)}
 		if up > w && m.Columns%up == 0 {
 			offers = append(offers, fmt.Sprintf("pad it by %d to make it %d", up-w, up))
@@ -53,7 +54,8 @@ func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Findin
 	if !clash.Empty() {
 		out = append(out, finding.Finding{Code: finding.WidthTile, Severity: finding.Stop, Section: section,
 			Rows: [2]int{1, s.Rows}, Needles: clash,
-			Text: fmt.Sprintf("%v would need other holes than the needles %d to their left, which share their columns of the card.", clash, m.Columns),
+			Text: fmt.Sprintf("%v would need other holes than the needles %d to their left, which share their "+
+				"columns of the card.", clash, m.Columns),
 			Fix: fmt.Sprintf("Move the areas to needles a multiple of %d apart, or make them repeat alike",
 				m.Columns)})
 	}
@@ -103,6 +105,7 @@ func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []machine.
 	}
 	return []finding.Finding{{Code: finding.CardPatternsAll, Severity: finding.Warn, Section: section, Rows: rows,
 		Needles: back.Or(forward),
-		Text:    fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, on each row, before you knit.", strings.Join(words, ", and ")),
-		Fix:     "Or draw a chart that fills the card"}}
+		Text: fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, on "+
+			"each row, before you knit.", strings.Join(words, ", and ")),
+		Fix: "Or draw a chart that fills the card"}}
 }

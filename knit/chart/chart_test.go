@@ -87,17 +87,19 @@ func TestTextErrorsNameTheLine(t *testing.T) {
 	}
 }
 
-// TestAsOthersWrite: charts as other programs write them: cells between semicolons or tabs, a byte-order mark, blanks and
-// pixels that are not there as the ground, blanks at the ends of lines.
+// TestAsOthersWrite: charts as other programs write them: cells between semicolons or tabs, a byte-order mark, blanks
+// and pixels that are not there as the ground, blanks at the ends of lines.
 func TestAsOthersWrite(t *testing.T) {
 	want := "..#. #..#"
-	for _, text := range []string{".,.,#,.\n#,.,.,#", ".;.;#;.\r\n#;.;.;#\r\n", ".\t.\t#\t.\n#\t.\t.\t#", "\uFEFF.,.,#,.\n#,.,.,#", " ;;#;\n#;;;#", ",,#,\n#, ,,#"} {
+	for _, text := range []string{".,.,#,.\n#,.,.,#", ".;.;#;.\r\n#;.;.;#\r\n", ".\t.\t#\t.\n#\t.\t.\t#",
+		"\uFEFF.,.,#,.\n#,.,.,#", " ;;#;\n#;;;#", ",,#,\n#, ,,#"} {
 		c, err := chart.ParseCSV(strings.NewReader(text))
 		if err != nil || strings.Join(c.Rows(), " ") != want {
 			t.Errorf("CSV %q: %v", text, err)
 		}
 	}
-	for _, text := range []string{"..#.\n#..#", "\uFEFF..#.\n#..#", "..#.   \n#..#\t\n", "  # \n#  #", "..#.\r\n#..# \r\n \r\n"} {
+	for _, text := range []string{"..#.\n#..#", "\uFEFF..#.\n#..#", "..#.   \n#..#\t\n", "  # \n#  #",
+		"..#.\r\n#..# \r\n \r\n"} {
 		c, err := chart.ParseText(text)
 		if err != nil || strings.Join(c.Rows(), " ") != want {
 			t.Errorf("text %q: %v", text, err)
@@ -228,7 +230,8 @@ func TestRepeat(t *testing.T) {
 		}
 		if w, h := ch.Repeat(); w != c.w || h != c.h {
 			t.Errorf("%v: %d × %d", c.rows, w, h)
-		} else if one := ch.Corner(w, h); one.W != w || one.At(0, 0) != ch.At(0, 0) || one.At(w-1, h-1) != ch.At(w-1, h-1) {
+		} else if one := ch.Corner(w, h); one.W != w || one.At(0, 0) != ch.At(0, 0) || one.At(w-1, h-1) != ch.At(w-1,
+			h-1) {
 			t.Errorf("%v: the corner is %v", c.rows, one)
 		}
 	}

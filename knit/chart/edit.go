@@ -160,7 +160,8 @@ func (e *Edit) transform(m Mat[rune], a, c [2]int, whole bool, blank rune, lace 
 		return turned, sized(turned.W, turned.H)
 	}
 	if a[0]-1+turned.W > m.W || c[0]-1+turned.H > m.H {
-		return m, fmt.Errorf("the selection becomes %d by %d, and does not fit there; make room, or turn the whole drawing", turned.W, turned.H)
+		return m, fmt.Errorf("the selection becomes %d by %d, and does not fit there; make room, or turn the "+
+			"whole drawing", turned.W, turned.H)
 	}
 	out := within(m, a, c, func(p Mat[rune]) Mat[rune] {
 		return fill(p.W, p.H,

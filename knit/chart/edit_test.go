@@ -16,7 +16,8 @@ func TestEdit(t *testing.T) {
 		lace bool
 		want string // or how the error begins
 	}{
-		{"mirror a part", chart.Edit{Do: "transform", Names: []string{"mirror"}, Columns: [2]int{1, 2}, Rows: [2]int{2, 3}},
+		{"mirror a part", chart.Edit{Do: "transform", Names: []string{"mirror"}, Columns: [2]int{1, 2},
+			Rows: [2]int{2, 3}},
 			false, ".#.+ #.#. ...."},
 		{"turn the whole", chart.Edit{Do: "transform", Names: []string{"turn"}}, false, "+.. .#. .#. #.."},
 		{"turn a part that fits", chart.Edit{Do: "transform", Names: []string{"turn-right"}, Columns: [2]int{1, 3},
@@ -28,7 +29,8 @@ func TestEdit(t *testing.T) {
 		{"invert three characters", chart.Edit{Do: "transform", Names: []string{"invert"}}, false, "error"},
 		{"lace leans", chart.Edit{Do: "transform", Names: []string{"mirror"}}, true, "+..# .##. ...."},
 		{"lace cannot turn", chart.Edit{Do: "transform", Names: []string{"turn"}}, true, "error"},
-		{"room above and right", chart.Edit{Do: "resize", W: 5, H: 4, At: "bottom left"}, false, "..... #..+. .##.. ....."},
+		{"room above and right", chart.Edit{Do: "resize", W: 5, H: 4, At: "bottom left"}, false,
+			"..... #..+. .##.. ....."},
 		{"cropped to the top right", chart.Edit{Do: "resize", W: 2, H: 2, At: "top right"}, false, ".+ #."},
 		{"middle", chart.Edit{Do: "resize", W: 6, H: 3, At: "middle"}, false, ".#..+. ..##.. ......"},
 		{"nothing left", chart.Edit{Do: "resize", W: 0, H: 3}, false, "error"},

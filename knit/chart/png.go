@@ -61,7 +61,8 @@ func FromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 			copy(c.Row(c.H-1-y), p.Pix[y*p.Stride:y*p.Stride+c.W])
 		}
 		colours = colours[:max(1, min(len(colours), int(slices.Max(c.Cells))+1))]
-		if i := slices.IndexFunc(p.Palette[:len(colours)], clear); i > 0 && keys == nil { // what shines through is the ground
+		// what shines through is the ground
+		if i := slices.IndexFunc(p.Palette[:len(colours)], clear); i > 0 && keys == nil {
 			colours[0], colours[i] = colours[i], colours[0]
 			for k, key := range c.Cells {
 				switch int(key) {
@@ -81,7 +82,8 @@ func FromImage(img image.Image, keys []rune) (*Chart, []color.RGBA, error) {
 		}
 		if len(count) > len(letters) {
 			return nil, nil,
-				fmt.Errorf("%d colours: a chart of one pixel a stitch has at most %d; bring it in as a picture to choose the number of yarns", len(count), len(letters))
+				fmt.Errorf("%d colours: a chart of one pixel a stitch has at most %d; bring it in as a picture to "+
+					"choose the number of yarns", len(count), len(letters))
 		}
 		for col := range count {
 			colours = append(colours, col)

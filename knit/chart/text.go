@@ -24,7 +24,8 @@ func ParseText(text string) (*Chart, error) {
 		if strings.HasPrefix(line, ";") || cut == "" && len(rows) == 0 {
 			continue
 		}
-		rows, whole, lines = append(rows, strings.ReplaceAll(cut, " ", ".")), append(whole, strings.ReplaceAll(line, " ", ".")), append(lines, i+1)
+		rows, whole, lines = append(rows, strings.ReplaceAll(cut, " ", ".")), append(whole, strings.ReplaceAll(line,
+			" ", ".")), append(lines, i+1)
 	}
 	for len(rows) > 0 && rows[len(rows)-1] == "" {
 		rows, whole = rows[:len(rows)-1], whole[:len(whole)-1]

@@ -53,11 +53,13 @@ func fullSize(rows int, shape ...any) *piece.Piece {
 func BenchmarkShaped(b *testing.B) {
 	edges := []any{map[string]any{"side": "both", "rows": []int{21, 300}, "stitches": -50},
 		map[string]any{"side": "both", "rows": []int{301, 400}, "stitches": 40, "fashion": 3},
-		map[string]any{"side": "left", "row": 420, "stitches": -8}, map[string]any{"side": "right", "row": 421, "stitches": -8}}
+		map[string]any{"side": "left", "row": 420, "stitches": -8}, map[string]any{"side": "right", "row": 421,
+			"stitches": -8}}
 	split := []any{map[string]any{"split": 480, "left": "L7", "right": "R7"},
 		map[string]any{"part": "first", "side": "left", "rows": []int{490, 540}, "stitches": -20}}
 	defer debug.SetGCPercent(debug.SetGCPercent(800))
-	for name, shape := range map[string][]any{"rectangle": nil, "edges": edges, "divided": append(edges[:len(edges):len(edges)], split...)} {
+	for name, shape := range map[string][]any{"rectangle": nil, "edges": edges,
+		"divided": append(edges[:len(edges):len(edges)], split...)} {
 		b.Run(name, func(b *testing.B) {
 			p := fullSize(600, shape...)
 			b.ReportAllocs()

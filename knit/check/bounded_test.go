@@ -60,7 +60,8 @@ func TestFew(t *testing.T) {
 			t.Fatalf("%d: %d are told", n, len(few))
 		}
 		last, more := few[len(few)-2].Text, n-finding.MostAlike
-		if more > 0 && !strings.HasSuffix(last, "more like this, which are not listed.") || more <= 0 && last != "Long." {
+		if more > 0 && !strings.HasSuffix(last, "more like this, which are not listed.") || more <= 0 &&
+			last != "Long." {
 			t.Errorf("%d: the last says %q", n, last)
 		}
 	}
@@ -91,13 +92,16 @@ func TestTooLong(t *testing.T) {
 		for range 4 {
 			sections = append(sections, map[string]any{"technique": "plain", "yarn": "A", "rows": 20000})
 		}
-		sections = append(sections, map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}})
-		p, err := technique.Piece(piecetest.Document(t, "hand-mid", "L2", "R2", []string{"#.#."}, piecetest.Set("/sections", sections)))
+		sections = append(sections, map[string]any{"technique": "two-colour",
+			"areas": []any{map[string]any{"chart": "c"}}})
+		p, err := technique.Piece(piecetest.Document(t, "hand-mid", "L2", "R2", []string{"#.#."},
+			piecetest.Set("/sections", sections)))
 		if err != nil {
 			t.Fatal(err)
 		}
 		r := check.Run(p)
-		if len(find(r, "too-long")) != c.stops || r.Plan.TooLong != (c.stops == 1) || len(r.Plan.Passes) > 100_002 || r.Stops() != (c.stops == 1) {
+		if len(find(r, "too-long")) != c.stops || r.Plan.TooLong != (c.stops == 1) || len(r.Plan.Passes) > 100_002 ||
+			r.Stops() != (c.stops == 1) {
 			t.Errorf("%d plain rows more: %d passes, %v", c.plain, len(r.Plan.Passes), r.Findings)
 		}
 	}

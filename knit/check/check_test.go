@@ -167,12 +167,13 @@ func TestProof(t *testing.T) {
 	}
 }
 
-// TestFloatsFromTheEdge: the yarn that binds stitches off stands beside them, and floats from there to where it is taken
-// next, not from where it was taken in the row before.
+// TestFloatsFromTheEdge: the yarn that binds stitches off stands beside them, and floats from there to where it is
+// taken next, not from where it was taken in the row before.
 func TestFloatsFromTheEdge(t *testing.T) {
 	floats := func(first int, edits ...edit.Change) (of string) {
 		row := strings.Repeat("#", 24-first) + strings.Repeat(".", first)
-		p := piecetest.New(t, "card-direct", "L12", "R12", []string{row, strings.Repeat(".", 12) + strings.Repeat("#", 12)},
+		p := piecetest.New(t, "card-direct", "L12", "R12", []string{row, strings.Repeat(".",
+			12) + strings.Repeat("#", 12)},
 			append(edits, piecetest.Set("/limits", map[string]any{"float": 5}), piecetest.Set("/start", "left"))...)
 		for _, f := range check.Run(p).Findings {
 			if f.Code == finding.FloatLong && f.Rows[0] == 2 && strings.Contains(f.Text, "yarn A") {
@@ -192,7 +193,8 @@ func TestFloatsFromTheEdge(t *testing.T) {
 			t.Errorf("%d stitches of A, %d edits: %q, not %q", c.first, len(c.edits), got, c.want)
 		}
 	}
-	middle := piecetest.Set("/charts/c/rows", []string{strings.Repeat("#", 12) + "..." + strings.Repeat("#", 9), strings.Repeat(".", 12) + strings.Repeat("#", 12)})
+	middle := piecetest.Set("/charts/c/rows", []string{strings.Repeat("#", 12) + "..." + strings.Repeat("#", 9),
+		strings.Repeat(".", 12) + strings.Repeat("#", 12)})
 	if got := floats(12, shape, middle); got != "R4-R9" {
 		t.Errorf("B outside A at the edge: %q", got)
 	}

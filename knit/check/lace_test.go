@@ -42,7 +42,8 @@ func TestLaceFindings(t *testing.T) {
 			[]string{"lace-count 2-2 L6-R6"}, "uses 5 stitches and makes 6", true},
 		{"a row shrinks", "hand-mid", []string{"..^o.."}, []edit.Change{before}, []string{"lace-count 1-1 L6-R6"},
 			"uses 7 stitches and makes 6", true},
-		{"yarn-overs left over", "hand-mid", []string{"oo/.oo"}, []edit.Change{before}, []string{"lace-count 1-1 L6-R6"},
+		{"yarn-overs left over", "hand-mid", []string{"oo/.oo"}, []edit.Change{before},
+			[]string{"lace-count 1-1 L6-R6"},
 			"uses 3 stitches and makes 6", true},
 		{"padding that closes up", "hand-mid", []string{".x/o..", "...x..", "x.../o"}, []edit.Change{before},
 			[]string{"lace-bias 1-3 L6-R6"}, "", false},
@@ -52,7 +53,8 @@ func TestLaceFindings(t *testing.T) {
 			[]edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 2-2 L5,L2,R2,R5"},
 			"the second of a pair", false},
 		{"an odd row", "card-direct", []string{"......", "......", "/o..o\\"},
-			[]edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 3-3 L6-R6"}, "an odd number",
+			[]edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-second-row 3-3 L6-R6"},
+			"an odd number",
 			true},
 		{"a chart of odd height, repeated", "card-direct", []string{"......", "......", "/o..o\\"},
 			[]edit.Change{set("/charts/c/shows", "all"), set("/sections/0/rows", 6), before},
@@ -62,7 +64,8 @@ func TestLaceFindings(t *testing.T) {
 			[]string{"lace-second-row 5-5 L6-R6"}, "an odd number", true},
 		{"every row by hand", "hand-mid", []string{"o\\../o", "/o..o\\", "......"},
 			[]edit.Change{before, set("/charts/c/shows", "all")}, []string{"lace-edge 3-3 L6,R6"}, "", true},
-		{"no lace", "two-bed-pairs", []string{"/o..o\\"}, []edit.Change{before}, []string{"technique-machine 1-1 L6-R6"},
+		{"no lace", "two-bed-pairs", []string{"/o..o\\"}, []edit.Change{before},
+			[]string{"technique-machine 1-1 L6-R6"},
 			"lacks a lace carriage", false},
 		{"fine by hand", "hand-mid", []string{"/o..o\\"},
 			[]edit.Change{before, set("/options", map[string]any{"transfer": "fine"})},
@@ -73,8 +76,10 @@ func TestLaceFindings(t *testing.T) {
 			"right after the cast-on", true},
 		{"by hand, right after the cast-on", "hand-mid", []string{"/o..o\\"}, nil,
 			[]string{"lace-cast-on 1-1 L5,L2,R2,R5"}, "right after the cast-on", true},
-		{"by hand, after one row", "hand-mid", []string{"/o..o\\"}, []edit.Change{piecetest.Before(1, "A")}, nil, "", false},
-		{"a wide hole", "card-direct", []string{"./oo\\."}, []edit.Change{before}, []string{"lace-wide-hole 1-1 L4-L3,R3-R4"},
+		{"by hand, after one row", "hand-mid", []string{"/o..o\\"}, []edit.Change{piecetest.Before(1, "A")}, nil, "",
+			false},
+		{"a wide hole", "card-direct", []string{"./oo\\."}, []edit.Change{before},
+			[]string{"lace-wide-hole 1-1 L4-L3,R3-R4"},
 			"one wide hole", false},
 		{"all one way", "card-direct", []string{"./o..."}, []edit.Change{before}, []string{"lace-bias 1-1 L6-R6"},
 			"Every move goes to the right on the bed", false},
@@ -134,7 +139,8 @@ func TestLaceFindings(t *testing.T) {
 
 // TestPadding: padding that closes up changes nothing.
 func TestPadding(t *testing.T) {
-	padded, err := technique.Piece(laceDocument(t, "card-preselect", "L8", "R8", []string{"x./o.x", "xo^o.x", "..x..x"}))
+	padded, err := technique.Piece(laceDocument(t, "card-preselect", "L8", "R8", []string{"x./o.x", "xo^o.x",
+		"..x..x"}))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -161,12 +167,15 @@ func TestLaceLines(t *testing.T) {
 		memo     string // of line 5
 	}{
 		{[]string{"lace"}, "now",
-			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 0 L4,R1 L4,R1; purl right 0  ", 4, 0, ""},
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 0 L4,R1 L4,R1; purl " +
+				"right 0  ", 4, 0, ""},
 		{[]string{"lace", "purl"}, "ahead",
-			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6, 4,
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ",
+			6, 4,
 			"purl, knit 2; blank: no purl stitch follows"},
 		{nil, "now",
-			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ", 6, 5,
+			"lace right 1  ; lace left 2  ; lace right 3 L2,R3 ; lace left 4  ; purl left 5 L4,R1 ; purl right 6  ",
+			6, 5,
 			"purl, knit 2"},
 	} {
 		p, err := technique.Piece(laceDocument(t, "program-preselect", "L4", "R4", []string{"-.o\\"},
@@ -225,7 +234,8 @@ func TestGauge(t *testing.T) {
 		p, err := technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."},
 			set("/gauge", map[string]any{"stitches": stitches, "rows": 30}), piecetest.Before(2, "A")))
 		if stitches == 0 {
-			p, err = technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."}, piecetest.Before(2, "A")))
+			p, err = technique.Piece(laceDocument(t, "card-direct", "L6", "R6", []string{"./o..."},
+				piecetest.Before(2, "A")))
 		}
 		if err != nil {
 			t.Fatal(err)
@@ -270,7 +280,8 @@ func TestLaceCounter(t *testing.T) {
 func TestLaceByCard(t *testing.T) {
 	for limit, lines := range map[int]string{1: "3 7 11", 4: "3 7 11", 5: "3 11", 12: "3", 0: ""} {
 		p, err := technique.Piece(laceDocument(t, "card-preselect", "L6", "R6", []string{"......", "/o..o\\"},
-			set("/sections/0/rows", 6), set("/limits", map[string]any{"lifeline": limit}), set("/options", map[string]any{"look": "on"}),
+			set("/sections/0/rows", 6), set("/limits", map[string]any{"lifeline": limit}), set("/options",
+				map[string]any{"look": "on"}),
 			piecetest.Before(2, "A")))
 		if err != nil {
 			t.Fatal(err)
@@ -334,7 +345,8 @@ func TestFineAndOpen(t *testing.T) {
 			}
 		}
 	}
-	if said != "section 2 lace: transfer; section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 ||
+	if said != "section 2 lace: transfer; section 3 lace: fine; section 5 lace: transfer; " || !r.Fabric.Matches() ||
+		r.Fabric.Eyelets != 8 ||
 		r.Fabric.Doubled <= 8 {
 		t.Errorf("announced: %s; %d eyelets, %d doubled, %s", said, r.Fabric.Eyelets, r.Fabric.Doubled, r.Fabric.First)
 	}

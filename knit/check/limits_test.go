@@ -29,7 +29,8 @@ type limitCase struct {
 
 // marks is a limit of marked stitches: rows of n drawn on L12 to R12, the top row first,
 // whatever the machine is said to be besides.
-func marks(id, technique, stitch string, rows func(n int) []string, edits ...edit.Change) func(*testing.T, int) *piece.Piece {
+func marks(id, technique, stitch string, rows func(n int) []string, edits ...edit.Change) func(*testing.T,
+	int) *piece.Piece {
 	return func(t *testing.T, n int) *piece.Piece {
 		first := []edit.Change{set("/charts/c/legend",
 			map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": stitch}}),
@@ -56,7 +57,8 @@ func TestEveryLimit(t *testing.T) {
 		}
 	}
 	alone := func(mirror bool) func(*testing.T, int) *piece.Piece {
-		return func(t *testing.T, n int) *piece.Piece { // B turns n stitches short of one edge, at the other edge of the work
+		// B turns n stitches short of one edge, at the other edge of the work
+		return func(t *testing.T, n int) *piece.Piece {
 			row := strings.Repeat("#.", 12)[:23-n] + "#" + strings.Repeat(".", n)
 			if mirror {
 				b := []byte(row)
@@ -68,7 +70,8 @@ func TestEveryLimit(t *testing.T) {
 		}
 	}
 	pitch := func(mm float64) edit.Change { return set("/machine/pitch_mm", mm) }
-	memory := func(key string, limit int, rows func(n int) []string, more ...edit.Change) func(*testing.T, int) *piece.Piece {
+	memory := func(key string, limit int, rows func(n int) []string, more ...edit.Change) func(*testing.T,
+		int) *piece.Piece {
 		return func(t *testing.T, n int) *piece.Piece {
 			return piecetest.New(t, "program-preselect", "L12", "R12", rows(n),
 				append(more, set(edit.Member("machine").To(key), limit))...)
@@ -122,12 +125,15 @@ func TestEveryLimit(t *testing.T) {
 		{"neighbours that are meant to", "tuck-wide", 3,
 			marks("card-direct", "tuck", "tuck", wide, set("/limits", map[string]any{"tuck_wide": 3}))},
 		{"rows slipped", "slip-tall", 6, marks("card-direct", "slip", "slip", tuckRows)},
-		{"a weft over marked stitches", "weave-float", 4, marks("card-preselect", "weave", "weave", func(n int) []string {
-			return []string{strings.Repeat(".#", 5) + strings.Repeat("#", n-1) + "." + strings.Repeat("#.", 6)[:14-n]}
-		})},
-		{"a weft under unmarked ones", "weave-float", 4, marks("card-preselect", "weave", "weave", func(n int) []string {
-			return []string{strings.Repeat(".#", 5) + strings.Repeat(".", n) + "#" + strings.Repeat(".#", 6)[:13-n]}
-		})},
+		{"a weft over marked stitches", "weave-float", 4, marks("card-preselect", "weave", "weave",
+			func(n int) []string {
+				return []string{strings.Repeat(".#", 5) + strings.Repeat("#", n-1) + "." + strings.Repeat("#.",
+					6)[:14-n]}
+			})},
+		{"a weft under unmarked ones", "weave-float", 4, marks("card-preselect", "weave", "weave",
+			func(n int) []string {
+				return []string{strings.Repeat(".#", 5) + strings.Repeat(".", n) + "#" + strings.Repeat(".#", 6)[:13-n]}
+			})},
 		{"loops on a needle", "lace-stack", 3, stacked},
 		{"a bobbin away from where it is wanted", "bobbin-far", 3, bobbin},
 		{"neighbours that stand empty", "lace-wide-hole", 1, func(t *testing.T, n int) *piece.Piece {
@@ -143,7 +149,8 @@ func TestEveryLimit(t *testing.T) {
 			return piecetest.New(t, "card-direct", "L12", "R12", []string{strings.Repeat(".#+"[:n], 24)[:24]})
 		}},
 		{"columns of the card", "width-tile", 24, func(t *testing.T, n int) *piece.Piece {
-			return piecetest.New(t, "card-direct", "L30", "R30", []string{strings.Repeat("#.", 15)[:n]}, area("from", "L12"),
+			return piecetest.New(t, "card-direct", "L30", "R30", []string{strings.Repeat("#.", 15)[:n]}, area("from",
+				"L12"),
 				area("first", "L12"), area("to", (machine.L(12)+machine.Needle(n-1)).String()))
 		}},
 		{"program lines", "memory-rows", 3, memory("rows_max", 3, func(n int) []string { return repeated("#.", n) })},
@@ -204,7 +211,8 @@ func TestPinned(t *testing.T) {
 	two := piecetest.New(t, "program-preselect", "L12", "R12", []string{"#.", ".#", "##"}, set("/sections/0/rows", 6),
 		set("/options", map[string]any{"counter": "repeat", "selecting": "free"}),
 		set("/charts/d", map[string]any{"side": "purl", "legend": map[string]any{"#": map[string]any{"yarn": "B"}},
-			"rows": []string{"#", "#"}}), set("/sections/0/areas/-", map[string]any{"chart": "d", "from": "R6", "to": "R8"}))
+			"rows": []string{"#", "#"}}), set("/sections/0/areas/-", map[string]any{"chart": "d", "from": "R6",
+			"to": "R8"}))
 	counters := ""
 	for _, p := range plan.Make(two).Passes {
 		counters += fmt.Sprint(p.Counter, " ")

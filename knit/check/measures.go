@@ -39,7 +39,8 @@ func measures(pl *pass.Plan, _ *fabric.Fabric) (list []finding.Finding) {
 		}
 		yarn := &p.Yarns[y.No-1]
 		f := finding.Finding{Code: finding.YarnShort, Severity: finding.Warn,
-			Text: fmt.Sprintf("%s takes %.0f g, with %.0f%% over %s; %d in hand, %d missing.", words.Capital(yarn.Name), y.Grams, 100*p.Options.Margin,
+			Text: fmt.Sprintf("%s takes %.0f g, with %.0f%% over %s; %d in hand, %d missing.",
+				words.Capital(yarn.Name), y.Grams, 100*p.Options.Margin,
 				words.Count(y.Balls, "ball", "balls"), yarn.Have, y.Short),
 			Fix: fmt.Sprintf("Have %d more of %s by you before you begin", y.Short, yarn.Name)}
 		if at := y.Out; at.Pass > 0 && yarn.Have > 0 {
@@ -60,7 +61,9 @@ func measures(pl *pass.Plan, _ *fabric.Fabric) (list []finding.Finding) {
 
 func otherSwatch(pl *pass.Plan, i int, technique string) finding.Finding {
 	s := &pl.Piece.Sections[i]
-	return finding.Finding{Code: finding.SwatchOther, Severity: finding.Warn, Section: i + 1, Rows: [2]int{1, pl.Piece.RowsOf(s)}, Needles: pl.Piece.Work(),
-		Text: fmt.Sprintf("The swatch was knitted in %s, and %s is %s: its size and yarn will be others.", technique, s.Title(), s.Technique.Name),
-		Fix:  fmt.Sprintf("Knit a sample in %s and measure that", s.Technique.Name)}
+	return finding.Finding{Code: finding.SwatchOther, Severity: finding.Warn, Section: i + 1, Rows: [2]int{1,
+		pl.Piece.RowsOf(s)}, Needles: pl.Piece.Work(),
+		Text: fmt.Sprintf("The swatch was knitted in %s, and %s is %s: its size and yarn will be others.", technique,
+			s.Title(), s.Technique.Name),
+		Fix: fmt.Sprintf("Knit a sample in %s and measure that", s.Technique.Name)}
 }

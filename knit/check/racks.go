@@ -32,7 +32,8 @@ func racks(pl *pass.Plan, _ *fabric.Fabric) (out []finding.Finding) {
 		if moves > rackLimit {
 			out = append(out, finding.Finding{Code: finding.RackFar, Severity: finding.Warn, Section: p.Section,
 				Rows: [2]int{p.Row(), p.Row()}, Needles: held,
-				Text: fmt.Sprintf("Before pass %d the second bed is moved %d positions without a pass between; more than %d strain the strands between the beds.",
+				Text: fmt.Sprintf("Before pass %d the second bed is moved %d positions without a pass between; more "+
+					"than %d strain the strands between the beds.",
 					p.N, moves, rackLimit),
 				Fix: "Knit a row between"})
 		}

@@ -58,8 +58,10 @@ func turns(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
 	for _, k := range knitted {
 		longest, shortest = max(longest, k), min(shortest, k)
 	}
-	out := finding.Finding{Code: finding.TurnHole, Severity: finding.Note, Section: section, Rows: rows, Needles: needles,
-		Text: fmt.Sprintf("%s a hole beside the stitches that wait, since the yarn is not wrapped round the first of them; the longest wale has %s, the shortest %d.",
+	out := finding.Finding{Code: finding.TurnHole, Severity: finding.Note, Section: section, Rows: rows,
+		Needles: needles,
+		Text: fmt.Sprintf("%s a hole beside the stitches that wait, since the yarn is not wrapped round the first of "+
+			"them; the longest wale has %s, the shortest %d.",
 			words.Count(n, "turn leaves", "turns leave each"), words.Count(longest, "row", "rows"), shortest),
 		Fix: "Wrap the yarn round the first waiting needle at each turn"}
 	if sh.Outline == nil {

@@ -42,7 +42,8 @@ func tucks(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
 			"%v tuck for the %dth row running; the limit is %d, and more loops jam the carriage.", over, limit+1,
 			limit)
 		r.Row(c, finding.TuckWide, c.Tucked.Longer(side), c.Tucked.Parted(side), "Let a stitch between them knit",
-			"neighbours tuck together at %v; the loops lie over them as one wide float. The limit is %d side by side; if %d are wanted, say so in the limits.",
+			"neighbours tuck together at %v; the loops lie over them as one wide float. The limit is %d side by "+
+				"side; if %d are wanted, say so in the limits.",
 			c.Tucked, side, widest(c.Tucked))
 	}
 	return r.Found

@@ -43,13 +43,17 @@ func TestWays(t *testing.T) {
 						z["yarn"] = "C"
 					}
 					at := fmt.Sprintf("%s, %s, %s, %v, from the %s", id, begin, end, section["technique"], start)
-					p := piecetest.New(t, id, "L6", "R6", []string{"#..#", ".##."}, edit.Change{Op: edit.Replace, Path: "/sections/0", Value: section}, piecetest.Set("/start", start),
+					p := piecetest.New(t, id, "L6", "R6", []string{"#..#", ".##."}, edit.Change{Op: edit.Replace,
+						Path: "/sections/0", Value: section}, piecetest.Set("/start", start),
 						piecetest.Set("/begin", b), piecetest.Set("/end", z),
-						piecetest.Set("/charts/l", map[string]any{"side": "knit", "rows": []string{"./o.", "...."}, "legend": map[string]any{}}),
-						piecetest.Set("/charts/t", map[string]any{"side": "purl", "rows": []string{"#...", "...."}, "legend": map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}}}))
+						piecetest.Set("/charts/l", map[string]any{"side": "knit", "rows": []string{"./o.", "...."},
+							"legend": map[string]any{}}),
+						piecetest.Set("/charts/t", map[string]any{"side": "purl", "rows": []string{"#...", "...."},
+							"legend": map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}}}))
 					r := check.Run(p)
 					if slices.ContainsFunc(r.Findings, func(f finding.Finding) bool {
-						return f.Code == finding.TechniqueMachine || f.Code == finding.CarriageSide && len(r.Plan.Passes) < 1+passes[begin]
+						return f.Code == finding.TechniqueMachine || f.Code == finding.CarriageSide &&
+							len(r.Plan.Passes) < 1+passes[begin]
 					}) {
 						continue // no such section on this machine, or none that begins on this side
 					}
@@ -63,10 +67,12 @@ func TestWays(t *testing.T) {
 						p := &r.Plan.Passes[i]
 						if p.Section == 0 {
 							if n++; p.Row() != 0 || p.Course != 0 {
-								t.Errorf("%s: pass %d of the start or finish works row %d, course %d", at, p.N, p.Row(), p.Course)
+								t.Errorf("%s: pass %d of the start or finish works row %d, course %d", at, p.N,
+									p.Row(), p.Course)
 							}
 						}
-						if p.Row() == 1 && i > 0 && r.Plan.Passes[i-1].Row() == 0 && r.Plan.Passes[i-1].Section == 0 && p.Counter != 1 {
+						if p.Row() == 1 && i > 0 && r.Plan.Passes[i-1].Row() == 0 &&
+							r.Plan.Passes[i-1].Section == 0 && p.Counter != 1 {
 							t.Errorf("%s: the counter is %d after row 1", at, p.Counter)
 						}
 					}
@@ -88,8 +94,10 @@ func TestWays(t *testing.T) {
 func TestWaySizes(t *testing.T) {
 	for _, c := range []struct{ way, size, want string }{
 		{"every-second", "", "5.2 5.2"}, {"every-second", "4", "4 4"}, {"thread", "", "5.2 5.2"},
-		{"waste", "", "7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2"}, {"two-bed", "", "0 0 0"}, {"two-bed", "1", "1 1 1"}, {"comb", "", ""},
-		{"latch", "", "9.2"}, {"latch", "8", "8"}, {"end waste", "", "7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2"}, {"drop", "", ""},
+		{"waste", "", "7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2"}, {"two-bed", "", "0 0 0"}, {"two-bed", "1", "1 1 1"},
+		{"comb", "", ""},
+		{"latch", "", "9.2"}, {"latch", "8", "8"}, {"end waste", "", "7.2 7.2 7.2 7.2 7.2 7.2 7.2 7.2"}, {"drop", "",
+			""},
 	} {
 		way, key := map[string]any{"way": strings.TrimPrefix(c.way, "end ")}, "end"
 		if slices.Contains(piece.BeginWays, c.way) && c.way != "latch" {
@@ -102,7 +110,8 @@ func TestWaySizes(t *testing.T) {
 			way["yarn"] = "C"
 		}
 		p := piecetest.New(t, "two-bed-pairs", "L6", "R6", []string{"#."}, piecetest.Set(edit.Member(key), way),
-			edit.Change{Op: edit.Replace, Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4, "size": "7.2"}})
+			edit.Change{Op: edit.Replace, Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4,
+				"size": "7.2"}})
 		var sizes []string
 		pl := check.Run(p).Plan
 		for i := range pl.Passes {

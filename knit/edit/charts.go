@@ -205,7 +205,8 @@ func LaceLines(p *piece.Piece, c *piece.Chart, lines []any) []Change {
 	for i := range p.Sections {
 		for k := range p.Sections[i].Areas {
 			if a := &p.Sections[i].Areas[k]; a.Chart == c && a.Rows[1] > len(lines) {
-				changes = append(changes, Set(Area(i+1, k+1).To("rows"), []int{min(a.Rows[0], len(lines)), len(lines)})...)
+				changes = append(changes, Set(Area(i+1, k+1).To("rows"), []int{min(a.Rows[0], len(lines)),
+					len(lines)})...)
 			}
 		}
 	}

@@ -52,7 +52,8 @@ func TestRefused(t *testing.T) {
 		change edit.Change
 		want   string
 	}{
-		{edit.Change{Op: edit.Add, Path: "name", Value: 1}, `change 1: add name: "name" is no place: a path begins with /`},
+		{edit.Change{Op: edit.Add, Path: "name", Value: 1},
+			`change 1: add name: "name" is no place: a path begins with /`},
 		{edit.Change{Op: edit.Remove, Path: "0", Value: 1}, `change 1: remove 0: "0" is no place`},
 		{edit.Change{Op: "move", Path: "/name", Value: 1}, `change 1: move /name: "move": add, replace or remove`},
 		{edit.Change{Op: "", Path: "/name", Value: 1}, `change 1:  /name: "": add, replace or remove`},
@@ -101,7 +102,8 @@ func FuzzApply(f *testing.F) {
 // TestNewPieces: a piece begun in any technique is one that can be planned, and drawn on.
 func TestNewPieces(t *testing.T) {
 	for _, name := range []string{"two-colour", "slip", "tuck", "lace", "weave", "texture", "intarsia"} {
-		doc, err := edit.New(edit.Start{Name: name, Profile: "card-preselect", Technique: &technique.For(nil, name).Technique,
+		doc, err := edit.New(edit.Start{Name: name, Profile: "card-preselect", Technique: &technique.For(nil,
+			name).Technique,
 			W: 6, H: 4, Repeats: 4})
 		if err != nil {
 			t.Fatal(err)
@@ -114,15 +116,18 @@ func TestNewPieces(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 			continue
 		}
-		if pl := plan.Make(p); finding.Stops(pl.Findings) || len(pl.Passes) < 4 || len(p.Palette(p.Charts["chart"])) < 2 {
-			t.Errorf("%s: %v, %d passes, %d marks", name, pl.Findings, len(pl.Passes), len(p.Palette(p.Charts["chart"])))
+		if pl := plan.Make(p); finding.Stops(pl.Findings) || len(pl.Passes) < 4 ||
+			len(p.Palette(p.Charts["chart"])) < 2 {
+			t.Errorf("%s: %v, %d passes, %d marks", name, pl.Findings, len(pl.Passes),
+				len(p.Palette(p.Charts["chart"])))
 		}
 	}
 }
 
 // TestSpans: two numbers as they are typed; a rectangle becomes an area's, or a chart's own.
 func TestSpans(t *testing.T) {
-	for typed, want := range map[string]string{"2–3": "[2 3]", "2 to 3": "[2 3]", "2": "[2 2]", "": "[1 4]", "x": "the first and the last",
+	for typed, want := range map[string]string{"2–3": "[2 3]", "2 to 3": "[2 3]", "2": "[2 2]", "": "[1 4]",
+		"x":     "the first and the last",
 		"1 2 3": "the first and the last", "3-2": "the first is above the last", "2-9": "1 to 4"} {
 		doc := piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##", "..#."})
 		changes, err := edit.Field(doc, edit.Area(1, 1).To("columns"), typed, edit.AsSpan)
@@ -145,12 +150,14 @@ func TestSpans(t *testing.T) {
 		edit.AreaOf(1, 1, [2]int{3, 4}, [2]int{1, 1})...)); err != nil {
 		t.Fatal(err)
 	}
-	if p, _ = technique.Piece(doc); p.Charts["c 2"].Rows()[0] != ".#" || p.Sections[0].Areas[0].Columns != [2]int{3, 4} {
+	if p, _ = technique.Piece(doc); p.Charts["c 2"].Rows()[0] != ".#" || p.Sections[0].Areas[0].Columns != [2]int{3,
+		4} {
 		t.Errorf("%q, area %v", p.Charts["c 2"].Rows(), p.Sections[0].Areas[0])
 	}
 	// Lace brought into a chart makes the sections that knit it lace.
 	lace, _ := chart.FromRows([]string{"./o."})
-	if _, err := doc.Apply(edit.Bring(p, p.Charts["c"], &edit.Brought{Chart: lace}, &technique.Lace.Technique)); err != nil {
+	if _, err := doc.Apply(edit.Bring(p, p.Charts["c"], &edit.Brought{Chart: lace},
+		&technique.Lace.Technique)); err != nil {
 		t.Fatal(err)
 	}
 	if p, err := technique.Piece(doc); err == nil && p.Sections[0].Technique.Name != "lace" {
@@ -162,7 +169,8 @@ func TestSpans(t *testing.T) {
 // between two seam stitches; on another it has none.
 func TestNewInsideSeam(t *testing.T) {
 	for id, want := range map[string]string{"hand-mid": "L17-R17 L16-R16", "card-direct": "L16-R16 L16-R16"} {
-		doc, err := edit.New(edit.Start{Name: "Fern", Profile: id, Technique: &technique.TwoColour.Technique, W: 8, H: 4, Repeats: 4})
+		doc, err := edit.New(edit.Start{Name: "Fern", Profile: id, Technique: &technique.TwoColour.Technique, W: 8,
+			H: 4, Repeats: 4})
 		if err != nil {
 			t.Fatal(err)
 		}

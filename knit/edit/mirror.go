@@ -67,7 +67,8 @@ func Mirrored(p *piece.Piece, name string) (changes []Change, err error) {
 			}
 			return out
 		}
-		changes = append(changes, Put(Member("outline"), outlineDoc(&piece.Outline{Left: turned(sh.Outline.Right), Right: turned(sh.Outline.Left)}))...)
+		changes = append(changes, Put(Member("outline"), outlineDoc(&piece.Outline{Left: turned(sh.Outline.Right),
+			Right: turned(sh.Outline.Left)}))...)
 		if sh.Kept != nil {
 			changes = append(changes, Drop(Member("kept"))...)
 		}

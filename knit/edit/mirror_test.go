@@ -15,9 +15,11 @@ import (
 // with its repeat cut where the other's is, its motif and its edges on the other side.
 func TestMirrored(t *testing.T) {
 	for _, side := range []string{"knit", "purl"} {
-		doc := piecetest.Document(t, "card-direct", "L9", "R6", []string{"#..#.", ".##..", "#...#"}, piecetest.Set("/charts/c/side", side),
+		doc := piecetest.Document(t, "card-direct", "L9", "R6", []string{"#..#.", ".##..", "#...#"},
+			piecetest.Set("/charts/c/side", side),
 			piecetest.Set("/sections/0/rows", 12), piecetest.Area("first", "L7"), piecetest.Set("/needles/out", "L4"),
-			piecetest.Set("/shape", []any{map[string]any{"side": "left", "rows": []int{3, 7}, "stitches": 2}, map[string]any{"side": "right", "rows": []int{2, 9}, "stitches": -3, "fashion": 2},
+			piecetest.Set("/shape", []any{map[string]any{"side": "left", "rows": []int{3, 7}, "stitches": 2},
+				map[string]any{"side": "right", "rows": []int{2, 9}, "stitches": -3, "fashion": 2},
 				map[string]any{"split": 10, "left": "L3", "right": "R2", "first": "left"}}))
 		p, err := technique.Piece(doc)
 		if err != nil {
@@ -41,7 +43,8 @@ func TestMirrored(t *testing.T) {
 			line := []byte(a[i])
 			slices.Reverse(line)
 			if !want.Matches() || !got.Matches() || len(a) != len(b) || string(line) != b[i] {
-				t.Fatalf("%s side: %v %v %v; row %d from the top is %q, its mirror %q", side, want.First, got.First, got.Faults, i+1, a[i], b[i])
+				t.Fatalf("%s side: %v %v %v; row %d from the top is %q, its mirror %q", side, want.First, got.First,
+					got.Faults, i+1, a[i], b[i])
 			}
 		}
 		if other.Name != "the other" {

@@ -65,9 +65,12 @@ func New(s Start) (*Document, error) {
 		yarns = yarns[:1]
 	}
 	if s.Technique.OwnRows { // it has no chart
-		section = map[string]any{"name": s.Name, "technique": s.Technique.Name, "recipe": []any{"; One line, one step.", "yarn A", "pass 10"}}
-		tree, err := plainValue(map[string]any{"vindel": 1, "name": s.Name, "machine": map[string]any{"profile": s.Profile}, "yarns": yarns[:1],
-			"needles": map[string]any{"from": from.String(), "to": to.String(), "out": ""}, "start": "right", "sections": []any{section}})
+		section = map[string]any{"name": s.Name, "technique": s.Technique.Name,
+			"recipe": []any{"; One line, one step.", "yarn A", "pass 10"}}
+		tree, err := plainValue(map[string]any{"vindel": 1, "name": s.Name,
+			"machine": map[string]any{"profile": s.Profile}, "yarns": yarns[:1],
+			"needles": map[string]any{"from": from.String(), "to": to.String(), "out": ""}, "start": "right",
+			"sections": []any{section}})
 		return &Document{tree}, err
 	}
 	drawing := map[string]any{"side": "knit", "legend": legend, "rows": c.Rows()}

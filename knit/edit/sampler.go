@@ -33,7 +33,8 @@ func Sampler(p *piece.Piece, d *Document, section int, bands []Band, marker piec
 	out["name"] = "Sampler: " + p.Section(section).Title()
 	delete(out, "swatch")
 	mark := func(n int) map[string]any {
-		return map[string]any{"id": fmt.Sprint("mark-", n), "name": fmt.Sprint("mark ", n), "technique": "plain", "rows": MarkRows,
+		return map[string]any{"id": fmt.Sprint("mark-", n), "name": fmt.Sprint("mark ", n), "technique": "plain",
+			"rows": MarkRows,
 			"yarn": p.YarnID(marker)}
 	}
 	var sections []any

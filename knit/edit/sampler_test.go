@@ -12,13 +12,15 @@ import (
 // TestSampler: a section in three sizes, one above the other after one cast-on, with rows of a marker
 // between; what was measured becomes a piece's swatch.
 func TestSampler(t *testing.T) {
-	doc := piecetest.Document(t, "card-preselect", "L6", "R6", []string{"#..", ".#."}, piecetest.Set("/sections/0/rows", 6),
+	doc := piecetest.Document(t, "card-preselect", "L6", "R6", []string{"#..", ".#."},
+		piecetest.Set("/sections/0/rows", 6),
 		piecetest.Set("/sections/0/size", "7"), piecetest.Set("/begin", map[string]any{"way": "every-second"}))
 	p, err := technique.Piece(doc)
 	if err != nil {
 		t.Fatal(err)
 	}
-	made, err := edit.Sampler(p, doc, 1, []edit.Band{{Name: "six", Size: "6"}, {Name: "seven", Size: "7"}, {Name: "eight", Size: "8"}}, 4)
+	made, err := edit.Sampler(p, doc, 1, []edit.Band{{Name: "six", Size: "6"}, {Name: "seven", Size: "7"},
+		{Name: "eight", Size: "8"}}, 4)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -43,7 +45,8 @@ func TestSampler(t *testing.T) {
 		}
 	}
 	if !r.Fabric.Matches() || len(sizes) != 3 || sizes[0] != "6" || sizes[2] != "8" || marks != 2 || casts != 2 {
-		t.Errorf("matches %t, sizes %v, %d marks, %d passes of the start: %s", r.Fabric.Matches(), sizes, marks, casts, r.Fabric.First)
+		t.Errorf("matches %t, sizes %v, %d marks, %d passes of the start: %s", r.Fabric.Matches(), sizes, marks,
+			casts, r.Fabric.First)
 	}
 	if _, err := doc.Apply(edit.TakeSwatch(map[string]any{"stitches": 40, "width_mm": 160})); err != nil {
 		t.Fatal(err)

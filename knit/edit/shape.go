@@ -163,7 +163,8 @@ func BeginShape(p *piece.Piece, s *piece.ShapeToBegin, measures []float64) ([]Ch
 	for _, edge := range [][][2]float64{o.Left, o.Right} {
 		for i := 1; i < len(edge); i++ {
 			if edge[i][1] < edge[i-1][1] {
-				return nil, fmt.Errorf("%s: the heights must grow from below: %g mm lies under %g mm", s.Label, edge[i][1], edge[i-1][1])
+				return nil, fmt.Errorf("%s: the heights must grow from below: %g mm lies under %g mm", s.Label,
+					edge[i][1], edge[i-1][1])
 			}
 		}
 	}
@@ -175,7 +176,8 @@ func BeginShape(p *piece.Piece, s *piece.ShapeToBegin, measures []float64) ([]Ch
 	neck := max(2, 2*int(wide/p.StitchMM()/2+0.5))
 	at := total - 2*int(deep/p.RowMM()/2+0.5) + 1
 	if at < 2 || float64(neck)*p.StitchMM() >= measures[1] {
-		return nil, fmt.Errorf("%s: a neck of %g by %g mm does not fit into %g by %g mm", s.Label, wide, deep, measures[1], measures[2])
+		return nil, fmt.Errorf("%s: a neck of %g by %g mm does not fit into %g by %g mm", s.Label, wide, deep,
+			measures[1], measures[2])
 	}
 	middle := max(2, neck/2/2*2) // half of it is bound off at once, the rest one by one
 	side := (neck - middle) / 2
@@ -185,7 +187,8 @@ func BeginShape(p *piece.Piece, s *piece.ShapeToBegin, measures []float64) ([]Ch
 	for _, r := range o.Rules(p.StitchMM(), p.RowMM(), nil) {
 		list = append(list, entry(&r))
 	}
-	list = append(list, map[string]any{"split": at, "left": left.String(), "right": (left + machine.Needle(middle) + 1).String(), "first": "right"})
+	list = append(list, map[string]any{"split": at, "left": left.String(),
+		"right": (left + machine.Needle(middle) + 1).String(), "first": "right"})
 	if end := min(total, at+max(2*side, (total-at)/2)); side > 0 && end > at {
 		n := min(side, end-at)
 		list = append(list, map[string]any{"part": "first", "side": "left", "rows": []any{at + 1, end}, "stitches": -n},
@@ -246,7 +249,8 @@ func OutlineOf(p *piece.Piece) (*piece.Outline, bool) {
 		}
 		return o, true
 	}
-	o.Left, o.Right = append(o.Left, [2]float64{-half, round(float64(total) * row)}), append(o.Right, [2]float64{half, round(float64(total) * row)})
+	o.Left, o.Right = append(o.Left, [2]float64{-half, round(float64(total) * row)}), append(o.Right,
+		[2]float64{half, round(float64(total) * row)})
 	return o, true
 }
 

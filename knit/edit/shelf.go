@@ -26,7 +26,8 @@ func usedIn(p *piece.Piece, c *piece.Chart, follows func(s *piece.Section) []str
 
 // RenameChart gives a chart another name, in all areas too. It refuses a name that is taken or
 // empty, and where the words of a recipe name the chart.
-func RenameChart(p *piece.Piece, d *Document, c *piece.Chart, name string, follows func(s *piece.Section) []string) ([]Change, error) {
+func RenameChart(p *piece.Piece, d *Document, c *piece.Chart, name string,
+	follows func(s *piece.Section) []string) ([]Change, error) {
 	name = strings.TrimSpace(name)
 	switch {
 	case name == c.Name:

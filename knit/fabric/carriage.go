@@ -378,7 +378,8 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		if g.Bed == machine.Second {
 			if g.Action == machine.Knit {
 				if g.Yarn == 0 {
-					c.fault(finding.NeedleNoYarn, p, g.Needles, "these needles of the second bed knit with no yarn, and their stitches fall.")
+					c.fault(finding.NeedleNoYarn, p, g.Needles,
+						"these needles of the second bed knit with no yarn, and their stitches fall.")
 				}
 				second.knit(g.Needles, g.Yarn)
 				c.rec.behind(i, g, p)
@@ -421,7 +422,8 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 // purpose (rules 5.10).
 func (c *carriage) letGo(p *pass.Pass) {
 	b := &c.beds[machine.Second]
-	for g := range p.GroupsAs(&[2]pass.Half{machine.Second: {AtWork: b.work, Select: p.Second().Select, Setting: c.lock, Yarns: p.Second().Yarns}}) {
+	for g := range p.GroupsAs(&[2]pass.Half{machine.Second: {AtWork: b.work, Select: p.Second().Select,
+		Setting: c.lock, Yarns: p.Second().Yarns}}) {
 		if g.Bed == machine.Second && g.Action == machine.Knit {
 			b.knit(g.Needles, g.Yarn)
 			if g.Yarn == 0 {
@@ -437,7 +439,8 @@ func (c *carriage) secondStands(p *pass.Pass) {
 	half, b := p.Second(), &c.beds[machine.Second]
 	if half.AtWork.Empty() {
 		if !b.work.Empty() && p.Carriage == machine.KnitCarriage {
-			c.fault(finding.SecondStands, p, b.work, "the second bed holds stitches, and the plan says nothing of them.")
+			c.fault(finding.SecondStands, p, b.work,
+				"the second bed holds stitches, and the plan says nothing of them.")
 		}
 		return
 	}
@@ -446,10 +449,12 @@ func (c *carriage) secondStands(p *pass.Pass) {
 			"other needles of the second bed hold stitches than the plan says.")
 	}
 	if p.Rack != c.rack {
-		c.fault(finding.SecondStands, p, machine.Set{}, "the handle of the second bed stands at %d, not at %d.", c.rack, p.Rack)
+		c.fault(finding.SecondStands, p, machine.Set{}, "the handle of the second bed stands at %d, not at %d.",
+			c.rack, p.Rack)
 	}
 	if half.Setting.Key != c.lock.Key && !p.Free {
-		c.fault(finding.SecondStands, p, machine.Set{}, "the second bed is set to %s, not to %s.", c.lock.Word(), half.Setting.Word())
+		c.fault(finding.SecondStands, p, machine.Set{}, "the second bed is set to %s, not to %s.", c.lock.Word(),
+			half.Setting.Word())
 	}
 	if main := &c.beds[machine.Main]; main.work != p.Main().AtWork {
 		c.fault(finding.SecondStands, p, main.work.Minus(p.Main().AtWork).Or(p.Main().AtWork.Minus(main.work)),
@@ -490,7 +495,8 @@ func (c *carriage) across(p *pass.Pass, from machine.BedNo, needles machine.Set)
 		}
 		to, ok := pass.Nearest(b.work, to)
 		if !ok {
-			c.fault(finding.TransferOff, p, machine.SetOf(n), "a stitch is to go to the other bed, where no needle is in work, and falls.")
+			c.fault(finding.TransferOff, p, machine.SetOf(n),
+				"a stitch is to go to the other bed, where no needle is in work, and falls.")
 			return
 		}
 		b.put(to, append(b.stack(to), a.stack(n)...))
@@ -566,7 +572,8 @@ func (c *carriage) selectPair(p *pass.Pass) {
 	}
 	if p.Dir == machine.Left {
 		if r.taken != p.Own {
-			c.fault(finding.SelectionLost, p, machine.Set{}, "the needles are set by line %d, not by line %d.", r.taken, p.Own)
+			c.fault(finding.SelectionLost, p, machine.Set{}, "the needles are set by line %d, not by line %d.",
+				r.taken, p.Own)
 		}
 		if r.pair = (machine.Set{}); r.taken > 0 {
 			r.pair = r.lines[r.section-1][r.taken-1]
@@ -666,7 +673,8 @@ func (c *carriage) transfer(p *pass.Pass, from machine.Set, dir machine.Side, fi
 	}
 	if both := to.And(from); p.Main().Setting.Moves && !both.Empty() {
 		c.fault(finding.StitchDropped, p, both,
-			"neighbouring needles are selected together; the one that is to receive is not at rest, and the stitch falls.")
+			"neighbouring needles are selected together; the one that is to receive is not at rest, and the "+
+				"stitch falls.")
 	}
 	b.transfer(from, dir, fine)
 }

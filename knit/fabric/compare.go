@@ -90,7 +90,8 @@ func (f *Fabric) Compare(want func(c *Course) Want) {
 			f.each(c, c.Exempt.Minus(w.Exempt), "is to follow the chart here, and the plan says that it does not")
 		}
 		followed := c.AtWork.Minus(w.Exempt).Minus(w.Stand)
-		if got := f.Row(i + 1); w.Yarns != nil && (c.AtWork.Len() != f.W || !bytes.Equal(w.Yarns, got)) && !f.alike(w.Yarns, got, followed) {
+		if got := f.Row(i + 1); w.Yarns != nil && (c.AtWork.Len() != f.W || !bytes.Equal(w.Yarns, got)) &&
+			!f.alike(w.Yarns, got, followed) {
 			for n := range followed.All() {
 				x := int(n - f.From)
 				if x < 0 || x >= f.W { // a needle that was never to work

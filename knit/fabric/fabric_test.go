@@ -22,13 +22,15 @@ func TestHeldCatches(t *testing.T) {
 		pass.Step{Do: pass.ToHold, Needles: machine.SetOf(machine.L(3), machine.L(1))})
 	f := technique.Prove(pl)
 	if got := f.Courses[0].Tucked; got != machine.SetOf(machine.L(1)) || f.Tucks != 1 || f.Longest.Stitches() != 0 {
-		t.Errorf("caught %v, %d loops, a float of %d; want L1, 1, and none: it holds the yarn", got, f.Tucks, f.Longest.Stitches())
+		t.Errorf("caught %v, %d loops, a float of %d; want L1, 1, and none: it holds the yarn", got, f.Tucks,
+			f.Longest.Stitches())
 	}
 	if got := f.Courses[0].Slipped; got != machine.SetOf(machine.L(3)) {
 		t.Errorf("untouched %v, want L3", got)
 	}
 	pl.Piece.Machine.HeldPasses = true // a machine on which the yarn does not catch there
-	if f = technique.Prove(pl); f.Tucks != 0 || f.Longest.Stitches() != 1 || f.Courses[0].Slipped != machine.SetOf(machine.L(3), machine.L(1)) {
+	if f = technique.Prove(pl); f.Tucks != 0 || f.Longest.Stitches() != 1 ||
+		f.Courses[0].Slipped != machine.SetOf(machine.L(3), machine.L(1)) {
 		t.Errorf("%d loops caught, %v untouched, a float of %d", f.Tucks, f.Courses[0].Slipped, f.Longest.Stitches())
 	}
 }
@@ -85,7 +87,8 @@ func TestNearBed(t *testing.T) {
 	for _, side := range []string{"knit", "purl"} {
 		forward := map[string]machine.Set{}
 		for _, bed := range []string{"far", "near"} {
-			pl := plan.Make(piecetest.New(t, "card-direct", "L2", "R2", rows, piecetest.Set("/machine/program_bed", bed),
+			pl := plan.Make(piecetest.New(t, "card-direct", "L2", "R2", rows, piecetest.Set("/machine/program_bed",
+				bed),
 				piecetest.Set("/charts/c/side", side)))
 			f := technique.Prove(pl)
 			face := map[string]chart.Face{"knit": chart.KnitSide, "purl": chart.PurlSide}[side]
@@ -94,8 +97,9 @@ func TestNearBed(t *testing.T) {
 			}
 			forward[bed] = pl.Passes[1].Main().Select
 		}
-		if forward["far"] == forward["near"] || forward["far"] != machine.SetOf(map[string]machine.Needle{"knit": machine.R(2),
-			"purl": machine.L(2)}[side]) {
+		if forward["far"] == forward["near"] || forward["far"] != machine.SetOf(
+			map[string]machine.Needle{"knit": machine.R(2),
+				"purl": machine.L(2)}[side]) {
 			t.Errorf("%s side: forward %v", side, forward)
 		}
 	}

@@ -81,7 +81,8 @@ type Summary struct {
 	Knit            []string     `json:"knit"`
 	Purl            []string     `json:"purl"`
 	Second          []string     `json:"second,omitempty"`
-	Mixed           int          `json:"mixed,omitempty"` // plated: stitches of the second bed between two in different yarns
+	// plated: stitches of the second bed between two in different yarns
+	Mixed int `json:"mixed,omitempty"`
 }
 
 // LongestFloat is the longest float of the fabric: its yarn's letter and its stitches.

@@ -72,7 +72,8 @@ func (f *Fabric) longer(i, feeder, limit int, tell func(Float)) {
 	if from, ok := f.cameFrom(i, y); ok {
 		to := first(took, p)
 		if low, high := min(from, to)+1, max(from, to)-1; int(high-low)+1 > limit {
-			tell(Float{Pass: i, Yarn: y, First: low, Last: high, Turn: true, Below: (to > from) == (p.Dir == machine.Left)})
+			tell(Float{Pass: i, Yarn: y, First: low, Last: high, Turn: true,
+				Below: (to > from) == (p.Dir == machine.Left)})
 		}
 	}
 	gap := machine.Range(took.First(), took.Last()).Minus(took)
@@ -103,7 +104,8 @@ func (f *Fabric) reach(i, feeder int) machine.Set {
 func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 	part := f.Plan.Passes[i].ID.Part
 	for j := range f.Plan.Passes[i].Before {
-		if st := &f.Plan.Passes[i].Before[j]; st.Shape && st.Yarn == y && (st.Do == pass.BindOff || st.Do == pass.CastOn) {
+		if st := &f.Plan.Passes[i].Before[j]; st.Shape && st.Yarn == y && (st.Do == pass.BindOff ||
+			st.Do == pass.CastOn) {
 			return standsAt(st) // it has just been knitted with, along the edge
 		}
 	}
@@ -126,8 +128,8 @@ func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 	return 0, false
 }
 
-// standsAt is where a yarn is once it has bound stitches off, in the stitch beside them, or cast some on, in the last of
-// them; nowhere where it was joined anew.
+// standsAt is where a yarn is once it has bound stitches off, in the stitch beside them, or cast some on, in the last
+// of them; nowhere where it was joined anew.
 func standsAt(st *pass.Step) (machine.Needle, bool) {
 	off := st.Do == pass.BindOff
 	switch {

@@ -215,7 +215,8 @@ func (c *carriage) lift(p *pass.Pass, st *pass.Step) {
 			by = -by
 		}
 		if c.pitch != machine.FullPitch {
-			c.fault(finding.TransferOff, p, st.Needles, "stitches are to go to the other bed, whose needles do not face theirs.")
+			c.fault(finding.TransferOff, p, st.Needles,
+				"stitches are to go to the other bed, whose needles do not face theirs.")
 			return
 		}
 	}
@@ -226,7 +227,8 @@ func (c *carriage) lift(p *pass.Pass, st *pass.Step) {
 	}
 	for n := range st.Needles.All() {
 		if !c.beds[to].work.Has(n + by) {
-			c.fault(finding.TransferOff, p, machine.SetOf(n), "a stitch is to go to a needle that is not in work, and falls.")
+			c.fault(finding.TransferOff, p, machine.SetOf(n),
+				"a stitch is to go to a needle that is not in work, and falls.")
 			continue
 		}
 		w.beds.Put(to, n+by, lifted[n+machine.MaxBed/2])
@@ -459,12 +461,14 @@ func (c *carriage) along(i int, p *pass.Pass, list []taking) {
 			}
 			b := &c.beds[t.bed]
 			if last == nil {
-				if was := w.ends[y]; was != nil && was.pass == w.after-1 && was.bed == t.bed && was.needle != t.needle && !c.anew[y] {
+				if was := w.ends[y]; was != nil && was.pass == w.after-1 && was.bed == t.bed &&
+					was.needle != t.needle && !c.anew[y] {
 					between := machine.Range(min(was.needle, t.needle)+1, max(was.needle, t.needle)-1)
 					c.floats(p, nil, y, t.bed, between.And(b.work), true)
 				}
 			} else if apart := t.needle - last.needle; last.bed == t.bed && apart != 1 && apart != -1 {
-				if between := machine.Range(min(last.needle, t.needle)+1, max(last.needle, t.needle)-1); between != (machine.Set{}) {
+				if between := machine.Range(min(last.needle, t.needle)+1, max(last.needle,
+					t.needle)-1); between != (machine.Set{}) {
 					c.floats(p, nil, y, t.bed, between.And(b.work.Minus(b.hold)), false)
 				}
 			}
@@ -487,7 +491,8 @@ func (c *carriage) floats(p *pass.Pass, st *pass.Step, y piece.YarnNo, bed machi
 	if n == 0 {
 		return
 	}
-	f := Float{Pass: max(p.N, 1) - 1, Yarn: y, First: past.First(), Last: past.Last(), Turn: turn, N: n, Source: p.Source, Round: p.Round, Bed: bed}
+	f := Float{Pass: max(p.N, 1) - 1, Yarn: y, First: past.First(), Last: past.Last(), Turn: turn, N: n,
+		Source: p.Source, Round: p.Round, Bed: bed}
 	if st != nil {
 		f.Source = st.Source
 	}

@@ -32,19 +32,20 @@ type Fabric struct {
 	Took         []Took // one a pass
 	Behind       []Took // the same of the second bed; nil where it never works
 	Second       []SecondRow
-	second       machine.Set                       // needles of the second bed that work in any section
-	Stands       []Stand                           // before each pass; nil where nothing is transferred
-	StandsBehind []Stand                           // of the second bed, in recipes; nil where there is none
-	Looped       []*loops.Beds                     // by recipe of the plan: the loops that its passes have made; nil: not reached
-	Loose        []Float                           // of recipes: floats beyond the limit
-	ran          map[*loops.Beds]map[loops.ID]bool // loops that have run down
-	Faults       []finding.Finding
-	Tucks        int // tuck loops
-	Eyelets      int // yarn-overs: stitches knitted on an empty needle
-	Doubled      int // stitches knitted through two or more loops of which one was transferred
-	Longest      Float
-	Floating     []int // passes (indexes) with floats beyond the limit of the piece
-	limit        int   // that limit
+	second       machine.Set // needles of the second bed that work in any section
+	Stands       []Stand     // before each pass; nil where nothing is transferred
+	StandsBehind []Stand     // of the second bed, in recipes; nil where there is none
+	// by recipe of the plan: the loops that its passes have made; nil: not reached
+	Looped   []*loops.Beds
+	Loose    []Float                           // of recipes: floats beyond the limit
+	ran      map[*loops.Beds]map[loops.ID]bool // loops that have run down
+	Faults   []finding.Finding
+	Tucks    int // tuck loops
+	Eyelets  int // yarn-overs: stitches knitted on an empty needle
+	Doubled  int // stitches knitted through two or more loops of which one was transferred
+	Longest  Float
+	Floating []int // passes (indexes) with floats beyond the limit of the piece
+	limit    int   // that limit
 
 	Differences int // stitches that are not what the chart asked for
 	Exempt      int // stitches left out of the comparison: seam and end needles
@@ -171,7 +172,8 @@ func newFabric(pl *pass.Plan) *Fabric {
 		f.Stands = make([]Stand, len(pl.Passes))
 	}
 	if len(pl.Recipes) > 0 {
-		f.Looped, f.Stands, f.StandsBehind = make([]*loops.Beds, len(pl.Recipes)), make([]Stand, len(pl.Passes)), make([]Stand, len(pl.Passes))
+		f.Looped, f.Stands, f.StandsBehind = make([]*loops.Beds, len(pl.Recipes)), make([]Stand, len(pl.Passes)),
+			make([]Stand, len(pl.Passes))
 		for i := range pl.Passes {
 			if pl.Passes[i].Section > 0 && pl.Passes[i].Second().Named {
 				f.second = f.second.Or(p.Second.Places)

@@ -76,7 +76,8 @@ func (c *carriage) shapeStep(p *pass.Pass, st *pass.Step) bool {
 // waits sees that a pass leaves alone what waits in hold for the other part.
 func (c *carriage) waits(p *pass.Pass) {
 	if len(c.waiting.stacks[machine.Main]) > 0 && !c.waiting.off && !p.Free && p.Cams().Held.Knits() {
-		c.fault(finding.SelectionLost, p, machine.Set{}, "the cams knit what is in hold, and the other part waits there.")
+		c.fault(finding.SelectionLost, p, machine.Set{},
+			"the cams knit what is in hold, and the other part waits there.")
 	}
 }
 

@@ -145,7 +145,8 @@ func ToLines(d *edit.Document, section int) ([]edit.Change, error) {
 // the work; rows are to be knitted.
 func Replace(p *piece.Piece, section int, list []Line, first machine.Needle, rows int) []edit.Change {
 	low, high := p.Ends()
-	return replaced(p, section, map[string]any{"lines": Doc(list)}, map[string]any{"first": first.String(), "from": low.String(), "to": high.String()}, rows)
+	return replaced(p, section, map[string]any{"lines": Doc(list)}, map[string]any{"first": first.String(),
+		"from": low.String(), "to": high.String()}, rows)
 }
 
 // Read are the lines that the plan of a lace section (from 1) has the lace carriage read, the top line first, and the
@@ -166,7 +167,8 @@ func Read(p *piece.Piece, section int) (list []Line, first machine.Needle, err e
 	before := ""
 	for l, read := range card.LaceReads(pl, section) {
 		if read.Carriage != machine.LaceCarriage {
-			return nil, 0, fmt.Errorf("line %d is read by the %v carriage, and lines are the lace carriage's alone", l+1, read.Carriage)
+			return nil, 0, fmt.Errorf("line %d is read by the %v carriage, and lines are the lace carriage's alone",
+				l+1, read.Carriage)
 		}
 		one := Line{Row: w.Line(l + 1), Knit: read.Knit}
 		if w.Mirrored == "switch" { // as it stands on the bed
@@ -268,7 +270,8 @@ func ToMarks(d *edit.Document, section int) ([]edit.Change, error) {
 		drawing["shows"] = "all"
 	}
 	low, high := p.Ends()
-	changes := replaced(p, section, drawing, map[string]any{"first": low.String(), "from": low.String(), "to": high.String()}, s.Rows/every)
+	changes := replaced(p, section, drawing, map[string]any{"first": low.String(), "from": low.String(),
+		"to": high.String()}, s.Rows/every)
 	return changes, same(d, as, changes, section)
 }
 
@@ -312,8 +315,10 @@ func same(d *edit.Document, as *check.Result, changes []edit.Change, section int
 			return errors.New("no drawing in marks knits as many rows")
 		}
 		x, y := a.Courses[i].Shape(), b.Courses[i].Shape()
-		if x.Eyelets != y.Eyelets || x.Merged != y.Merged || x.LeanR.Minus(y.OtherLeans) != y.LeanR.Minus(y.OtherLeans) {
-			return fmt.Errorf("row %d has stitches that no mark of lace draws, such as three together whose outer one lies on top", a.Courses[i].Row)
+		if x.Eyelets != y.Eyelets || x.Merged != y.Merged ||
+			x.LeanR.Minus(y.OtherLeans) != y.LeanR.Minus(y.OtherLeans) {
+			return fmt.Errorf("row %d has stitches that no mark of lace draws, such as three together whose outer "+
+				"one lies on top", a.Courses[i].Row)
 		}
 	}
 	return nil

@@ -23,8 +23,9 @@ func document(t *testing.T, profile string, drawing map[string]any, section map[
 		sec[k] = v
 	}
 	plain := map[string]any{"technique": "plain", "rows": 2, "yarn": "A"}
-	data, err := json.Marshal(map[string]any{"vindel": 1, "name": "lines", "machine": map[string]any{"profile": profile},
-		"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}}, "charts": map[string]any{"c": drawing},
+	data, err := json.Marshal(map[string]any{"vindel": 1, "name": "lines",
+		"machine": map[string]any{"profile": profile},
+		"yarns":   []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}}, "charts": map[string]any{"c": drawing},
 		"needles": map[string]any{"from": "L12", "to": "R12"}, "sections": []any{plain, sec, plain}})
 	if err != nil {
 		t.Fatal(err)
@@ -59,12 +60,18 @@ func typed(t *testing.T, text string) map[string]any {
 // rows than two, a yarn of their own, and an end in transfers, which the next section knits off.
 func TestLinesAsTheyStand(t *testing.T) {
 	for _, c := range []struct{ name, profile, text, passes, stops string }{
-		{"the rules' example", "program-preselect", ".....  knit 2\n.#...", "K< K> L> L<:L11,L6,L1,R5,R10 K< K> K< K>", ""},
-		{"selected and moved at once", "card-direct", "...... knit 2\n.#....", "K< K> L>:L11,L5,R2,R8 L< K< K> K< K>", ""},
-		{"fine, then open", "program-preselect", "...... knit 2\n.#.... open\n...... knit 4\n...#.. fine", "K< K> L> L<:L9!,L3!,R4!,R10! K< K> K< K> L> L<:L11,L5,R2,R8 K< K> K< K>", ""},
-		{"to the right: the first line is blank", "program-preselect", "..... knit 2\n.....\n.#...\n.....", "K< K> L> L< L>:L11,L6,L1,R5,R10 L< K< K> K< K>", ""},
-		{"rows without a memo: two", "program-preselect", ".....\n.#...", "K< K> L> L<:L11,L6,L1,R5,R10 K< K> K< K>", ""},
-		{"it ends in transfers", "program-preselect", ".....\n.#...\n..... knit 2\n.....", "K< K> L> L< K< K> L> L<:L11,L6,L1,R5,R10 K< K>", ""},
+		{"the rules' example", "program-preselect", ".....  knit 2\n.#...",
+			"K< K> L> L<:L11,L6,L1,R5,R10 K< K> K< K>", ""},
+		{"selected and moved at once", "card-direct", "...... knit 2\n.#....",
+			"K< K> L>:L11,L5,R2,R8 L< K< K> K< K>", ""},
+		{"fine, then open", "program-preselect", "...... knit 2\n.#.... open\n...... knit 4\n...#.. fine",
+			"K< K> L> L<:L9!,L3!,R4!,R10! K< K> K< K> L> L<:L11,L5,R2,R8 K< K> K< K>", ""},
+		{"to the right: the first line is blank", "program-preselect", "..... knit 2\n.....\n.#...\n.....",
+			"K< K> L> L< L>:L11,L6,L1,R5,R10 L< K< K> K< K>", ""},
+		{"rows without a memo: two", "program-preselect", ".....\n.#...", "K< K> L> L<:L11,L6,L1,R5,R10 K< K> K< K>",
+			""},
+		{"it ends in transfers", "program-preselect", ".....\n.#...\n..... knit 2\n.....",
+			"K< K> L> L< K< K> L> L<:L11,L6,L1,R5,R10 K< K>", ""},
 		{"an odd number", "program-preselect", "..... knit 2\n.....\n.#...", "", "carriage-side"},
 		{"neighbours", "program-preselect", "..... knit 2\n.##..", "", "stitch-dropped"},
 		{"off the end", "program-preselect", "..... knit 2\n#....", "", "transfer-off"},
@@ -108,19 +115,23 @@ func TestLinesAsTheyStand(t *testing.T) {
 			}
 		}
 	}
-	if r := run(t, odd); r.Stops() || !r.Fabric.Matches() || r.Plan.Piece.Charts["c"].Lines[3].Knit != 2 || r.Plan.Piece.Charts["c"].Lines[2].Knit != 0 {
+	if r := run(t, odd); r.Stops() || !r.Fabric.Matches() || r.Plan.Piece.Charts["c"].Lines[3].Knit != 2 ||
+		r.Plan.Piece.Charts["c"].Lines[2].Knit != 0 {
 		t.Errorf("a blank line after an odd number: %v", r.Findings)
 	}
 	// What the last line selects is moved where the lace carriage goes on at once, and is in the program in any case.
-	on := run(t, document(t, "program-preselect", typed(t, ".#...\n.....\n..... knit 2\n.#..."), map[string]any{"rows": 4}))
-	if got := passes(on); !strings.Contains(got, "lrL11,L6,L1,R5,R10 llL11,L6,L1,R5,R10 kl") || !on.Fabric.Matches() || card.MakeProgram(on.Plan, 2).Line(4) != ".#..." {
+	on := run(t, document(t, "program-preselect", typed(t, ".#...\n.....\n..... knit 2\n.#..."),
+		map[string]any{"rows": 4}))
+	if got := passes(on); !strings.Contains(got, "lrL11,L6,L1,R5,R10 llL11,L6,L1,R5,R10 kl") ||
+		!on.Fabric.Matches() || card.MakeProgram(on.Plan, 2).Line(4) != ".#..." {
 		t.Errorf("the lace carriage goes on: %s, %s", got, on.Fabric.First)
 	}
 	idle := run(t, document(t, "program-preselect", typed(t, ".#... knit 2\n....."), nil))
 	if !idle.Fabric.Matches() || idle.Fabric.Eyelets != 0 || card.MakeProgram(idle.Plan, 2).Line(2) != ".#..." {
 		t.Errorf("a last line that nothing moves: %s", idle.Fabric.First)
 	}
-	yarns := run(t, document(t, "program-preselect", typed(t, "..... knit 2 yarn B\n.#...\n..... knit 2\n.#..."), nil)).Plan
+	yarns := run(t, document(t, "program-preselect", typed(t, "..... knit 2 yarn B\n.#...\n..... knit 2\n.#..."),
+		nil)).Plan
 	var order string
 	for i := range yarns.Passes {
 		if p := &yarns.Passes[i]; p.Carriage == machine.KnitCarriage {
@@ -145,14 +156,16 @@ func TestRandomLines(t *testing.T) {
 			if rng.IntN(3) > 0 {
 				row[rng.IntN(w)] = '#'
 			}
-			list = append(list, lines.Line{Row: string(row), Knit: []int{0, 0, 1, 2, 2, 4}[rng.IntN(6)], Lever: []string{"", "", "open", "fine"}[rng.IntN(4)]})
+			list = append(list, lines.Line{Row: string(row), Knit: []int{0, 0, 1, 2, 2, 4}[rng.IntN(6)],
+				Lever: []string{"", "", "open", "fine"}[rng.IntN(4)]})
 		}
 		section := map[string]any{}
 		if rng.IntN(2) == 0 {
 			section["rows"] = 1 + rng.IntN(12)
 		}
 		section["areas"] = []any{map[string]any{"chart": "c", "first": "L10", "from": "L11", "to": "R11"}}
-		d := document(t, []string{"program-preselect", "card-direct"}[rng.IntN(2)], map[string]any{"lines": lines.Doc(list)}, section)
+		d := document(t, []string{"program-preselect", "card-direct"}[rng.IntN(2)],
+			map[string]any{"lines": lines.Doc(list)}, section)
 		r := run(t, d)
 		if r.Stops() {
 			continue
@@ -190,7 +203,8 @@ func TestToLinesAndBack(t *testing.T) {
 		if rng.IntN(4) == 0 {
 			options["lean"] = "exact"
 		}
-		d := document(t, profile, map[string]any{"rows": rows, "side": []string{"knit", "purl"}[rng.IntN(2)]}, map[string]any{"options": options})
+		d := document(t, profile, map[string]any{"rows": rows, "side": []string{"knit", "purl"}[rng.IntN(2)]},
+			map[string]any{"options": options})
 		was := run(t, d)
 		if was.Stops() || !was.Fabric.Matches() {
 			continue
@@ -207,7 +221,8 @@ func TestToLinesAndBack(t *testing.T) {
 		}
 		now := run(t, d)
 		a, b := passes(was), passes(now)
-		if a != b && strings.Trim(rows[len(rows)-1], ".") != "" || !now.Fabric.Matches() || now.Fabric.Eyelets != was.Fabric.Eyelets || now.Fabric.Doubled != was.Fabric.Doubled {
+		if a != b && strings.Trim(rows[len(rows)-1], ".") != "" || !now.Fabric.Matches() ||
+			now.Fabric.Eyelets != was.Fabric.Eyelets || now.Fabric.Doubled != was.Fabric.Doubled {
 			t.Fatalf("case %d %v: %s\n%s\n%s\n%s", i, rows, now.Fabric.First, a, b, d.JSON())
 		}
 		if changes, err = lines.ToMarks(d, 2); err != nil {
@@ -217,7 +232,8 @@ func TestToLinesAndBack(t *testing.T) {
 			t.Fatal(err)
 		}
 		again := run(t, d)
-		if !again.Fabric.Matches() || again.Fabric.Eyelets != was.Fabric.Eyelets || again.Fabric.Doubled != was.Fabric.Doubled {
+		if !again.Fabric.Matches() || again.Fabric.Eyelets != was.Fabric.Eyelets ||
+			again.Fabric.Doubled != was.Fabric.Doubled {
 			t.Fatalf("case %d %v, as marks again: %s\n%s", i, rows, again.Fabric.First, d.JSON())
 		}
 		back++
@@ -238,7 +254,8 @@ func passes(r *check.Result) string {
 
 // TestLinesRead: bad lines name their place, typed and in a file.
 func TestLinesRead(t *testing.T) {
-	for text, want := range map[string]string{"": "no line", "#..\n##": "line 2 from the top: it has 2", "#x.": "line 1 from the top: \"#x.\"",
+	for text, want := range map[string]string{"": "no line", "#..\n##": "line 2 from the top: it has 2",
+		"#x.":      "line 1 from the top: \"#x.\"",
 		"#.. knit": "knit : a number", "#.. knit 2 knit 2": `"knit"`, "#.. loose": `"loose"`} {
 		if _, err := lines.Parse(text); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("%q: %v", text, err)
@@ -246,15 +263,21 @@ func TestLinesRead(t *testing.T) {
 	}
 	one := func(v any) map[string]any { return map[string]any{"lines": []any{v}} }
 	for want, c := range map[string]struct{ drawing, section map[string]any }{
-		"charts.c.lines: a chart has rows or lines":    {map[string]any{"rows": []string{"#"}, "lines": []any{}}, nil},
-		"charts.c.lines: a chart has at least":         {map[string]any{"lines": []any{}}, nil},
-		"charts.c.lines[0].row: \"#o\"":                {one(map[string]any{"row": "#o"}), nil},
-		"charts.c.lines[1].row: \"#\" is 1 wide":       {map[string]any{"lines": []any{map[string]any{"row": "#."}, map[string]any{"row": "#"}}}, nil},
-		"charts.c.lines[0].memo.lever":                 {one(map[string]any{"row": "#.", "memo": map[string]any{"lever": "half"}}), nil},
-		"charts.c.lines[0].memo.yarn":                  {one(map[string]any{"row": "#.", "memo": map[string]any{"yarn": "Z"}}), nil},
-		"charts.c.lines[0].memo: unknown key \"note\"": {one(map[string]any{"row": "#.", "memo": map[string]any{"note": "Z"}}), nil},
-		"sections[1].areas[0].transform":               {one(map[string]any{"row": "#."}), map[string]any{"areas": []any{map[string]any{"chart": "c", "transform": []string{"mirror"}}}}},
-		"sections[1].areas[0].chart: \"c\": its lines": {one(map[string]any{"row": "#."}), map[string]any{"technique": "two-colour"}},
+		"charts.c.lines: a chart has rows or lines": {map[string]any{"rows": []string{"#"}, "lines": []any{}}, nil},
+		"charts.c.lines: a chart has at least":      {map[string]any{"lines": []any{}}, nil},
+		"charts.c.lines[0].row: \"#o\"":             {one(map[string]any{"row": "#o"}), nil},
+		"charts.c.lines[1].row: \"#\" is 1 wide": {map[string]any{"lines": []any{map[string]any{"row": "#."},
+			map[string]any{"row": "#"}}}, nil},
+		"charts.c.lines[0].memo.lever": {one(map[string]any{"row": "#.",
+			"memo": map[string]any{"lever": "half"}}), nil},
+		"charts.c.lines[0].memo.yarn": {one(map[string]any{"row": "#.",
+			"memo": map[string]any{"yarn": "Z"}}), nil},
+		"charts.c.lines[0].memo: unknown key \"note\"": {one(map[string]any{"row": "#.",
+			"memo": map[string]any{"note": "Z"}}), nil},
+		"sections[1].areas[0].transform": {one(map[string]any{"row": "#."}),
+			map[string]any{"areas": []any{map[string]any{"chart": "c", "transform": []string{"mirror"}}}}},
+		"sections[1].areas[0].chart: \"c\": its lines": {one(map[string]any{"row": "#."}),
+			map[string]any{"technique": "two-colour"}},
 	} {
 		_, err := technique.Piece(document(t, "program-preselect", c.drawing, c.section))
 		if err == nil || !strings.Contains(err.Error(), want) {

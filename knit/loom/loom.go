@@ -234,7 +234,8 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 
 // identity is the pass's section, repeat, row, and which of the row's passes it is.
 func (l *Loom) identity(p *pass.Pass) pass.ID {
-	id := pass.ID{Section: l.placed.Section.ID, Part: l.placed.Part.String(), Repeat: 1, Row: p.Row(), Nth: len(l.Plan.Passes) - l.rowFrom}
+	id := pass.ID{Section: l.placed.Section.ID, Part: l.placed.Part.String(), Repeat: 1, Row: p.Row(),
+		Nth: len(l.Plan.Passes) - l.rowFrom}
 	if h := l.placed.Height; len(l.placed.Section.Areas) > 0 && id.Row > 0 {
 		row := id.Row - 1 + l.placed.Section.Shift()
 		id.Repeat, id.Row = 1+row/h, 1+row%h
@@ -353,7 +354,8 @@ func (l *Loom) OtherSide(side machine.Side, text string) finding.Finding {
 		f.Fix, f.Mend = "Leave out the free pass before it", finding.Always(edit.NoFreePass(no))
 		return f
 	}
-	f.Fix = fmt.Sprintf("Send the carriage across empty first, a free pass, which costs no row; or knit one more row before it: %d",
+	f.Fix = fmt.Sprintf("Send the carriage across empty first, a free pass, which costs no row; or knit one more row "+
+		"before it: %d",
 		l.Plan.Section(no-1).Rows+1)
 	f.Mend = finding.Always(edit.FreePass(no))
 	return f

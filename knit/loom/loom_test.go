@@ -75,7 +75,8 @@ func TestFeedersAgainstEveryWay(t *testing.T) {
 		})
 		got, n := loom.Feeders(rows)
 		if gn, gl := cost(got); n != best || gn != best || gl != bestLater {
-			t.Fatalf("case %d, %v: %v makes %d threadings (says %d), %d with the later yarn first; %d and %d are possible", i,
+			t.Fatalf("case %d, %v: %v makes %d threadings (says %d), %d with the later yarn first; %d and %d are "+
+				"possible", i,
 				rows, got, gn, n, gl, best, bestLater)
 		}
 	}
@@ -112,7 +113,8 @@ func TestLeadsAgainstEveryWay(t *testing.T) {
 		})
 		got, n := loom.Leads(rows, machine.Right, nil)
 		if n != best || slowCuts(got, 1) != best {
-			t.Fatalf("case %d, %v: %v makes %d cuts (says %d); %d are possible", i, rows, got, slowCuts(got, 1), n, best)
+			t.Fatalf("case %d, %v: %v makes %d cuts (says %d); %d are possible", i, rows, got, slowCuts(got, 1), n,
+				best)
 		}
 	}
 	// Alternating needs no cut, and the yarn listed first leads.

@@ -60,7 +60,8 @@ func (l *Loom) behind(p *pass.Pass) {
 	}
 	if !b.known {
 		b.known = true
-		p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d", p.Pitch, p.Rack), 0,
+		p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf(
+			"Set the two beds to %v pitch, the handle of the second to %d", p.Pitch, p.Rack), 0,
 			machine.Set{}).On(machine.Second))
 	}
 	if half.Setting.Key != b.setting {
@@ -87,9 +88,11 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 		back := machine.Across{Shift: -shift}.OnMain(gone)
 		p.Before = append(p.Before, pass.AcrossStep(machine.Main, gone))
 		if lost := back.Minus(second); !lost.Empty() {
-			l.Plan.Report(finding.Finding{Code: finding.TransferOff, Severity: finding.Stop, Section: l.placed.No, Rows: [2]int{1, 1}, Needles: gone,
-				Text: fmt.Sprintf("%v go out of work with stitches on them, and the second bed has no needle in work to take them.", gone),
-				Fix:  "Let the second bed work there, or keep them in work"})
+			l.Plan.Report(finding.Finding{Code: finding.TransferOff, Severity: finding.Stop, Section: l.placed.No,
+				Rows: [2]int{1, 1}, Needles: gone,
+				Text: fmt.Sprintf("%v go out of work with stitches on them, and the second bed has no needle in work "+
+					"to take them.", gone),
+				Fix: "Let the second bed work there, or keep them in work"})
 		}
 		b.holds, b.main = b.holds.Or(back), b.main.Minus(gone)
 	}

@@ -198,7 +198,8 @@ func (l *Loom) standsBehind(row int) (all, hold machine.Set) {
 }
 
 // Divide marks the row of a section that comes next and leaves the needles that are not in the first
-// part, in hold, or off, on waste yarn. course is the row of fabric below it, middle is what is to be bound off of them.
+// part, in hold, or off, on waste yarn. course is the row of fabric below it, middle is what is to be bound off of
+// them.
 func (l *Loom) Divide(first *bed.Placed, row, course int, stays, middle machine.Set, off bool) {
 	b := &l.second
 	_, behind := l.Piece.BedsOn(first.Section, stays)

@@ -257,7 +257,8 @@ func Differ(a, b *Beds) (at ID, what string, differ bool) {
 		for i := range a.stacks[bed] {
 			n := machine.Needle(i - machine.MaxBed/2)
 			if no := machine.BedNo(bed); !slices.Equal(a.Stack(no, n), b.Stack(no, n)) {
-				return -1, fmt.Sprintf("%v of the %v bed is to hold %s, and holds %s", n, no, a.held(no, n), b.held(no, n)), true
+				return -1, fmt.Sprintf("%v of the %v bed is to hold %s, and holds %s", n, no, a.held(no, n),
+					b.held(no, n)), true
 			}
 		}
 	}
@@ -275,7 +276,8 @@ func (g *Log) words(i ID) string {
 	if int(l.Size) < len(g.sizes) && g.sizes[l.Size] != "" {
 		size = ", size " + g.sizes[l.Size]
 	}
-	return fmt.Sprintf("a %v of %s on %v of the %v bed through %d%s, pass %d", l.Kind, yarn, machine.Needle(l.Needle), l.Bed,
+	return fmt.Sprintf("a %v of %s on %v of the %v bed through %d%s, pass %d", l.Kind, yarn,
+		machine.Needle(l.Needle), l.Bed,
 		l.upto-l.from, size, l.Pass)
 }
 

@@ -21,17 +21,20 @@ func TestLoops(t *testing.T) {
 		t.Errorf("laid: %d on L1, over %v, most %d", b.Len(machine.Main, l1), b.Over[0], b.Most)
 	}
 	id := b.Draw(machine.Main, l1, loops.Loop{Kind: loops.Knit, Yarn: 3})
-	if got := b.Through(id); !slices.Equal(got, []loops.ID{0, 1}) || b.Len(machine.Main, l1) != 1 || !b.Over[0].Empty() {
+	if got := b.Through(id); !slices.Equal(got, []loops.ID{0, 1}) || b.Len(machine.Main, l1) != 1 ||
+		!b.Over[0].Empty() {
 		t.Errorf("drawn through %v, %d on L1", got, b.Len(machine.Main, l1))
 	}
 	b.Lay(machine.Main, r1, loops.Loop{Kind: loops.Cast, Yarn: 1})
 	b.Put(machine.Main, r1, b.Lift(machine.Main, l1))
-	if got := b.Stack(machine.Main, r1); !slices.Equal(got, []loops.ID{3, 2}) || !b.Moved(2) || b.Moved(3) || b.Holds[0].Has(l1) {
+	if got := b.Stack(machine.Main, r1); !slices.Equal(got, []loops.ID{3, 2}) || !b.Moved(2) || b.Moved(3) ||
+		b.Holds[0].Has(l1) {
 		t.Errorf("put over: %v, moved %v %v", got, b.Moved(2), b.Moved(3))
 	}
 	gone := b.Let(machine.Main, r1)
 	var ran []loops.ID
-	if deep := b.Runs(gone, func(id loops.ID) { ran = append(ran, id) }); deep != 1 || !slices.Equal(ran, []loops.ID{2, 0, 1}) {
+	if deep := b.Runs(gone, func(id loops.ID) { ran = append(ran, id) }); deep != 1 || !slices.Equal(ran,
+		[]loops.ID{2, 0, 1}) {
 		t.Errorf("runs %d rows down: %v", deep, ran)
 	}
 	if !slices.Equal(b.Gone, []loops.ID{3, 2}) || !b.Holds[0].Empty() {
@@ -46,7 +49,8 @@ func TestDiffer(t *testing.T) {
 	do := func(seed uint64, otherwise int) *loops.Beds {
 		rng, b := piecetest.Rand(t, seed, 1), &loops.Beds{}
 		for i := range 60 {
-			n, l := machine.Needle(rng.IntN(8)-4), loops.Loop{Yarn: uint8(1 + rng.IntN(3)), Kind: loops.Knit, Size: b.SizeNo(fmt.Sprint(rng.IntN(3))), Pass: int32(i)}
+			n, l := machine.Needle(rng.IntN(8)-4), loops.Loop{Yarn: uint8(1 + rng.IntN(3)), Kind: loops.Knit,
+				Size: b.SizeNo(fmt.Sprint(rng.IntN(3))), Pass: int32(i)}
 			deed := rng.IntN(8)
 			if i == otherwise {
 				l.Yarn += 3

@@ -235,14 +235,21 @@ func Doubts(all []Standing, told []Answer) (list []Doubt) {
 // Words are how a fact is asked for, and an answer said.
 func (f Fact) Words() string {
 	return map[Fact]string{Side: "On which side does the carriage stand?", Carriage: "Which carriage worked last?",
-		Counter: "What does the row counter show?", Window: "Which number stands in the card's window?", Yarn: "What is threaded?",
-		Forward: "How many needles stand forward?", Held: "How many needles wait in full hold?", AtWork: "How many needles carry the work?",
-		Empty: "How many needles at work hold no loop?", First: "Which is the leftmost needle that stands forward?", Hole: "Which is the leftmost needle at work without a loop?",
-		Doubled: "How many needles carry more than one loop?", Edges: "Which are the outermost needles that carry the work?"}[f]
+		Counter: "What does the row counter show?", Window: "Which number stands in the card's window?",
+		Yarn:    "What is threaded?",
+		Forward: "How many needles stand forward?", Held: "How many needles wait in full hold?",
+		AtWork: "How many needles carry the work?",
+		Empty:  "How many needles at work hold no loop?", First: "Which is the leftmost needle that stands forward?",
+		Hole:    "Which is the leftmost needle at work without a loop?",
+		Doubled: "How many needles carry more than one loop?",
+		Edges:   "Which are the outermost needles that carry the work?"}[f]
 }
 
 func (a Answer) String() string {
-	return fmt.Sprintf(map[Fact]string{Side: "the carriage on the %s", Carriage: "the %s carriage last", Counter: "%s on the counter",
-		Window: "number %s in the window", Yarn: "%s threaded", Forward: "%s needles forward", Held: "%s in full hold", AtWork: "%s needles at work",
-		Empty: "%s empty", First: "%s the leftmost forward", Hole: "%s the leftmost without a loop", Doubled: "%s with more than one loop", Edges: "the work from %s"}[a.Fact], a.Value)
+	return fmt.Sprintf(map[Fact]string{Side: "the carriage on the %s", Carriage: "the %s carriage last",
+		Counter: "%s on the counter",
+		Window:  "number %s in the window", Yarn: "%s threaded", Forward: "%s needles forward",
+		Held: "%s in full hold", AtWork: "%s needles at work",
+		Empty: "%s empty", First: "%s the leftmost forward", Hole: "%s the leftmost without a loop",
+		Doubled: "%s with more than one loop", Edges: "the work from %s"}[a.Fact], a.Value)
 }

@@ -86,7 +86,8 @@ func TestStandings(t *testing.T) {
 			}
 			if n < len(r.Plan.Passes) && all[n][lost.Window] != "" &&
 				slices.ContainsFunc(r.Plan.Passes[n].Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
-				t.Errorf("%s, %d knitted: number %s is asked for, and the card goes in only then", name, n, all[n][lost.Window])
+				t.Errorf("%s, %d knitted: number %s is asked for, and the card goes in only then", name, n,
+					all[n][lost.Window])
 			}
 		}
 	}
@@ -97,9 +98,9 @@ func TestStandings(t *testing.T) {
 	}
 }
 
-// TestFound: from answers that are true of the simulated bed every pass of every piece of Larkmoor is found in six questions: one is
-// left, or those that are left look the same in everything that can be seen. The questions are a tree, of
-// which every branch is walked.
+// TestFound: from answers that are true of the simulated bed every pass of every piece of Larkmoor is found in six
+// questions: one is left, or those that are left look the same in everything that can be seen. The questions are a
+// tree, of which every branch is walked.
 func TestFound(t *testing.T) {
 	asked, passes, most := 0, 0, 0
 	for name, data := range pieces.All() {
@@ -161,25 +162,29 @@ func TestFound(t *testing.T) {
 func TestContradiction(t *testing.T) {
 	p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A"))
 	all := lost.Standings(check.Run(p).Fabric)
-	told := []lost.Answer{{Fact: lost.Counter, Value: all[4][lost.Counter]}, {Fact: lost.Side, Value: all[3][lost.Side]}, {Fact: lost.Yarn, Value: all[4][lost.Yarn]}}
+	told := []lost.Answer{{Fact: lost.Counter, Value: all[4][lost.Counter]}, {Fact: lost.Side,
+		Value: all[3][lost.Side]}, {Fact: lost.Yarn, Value: all[4][lost.Yarn]}}
 	if fits := lost.Fits(all, told); len(fits) != 0 {
 		t.Fatalf("%v fit", fits)
 	}
 	doubts := lost.Doubts(all, told)
-	if len(doubts) != 2 || doubts[0].Answer.Fact == lost.Yarn || doubts[1].Answer.Fact == lost.Yarn || doubts[0].Fits != 1 {
+	if len(doubts) != 2 || doubts[0].Answer.Fact == lost.Yarn || doubts[1].Answer.Fact == lost.Yarn ||
+		doubts[0].Fits != 1 {
 		t.Errorf("%v", doubts)
 	}
 	if lost.Doubts(all, told[:1]) != nil {
 		t.Error("what fits is doubted")
 	}
 	// Of two answers that may be wrong the one without which fewer passes fit is the likelier slip, and comes first.
-	three := []lost.Standing{{lost.Side: "left", lost.Counter: "1"}, {lost.Side: "left", lost.Counter: "2"}, {lost.Side: "right", lost.Counter: "3"}}
+	three := []lost.Standing{{lost.Side: "left", lost.Counter: "1"}, {lost.Side: "left", lost.Counter: "2"},
+		{lost.Side: "right", lost.Counter: "3"}}
 	likely := lost.Doubts(three, []lost.Answer{{Fact: lost.Side, Value: "left"}, {Fact: lost.Counter, Value: "3"}})
 	if len(likely) != 2 || likely[0].Answer.Fact != lost.Side || likely[0].Fits != 1 || likely[1].Fits != 2 {
 		t.Errorf("%v", likely)
 	}
 	// Of questions that tell as much the quicker look is asked.
-	even := []lost.Standing{{lost.Side: "left", lost.Counter: "1", lost.Forward: "4"}, {lost.Side: "right", lost.Counter: "2", lost.Forward: "5"}}
+	even := []lost.Standing{{lost.Side: "left", lost.Counter: "1", lost.Forward: "4"}, {lost.Side: "right",
+		lost.Counter: "2", lost.Forward: "5"}}
 	if q := lost.Next(even, []int{0, 1}, nil, nil); q == nil || q.Fact != lost.Side {
 		t.Errorf("side, counter and needles tell as much; asked first: %v", q)
 	}
@@ -197,7 +202,8 @@ func TestContradiction(t *testing.T) {
 		}
 	}
 	// What cannot be told of a standing agrees with anything.
-	two := []lost.Standing{{lost.Counter: "1"}, {lost.Counter: "1", lost.Window: "3"}, {lost.Counter: "1", lost.Window: "4"}}
+	two := []lost.Standing{{lost.Counter: "1"}, {lost.Counter: "1", lost.Window: "3"}, {lost.Counter: "1",
+		lost.Window: "4"}}
 	if fits := lost.Fits(two, []lost.Answer{{Fact: lost.Window, Value: "3"}}); len(fits) != 2 {
 		t.Errorf("number 3 in the window: %v fit", fits)
 	}

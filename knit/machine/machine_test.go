@@ -28,7 +28,8 @@ func TestNeedleLabels(t *testing.T) {
 			t.Errorf("ParseNeedle(%s) = %d (%v), %v; want %d", c.label, n, n, err, c.along)
 		}
 	}
-	for _, bad := range []string{"", "L", "L0", "R0", "l5", "X3", "L-1", "R+1", "L01", "12", "R1 ", "R9999999999999999999"} {
+	for _, bad := range []string{"", "L", "L0", "R0", "l5", "X3", "L-1", "R+1", "L01", "12", "R1 ",
+		"R9999999999999999999"} {
 		if n, err := machine.ParseNeedle(bad); err == nil {
 			t.Errorf("ParseNeedle(%q) = %v, want an error", bad, n)
 		}

@@ -65,12 +65,19 @@ var (
 	// way right.
 	SecondEvery   = with(part("second-every", "every", Cams{Knit, Knit, Hold}), onSecond)
 	SecondTurns   = with(part("second-turns", "birdseye", Cams{Knit, Slip, Hold}), onSecond)
-	SecondStripes = with(Setting{Key: "second-left", Plan: "stripes", Ways: [2]Cams{{Knit, Knit, Hold}, {Slip, Slip, Hold}}}, onSecond)
-	SecondIdle    = with(part("second-idle", "slip", Cams{Slip, Slip, Hold}), onSecond)
+	SecondStripes = with(Setting{Key: "second-left", Plan: "stripes", Ways: [2]Cams{{Knit, Knit, Hold}, {Slip, Slip,
+		Hold}}}, onSecond)
+	SecondIdle = with(part("second-idle", "slip", Cams{Slip, Slip, Hold}), onSecond)
 
 	// The lace carriage passes every needle over and moves whole stitches.
-	Transfer     = with(both("transfer", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Of = true, LaceCarriage })
-	FineTransfer = with(both("fine", Cams{Slip, Slip, Hold}), func(s *Setting) { s.Moves, s.Fine, s.Of = true, true, LaceCarriage })
+	Transfer = with(both("transfer", Cams{Slip, Slip, Hold}), func(s *Setting) {
+		s.Moves, s.Of = true,
+			LaceCarriage
+	})
+	FineTransfer = with(both("fine", Cams{Slip, Slip, Hold}), func(s *Setting) {
+		s.Moves, s.Fine, s.Of = true, true,
+			LaceCarriage
+	})
 
 	// The purl carriage has levers of its own; selected needles it purls.
 	Purling   = with(both("purl", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Of = PurlCarriage })

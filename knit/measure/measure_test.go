@@ -14,7 +14,8 @@ import (
 	"vindel/knit/plan"
 )
 
-var swatch = map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10, "technique": "two-colour"}
+var swatch = map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10,
+	"technique": "two-colour"}
 
 // TestMeasure: size, stitches, grams and balls of pieces that are worked out by hand: 4 mm a stitch, 2 mm a row, 5 mg a
 // stitch.
@@ -34,35 +35,56 @@ func TestMeasure(t *testing.T) {
 		want          string
 	}{
 		// 40 stitches × 100 rows, half of them in each yarn: 2000 × 5 mg.
-		{"by the swatch", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch)},
+		{"by the swatch", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100),
+			set("/swatch", swatch)},
 			`160×200 mm 40 st 100 rows swatch; A 2000 10g; B 2000 10g`},
-		{"by a gauge written by hand", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/gauge", map[string]any{"stitches": 20, "rows": 40})},
+		{"by a gauge written by hand", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows",
+			100), set("/gauge", map[string]any{"stitches": 20, "rows": 40})},
 			`200×250 mm 40 st 100 rows gauge; A 2000; B 2000`},
-		{"on the needles", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/gauge", map[string]any{"rows": 50})},
+		{"on the needles", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100),
+			set("/gauge", map[string]any{"rows": 50})},
 			`180×200 mm 40 st 100 rows pitch; A 2000; B 2000`},
 		// 10 g and a tenth are 11 g: one ball of 11 g, two of 10.99 g. 210 m of 50 g: 4.2 m a gram.
-		{"just one ball", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch), set("/yarns/0/ball", ball(11, 46.2)), set("/yarns/1/ball", ball(10.99, 46.2))},
+		{"just one ball", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100),
+			set("/swatch", swatch), set("/yarns/0/ball", ball(11, 46.2)), set("/yarns/1/ball", ball(10.99, 46.2))},
 			`160×200 mm 40 st 100 rows swatch; A 2000 10g 42m 1 ball; B 2000 10g 42.04m 2 ball`},
-		{"another margin", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch), set("/options", map[string]any{"margin": 0}), set("/yarns/0/ball", ball(10, 0)), set("/yarns/1/ball", ball(9.99, 0))},
+		{"another margin", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100),
+			set("/swatch", swatch), set("/options", map[string]any{"margin": 0}), set("/yarns/0/ball", ball(10, 0)),
+			set("/yarns/1/ball", ball(9.99, 0))},
 			`160×200 mm 40 st 100 rows swatch; A 2000 10g 1 ball; B 2000 10g 2 ball`},
-		{"balls in hand", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch), set("/yarns/0/ball", ball(2, 0)), set("/yarns/0/have", 5), set("/yarns/1/ball", ball(2, 0)), set("/yarns/1/have", 6)},
+		{"balls in hand", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100),
+			set("/swatch", swatch), set("/yarns/0/ball", ball(2, 0)), set("/yarns/0/have", 5), set("/yarns/1/ball",
+				ball(2, 0)), set("/yarns/1/have", 6)},
 			`160×200 mm 40 st 100 rows swatch; A 2000 10g 6 ball 1 short; B 2000 10g 6 ball`},
 		// Slipped needles take nothing: of two rows of A half the needles.
-		{"slipped", "card-direct", []string{"#."}, []edit.Change{set("/charts/c/legend", map[string]any{"#": map[string]any{"stitch": "slip"}, ".": map[string]any{"stitch": "knit"}}), set("/sections", []any{map[string]any{"technique": "slip", "rows": 10, "areas": []any{map[string]any{"chart": "c"}}}}), set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10})},
+		{"slipped", "card-direct", []string{"#."}, []edit.Change{set("/charts/c/legend",
+			map[string]any{"#": map[string]any{"stitch": "slip"}, ".": map[string]any{"stitch": "knit"}}),
+			set("/sections", []any{map[string]any{"technique": "slip", "rows": 10,
+				"areas": []any{map[string]any{"chart": "c"}}}}), set("/swatch", map[string]any{"stitches": 40,
+				"width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10})},
 			`160×20 mm 40 st 10 rows swatch; A 200 1g`},
 		// A chart row of lace is two rows of the fabric.
-		{"lace", "card-direct", []string{"........"}, []edit.Change{set("/sections", []any{map[string]any{"technique": "lace", "rows": 10, "areas": []any{map[string]any{"chart": "c"}}}}), set("/charts/c", map[string]any{"rows": []string{"...o/...", "........"}}), set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10})},
+		{"lace", "card-direct", []string{"........"}, []edit.Change{set("/sections",
+			[]any{map[string]any{"technique": "lace", "rows": 10, "areas": []any{map[string]any{"chart": "c"}}}}),
+			set("/charts/c", map[string]any{"rows": []string{"...o/...", "........"}}), set("/swatch",
+				map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10})},
 			`160×40 mm 40 st 10 rows swatch; A 800 4g`},
 		// A section's own swatch counts for it; width by the widest; waste yarn and what ends it are left out.
-		{"sections", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100), set("/swatch", swatch),
-			set("/sections/-", map[string]any{"technique": "plain", "rows": 10, "swatch": map[string]any{"stitches": 20, "width_mm": 100, "rows": 20, "height_mm": 50, "grams": 2}}),
-			set("/begin", map[string]any{"way": "waste", "yarn": "B", "rows": 8}), set("/end", map[string]any{"way": "latch"})},
+		{"sections", "card-direct", []string{"##..", "..##"}, []edit.Change{set("/sections/0/rows", 100),
+			set("/swatch", swatch),
+			set("/sections/-", map[string]any{"technique": "plain", "rows": 10,
+				"swatch": map[string]any{"stitches": 20, "width_mm": 100, "rows": 20, "height_mm": 50, "grams": 2}}),
+			set("/begin", map[string]any{"way": "waste", "yarn": "B", "rows": 8}),
+			set("/end", map[string]any{"way": "latch"})},
 			`200×225 mm 40 st 110 rows swatch; A 2400 12g; B 2000 10g`},
 		// Ten stitches are cast on before row 12: 40 × 11 + 50 × 9.
-		{"shaped", "card-direct", []string{"."}, []edit.Change{set("/sections", []any{map[string]any{"technique": "plain", "rows": 20}}), set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10}),
+		{"shaped", "card-direct", []string{"."}, []edit.Change{set("/sections",
+			[]any{map[string]any{"technique": "plain", "rows": 20}}), set("/swatch", map[string]any{"stitches": 40,
+			"width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10}),
 			set("/shape", []any{map[string]any{"side": "left", "row": 12, "stitches": 10}})},
 			`200×40 mm 50 st 20 rows swatch; A 890 4.45g`},
-		// Eight wait from row 5 on, three are cast on before row 9: 40 × 4 + 32 × 4 + 35 × 12; but 43 hang from the needles.
+		// Eight wait from row 5 on, three are cast on before row 9: 40 × 4 + 32 × 4 + 35 × 12; but 43 hang from the
+		// needles.
 		{"in hold", "card-direct", []string{"."}, []edit.Change{
 			set("/sections", []any{map[string]any{"technique": "plain", "rows": 20}}),
 			set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10}),
@@ -96,7 +118,8 @@ func said(t *testing.T, v any) string {
 			Short         int
 		}
 	}
-	if err := json.Unmarshal([]byte(strings.NewReplacer("width_mm", "w", "height_mm", "h").Replace(string(data))), &m); err != nil {
+	if err := json.Unmarshal([]byte(strings.NewReplacer("width_mm", "w", "height_mm", "h").Replace(string(data))),
+		&m); err != nil {
 		t.Fatal(err)
 	}
 	var b strings.Builder
@@ -134,9 +157,12 @@ func said(t *testing.T, v any) string {
 // another technique is told.
 func TestYarnShort(t *testing.T) {
 	run := func(have int, technique string) map[finding.Code]finding.Finding {
-		p := piecetest.New(t, "card-direct", "L20", "R20", []string{"##..", "..##"}, edit.Set("/sections/0/rows", 100)[0],
-			edit.Set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "grams": 10, "technique": technique})[0],
-			edit.Set("/options", map[string]any{"margin": 0.25})[0], edit.Set("/yarns/1/ball", map[string]any{"grams": 2.5})[0], edit.Set("/yarns/1/have", have)[0])
+		p := piecetest.New(t, "card-direct", "L20", "R20", []string{"##..", "..##"}, edit.Set("/sections/0/rows",
+			100)[0],
+			edit.Set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100,
+				"grams": 10, "technique": technique})[0],
+			edit.Set("/options", map[string]any{"margin": 0.25})[0], edit.Set("/yarns/1/ball",
+				map[string]any{"grams": 2.5})[0], edit.Set("/yarns/1/have", have)[0])
 		found := map[finding.Code]finding.Finding{}
 		for _, f := range check.Run(p).Findings {
 			found[f.Code] = f
@@ -145,16 +171,20 @@ func TestYarnShort(t *testing.T) {
 	}
 	// 12.5 g are five balls. Four are 10 g, of which 8 may be used: 1600 stitches, 20 in a row.
 	f, short := run(4, "two-colour")[finding.YarnShort]
-	if !short || f.Rows != [2]int{81, 81} || f.Section != 1 || !strings.Contains(f.Text, "5 balls; 4 in hand, 1 missing") || !strings.Contains(f.Text, "repeat is 40 of 50") {
+	if !short || f.Rows != [2]int{81, 81} || f.Section != 1 || !strings.Contains(f.Text,
+		"5 balls; 4 in hand, 1 missing") || !strings.Contains(f.Text, "repeat is 40 of 50") {
 		t.Errorf("four balls: %+v", f)
 	}
-	if found := run(5, "two-colour"); len(found) > 0 && found[finding.YarnShort].Text != "" || found[finding.SwatchOther].Text != "" {
+	if found := run(5, "two-colour"); len(found) > 0 && found[finding.YarnShort].Text != "" ||
+		found[finding.SwatchOther].Text != "" {
 		t.Errorf("five balls: %v", found)
 	}
 	// A section with a swatch of its own is not what the piece's swatch is for, however tall it is.
 	own := piecetest.New(t, "card-direct", "L20", "R20", []string{"##..", "..##"}, edit.Set("/sections/0/rows", 100)[0],
-		edit.Set("/sections/0/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "technique": "two-colour"})[0],
-		edit.Set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100, "technique": "plain"})[0],
+		edit.Set("/sections/0/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100,
+			"technique": "two-colour"})[0],
+		edit.Set("/swatch", map[string]any{"stitches": 40, "width_mm": 160, "rows": 50, "height_mm": 100,
+			"technique": "plain"})[0],
 		piecetest.Before(10, "A"), edit.Set("/sections/0/name", "hem")[0])
 	for _, f := range check.Run(own).Findings {
 		if f.Code == finding.SwatchOther {
@@ -169,11 +199,14 @@ func TestYarnShort(t *testing.T) {
 // TestWish: stitches and rows for a width and a height that are wished for, in repeats, with what each measures.
 func TestWish(t *testing.T) {
 	// 4 mm a stitch, 2 mm a row; a hem of 10 rows below; the repeat is 6 × 4.
-	p := piecetest.New(t, "card-direct", "L20", "R20", []string{"#.....", "##....", "###...", "#....."}, edit.Set("/swatch", swatch)[0],
+	p := piecetest.New(t, "card-direct", "L20", "R20", []string{"#.....", "##....", "###...", "#....."},
+		edit.Set("/swatch", swatch)[0],
 		piecetest.Before(10, "A"), edit.Set("/sections/1/rows", 20)[0])
 	pl := plan.Make(p)
-	two := plan.Make(piecetest.New(t, "card-direct", "L20", "R20", []string{"#....."}, edit.Set("/sections/0/rows", 20)[0],
-		edit.Set("/sections/-", map[string]any{"technique": "two-colour", "rows": 20, "areas": []any{map[string]any{"chart": "c"}}})[0]))
+	two := plan.Make(piecetest.New(t, "card-direct", "L20", "R20", []string{"#....."}, edit.Set("/sections/0/rows",
+		20)[0],
+		edit.Set("/sections/-", map[string]any{"technique": "two-colour", "rows": 20,
+			"areas": []any{map[string]any{"chart": "c"}}})[0]))
 	if no := measure.Patterned(two); no != 1 {
 		t.Errorf("of two patterned sections of 20 rows a wish is for section %d", no)
 	}
@@ -192,7 +225,8 @@ func TestWish(t *testing.T) {
 		}
 	}
 	// 20 mm of hem; 100 mm leaves 40 rows: ten repeats. 103 leaves 41.5: 42 rows, or 40, or 44.
-	for mm, want := range map[float64]string{100: "40=10+0 100 0, 44=11+0 108 8", 103: "42=10+2 104 1, 40=10+0 100 -3, 44=11+0 108 5", 21: "1=0+1 22 1, 4=1+0 28 7", 5: "4=1+0 28 23"} {
+	for mm, want := range map[float64]string{100: "40=10+0 100 0, 44=11+0 108 8",
+		103: "42=10+2 104 1, 40=10+0 100 -3, 44=11+0 108 5", 21: "1=0+1 22 1, 4=1+0 28 7", 5: "4=1+0 28 23"} {
 		var got []string
 		for _, h := range measure.Heights(pl, mm) {
 			got = append(got, fmt.Sprintf("%d=%d+%d %g %g", h.Rows, h.Repeats, h.More, h.MM, h.Off))

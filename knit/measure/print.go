@@ -57,12 +57,15 @@ func round(x float64) float64 { return math.Round(x*100) / 100 }
 // Text is the measure in a few lines.
 func (m *Measure) Text(p *piece.Piece) string {
 	var b strings.Builder
-	by := map[string]string{"swatch": "by the swatch", "gauge": "by the gauge", "pitch": "on the needles, without a swatch"}[m.Basis]
-	fmt.Fprintf(&b, "%s\n%.0f × %.0f mm, %s; %s, %s\n", cmp.Or(p.Name, "Untitled piece"), m.WidthMM, m.HeightMM, by, words.Stitches(m.Stitches), words.Count(m.Rows, "row", "rows"))
+	by := map[string]string{"swatch": "by the swatch", "gauge": "by the gauge",
+		"pitch": "on the needles, without a swatch"}[m.Basis]
+	fmt.Fprintf(&b, "%s\n%.0f × %.0f mm, %s; %s, %s\n", cmp.Or(p.Name, "Untitled piece"), m.WidthMM, m.HeightMM, by,
+		words.Stitches(m.Stitches), words.Count(m.Rows, "row", "rows"))
 	for _, y := range m.Yarns {
 		fmt.Fprintf(&b, "%s %s: %s\n", p.YarnID(y.No), p.Yarns[y.No-1].Name, y.Says())
 	}
-	fmt.Fprintf(&b, "%s, about %s\n", words.Count(m.Passes, "pass", "passes"), words.Count(m.Minutes, "minute", "minutes"))
+	fmt.Fprintf(&b, "%s, about %s\n", words.Count(m.Passes, "pass", "passes"), words.Count(m.Minutes, "minute",
+		"minutes"))
 	return b.String()
 }
 

@@ -24,7 +24,8 @@ type Tall struct {
 	Passes                       int // of the whole piece, as many a row as the section takes now
 }
 
-// Patterned is the section (from 1) that a wish is for: of those with one area the one with the most rows; 0: there is none.
+// Patterned is the section (from 1) that a wish is for: of those with one area the one with the most rows; 0: there
+// is none.
 func Patterned(pl *pass.Plan) (section int) {
 	most := 0
 	for i := range pl.Piece.Sections {
@@ -51,8 +52,8 @@ func Widths(pl *pass.Plan, mm float64) (list []Wide) {
 	return list
 }
 
-// Heights offers rows of the patterned section for a piece of mm millimetres, all other sections staying as they are: the
-// nearest whole repeats below and above, and the nearest rows, with the nearest first.
+// Heights offers rows of the patterned section for a piece of mm millimetres, all other sections staying as they are:
+// the nearest whole repeats below and above, and the nearest rows, with the nearest first.
 func Heights(pl *pass.Plan, mm float64) (list []Tall) {
 	no := Patterned(pl)
 	if no == 0 {
@@ -74,7 +75,8 @@ func Heights(pl *pass.Plan, mm float64) (list []Tall) {
 			continue
 		}
 		tall := others + float64(n)*row
-		list = append(list, Tall{no, n, n / s.Height, n % s.Height, tall, tall - mm, pl.Totals.Passes + int(math.Round(float64((n-now)*passes)/float64(now)))})
+		list = append(list, Tall{no, n, n / s.Height, n % s.Height, tall, tall - mm,
+			pl.Totals.Passes + int(math.Round(float64((n-now)*passes)/float64(now)))})
 	}
 	slices.SortStableFunc(list, func(a, b Tall) int { return int(math.Abs(a.Off)*1000) - int(math.Abs(b.Off)*1000) })
 	return list

@@ -78,7 +78,8 @@ func Find(ctx context.Context, pl *pass.Plan, marks []Mark) ([]Guess, error) {
 // ranked puts the best place of every kind first, with those that fit nearly as well.
 func ranked(found []Guess) (list []Guess) {
 	slices.SortStableFunc(found, func(a, b Guess) int {
-		return cmp.Or(cmp.Compare(b.Score, a.Score), cmp.Compare(slices.Index(Kinds, a.Kind), slices.Index(Kinds, b.Kind)))
+		return cmp.Or(cmp.Compare(b.Score, a.Score), cmp.Compare(slices.Index(Kinds, a.Kind), slices.Index(Kinds,
+			b.Kind)))
 	})
 	at := map[Kind]int{}
 	for _, g := range found {
@@ -88,7 +89,8 @@ func ranked(found []Guess) (list []Guess) {
 			list = append(list, g)
 			continue
 		}
-		if best := &list[k]; len(best.Near) < mostNear && g.Score >= best.Score-nearly && (g.Pass != best.Pass || g.Step != best.Step) {
+		if best := &list[k]; len(best.Near) < mostNear && g.Score >= best.Score-nearly && (g.Pass != best.Pass ||
+			g.Step != best.Step) {
 			best.Near = append(best.Near, g.Mistake)
 		}
 	}
@@ -117,7 +119,8 @@ func likely(pl *pass.Plan, marks []Mark) (list []Mistake) {
 			break
 		}
 		if !close && !slices.ContainsFunc(p.Before, func(st pass.Step) bool {
-			return st.Do == pass.SetCams || st.Do == pass.SetCard || st.Do == pass.Thread || st.Do == pass.Rack || st.Do == pass.Drop
+			return st.Do == pass.SetCams || st.Do == pass.SetCard || st.Do == pass.Thread || st.Do == pass.Rack ||
+				st.Do == pass.Drop
 		}) && p.Carriage != machine.SecondCarriage && !selects(p) {
 			continue
 		}
@@ -156,7 +159,8 @@ func unseen(pl *pass.Plan, course int) (list []Mistake) {
 		if i+1 < len(pl.Passes) && pl.Passes[i+1].Section == p.Section {
 			continue
 		}
-		if at := (from + i) / 2; p.Section > 0 && pl.LinesOf(p.Section) > 0 && abs(p.Course-course) <= 2*around && pl.Passes[at].Line > 0 {
+		if at := (from + i) / 2; p.Section > 0 && pl.LinesOf(p.Section) > 0 && abs(p.Course-course) <= 2*around &&
+			pl.Passes[at].Line > 0 {
 			list = append(list, Mistake{Kind: More, Pass: at, Step: -1}, Mistake{Kind: Less, Pass: at, Step: -1})
 		}
 		from = i + 1

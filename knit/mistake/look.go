@@ -61,7 +61,8 @@ func See(f *fabric.Fabric) *Seen {
 		for _, t := range []struct {
 			on machine.Set
 			is Trait
-		}{{c.AtWork, There}, {c.Slipped, Slipped}, {c.Tucked.Or(c.Wrapped), Tucked}, {c.Purled, Purl}, {c.Weft, Covered}, {sh.Eyelets, Eyelet},
+		}{{c.AtWork, There}, {c.Slipped, Slipped}, {c.Tucked.Or(c.Wrapped), Tucked}, {c.Purled, Purl},
+			{c.Weft, Covered}, {sh.Eyelets, Eyelet},
 			{sh.LeanR, Leaning}, {sh.LeanL, LeaningLeft}, {sh.Doubled, Doubled}, {sh.Ran, Ran}} {
 			for n := range t.on.All() {
 				if x := int(n - low); x >= 0 && x < w {
@@ -162,14 +163,18 @@ const (
 )
 
 // Signs lists them in that order.
-var Signs = []Sign{Ladder, Hole, Lacks, Exchanged, Mirrored, Turned, Sideways, Twice, Missing, Plain, Single, Row, FromHere}
+var Signs = []Sign{Ladder, Hole, Lacks, Exchanged, Mirrored, Turned, Sideways, Twice, Missing, Plain, Single, Row,
+	FromHere}
 
 // Words is how a sign is said.
 func (s Sign) Words() string {
 	return map[Sign]string{Ladder: "a ladder, or a stitch that fell", Hole: "a hole that should not be",
-		Lacks: "a hole, tuck or lean is not there", Exchanged: "colours exchanged", Mirrored: "mirrored left to right", Turned: "upside down",
-		Sideways: "shifted sideways", Twice: "a row stands twice", Missing: "a row is missing", Plain: "the pattern is not there",
-		Single: "a single stitch is otherwise", Row: "a row or two are otherwise", FromHere: "from here up all wrong"}[s]
+		Lacks: "a hole, tuck or lean is not there", Exchanged: "colours exchanged",
+		Mirrored: "mirrored left to right", Turned: "upside down",
+		Sideways: "shifted sideways", Twice: "a row stands twice", Missing: "a row is missing",
+		Plain:  "the pattern is not there",
+		Single: "a single stitch is otherwise", Row: "a row or two are otherwise",
+		FromHere: "from here up all wrong"}[s]
 }
 
 // Difference is where and how a fabric looks otherwise than it should.
@@ -277,7 +282,10 @@ func (d *Difference) signs(planned, made *Seen, is *[8]int) {
 	}
 	say(Twice, d.alike(late(1)) || d.alike(late(2)))
 	say(Missing, d.alike(early(1)) || d.alike(early(2)))
-	say(Plain, most(is[lost]) || d.alike(func(i int) bool { return uniform(made.Rows[i]) && !uniform(planned.Rows[i]) }))
+	say(Plain, most(is[lost]) || d.alike(func(i int) bool {
+		return uniform(made.Rows[i]) &&
+			!uniform(planned.Rows[i])
+	}))
 	wide, tall := int(d.Right-d.Left)+1, d.Last-d.First+1
 	say(Single, wide <= 3 && tall <= 4)
 	say(Row, tall <= 3 && wide > 3)

@@ -38,7 +38,8 @@ const (
 )
 
 // Kinds lists them in that order.
-var Kinds = []Kind{Needle, More, Less, CardOff, Lever, Yarns, EndNeedle, Selecting, CardBack, Carriage, DropMissed, RackMissed}
+var Kinds = []Kind{Needle, More, Less, CardOff, Lever, Yarns, EndNeedle, Selecting, CardBack, Carriage, DropMissed,
+	RackMissed}
 
 // Mistake is one of them at a place. Pass is the index of the pass at which it is made; Step, of those
 // about a step, the index among what hands do before it. Needle is the one that is pushed back. By is,
@@ -114,7 +115,8 @@ func atStep(pl *pass.Plan, i, k int) (list []Mistake) {
 			}
 		}
 	case pass.Thread:
-		if len(pl.Piece.Yarns) > 1 && slices.IndexFunc(p.Before, func(s pass.Step) bool { return s.Do == pass.Thread }) == k {
+		if len(pl.Piece.Yarns) > 1 && slices.IndexFunc(p.Before,
+			func(s pass.Step) bool { return s.Do == pass.Thread }) == k {
 			if _, _, ok := exchanged(pl, i); ok {
 				at(Yarns, 0)
 			}
@@ -172,7 +174,8 @@ func carriages(pl *pass.Plan) (list []machine.Carriage) {
 // settingBefore is how a bed's carriage was set before pass i; false where it had not knitted yet.
 func settingBefore(pl *pass.Plan, i int, bed machine.BedNo) (machine.Setting, bool) {
 	for j := i - 1; j >= 0; j-- {
-		if p := &pl.Passes[j]; p.Carriage == machine.KnitCarriage && (bed == machine.Main || !p.Second().AtWork.Empty()) {
+		if p := &pl.Passes[j]; p.Carriage == machine.KnitCarriage && (bed == machine.Main ||
+			!p.Second().AtWork.Empty()) {
 			s := p.Beds[bed].Setting
 			return s, s.Key != "" && !s.Lays
 		}
@@ -183,7 +186,8 @@ func settingBefore(pl *pass.Plan, i int, bed machine.BedNo) (machine.Setting, bo
 // Words is what the mistake is called.
 func (k Kind) Words() string {
 	return map[Kind]string{Needle: "A needle was pushed back", More: "A pass too many", Less: "A pass was left out",
-		CardOff: "The card or program was a line off", Lever: "A lever was not turned", Yarns: "Two yarns were exchanged",
+		CardOff: "The card or program was a line off", Lever: "A lever was not turned",
+		Yarns:     "Two yarns were exchanged",
 		EndNeedle: "An end needle was not brought forward", Selecting: "The selecting pass was forgotten",
 		CardBack: "The card or drawing lay the wrong way round", Carriage: "Another carriage went",
 		DropMissed: "Stitches were not let go", RackMissed: "The second bed was not moved"}[k]
@@ -236,7 +240,8 @@ func (m Mistake) Say(pl *pass.Plan) string {
 		return fmt.Sprintf("In %s another carriage went than the %v carriage.", at, p.Carriage)
 	case Yarns:
 		a, b, _ := exchanged(pl, m.Pass)
-		return fmt.Sprintf("%s and %s were exchanged before %s.", words.Capital(pl.Piece.YarnName(a)), pl.Piece.YarnName(b), at)
+		return fmt.Sprintf("%s and %s were exchanged before %s.", words.Capital(pl.Piece.YarnName(a)),
+			pl.Piece.YarnName(b), at)
 	case Lever:
 		return fmt.Sprintf("Before %s this was not done: “%s”.", at, step())
 	case DropMissed:
@@ -263,11 +268,14 @@ func (m Mistake) GoOn(pl *pass.Plan, done int) (list []string) {
 	switch m.Kind {
 	case Needle, EndNeedle:
 		if !p.Main().Setting.Moves && p.Recipe == 0 {
-			list = append(list, fmt.Sprintf("It is one stitch. Let the stitch of %v run down to the row of pass %d and latch it up again as drawn; or leave it and embroider it when the piece is off the machine. Nothing need be ravelled.", m.Needle, p.N))
+			list = append(list, fmt.Sprintf("It is one stitch. Let the stitch of %v run down to the row of pass %d "+
+				"and latch it up again as drawn; or leave it and embroider it when the piece is off the machine. "+
+				"Nothing need be ravelled.", m.Needle, p.N))
 			mended = true
 		}
 	case More:
-		list = append(list, "If a row more does no harm here, only go on: the carriage stands on the other side now, so a free pass (or, where every row takes two passes, one pass more) brings it back.")
+		list = append(list, "If a row more does no harm here, only go on: the carriage stands on the other side now, "+
+			"so a free pass (or, where every row takes two passes, one pass more) brings it back.")
 	}
 	begin := "Ravel back"
 	if mended {
@@ -277,9 +285,11 @@ func (m Mistake) GoOn(pl *pass.Plan, done int) (list []string) {
 	case passes == 0:
 		list = append(list, fmt.Sprintf("Nothing is knitted over it yet: go back to pass %d.", to))
 	case line > 0 && line <= to && done-line > 0:
-		list = append(list, fmt.Sprintf("%s %s, to before pass %d, or to the lifeline before pass %d and knit from there.", begin, words.Count(passes, "knitted pass", "knitted passes"), to, line))
+		list = append(list, fmt.Sprintf("%s %s, to before pass %d, or to the lifeline before pass %d and knit "+
+			"from there.", begin, words.Count(passes, "knitted pass", "knitted passes"), to, line))
 	default:
-		list = append(list, fmt.Sprintf("%s %s, to before pass %d: needle by needle, the loops back where they hung.", begin, words.Count(passes, "knitted pass", "knitted passes"), to))
+		list = append(list, fmt.Sprintf("%s %s, to before pass %d: needle by needle, the loops back where "+
+			"they hung.", begin, words.Count(passes, "knitted pass", "knitted passes"), to))
 	}
 	return list
 }

@@ -101,15 +101,18 @@ func random(t *testing.T, rng *rand.Rand, kind int) *pass.Plan {
 		section["rows"] = h
 		section["areas"] = []any{map[string]any{"chart": "c"}}
 	}
-	options := map[string]any{"end_needles": []string{"off", "auto", "auto"}[rng.IntN(3)], "selecting": []string{"knit", "free"}[rng.IntN(2)]}
-	edits := []edit.Change{piecetest.Set("/sections/0", section), {Op: edit.Remove, Path: "/sections/1"}, piecetest.Set("/options", options),
+	options := map[string]any{"end_needles": []string{"off", "auto", "auto"}[rng.IntN(3)],
+		"selecting": []string{"knit", "free"}[rng.IntN(2)]}
+	edits := []edit.Change{piecetest.Set("/sections/0", section), {Op: edit.Remove, Path: "/sections/1"},
+		piecetest.Set("/options", options),
 		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 6, "yarn": "A"})}
 	if rng.IntN(3) > 0 || k.name == "recipe" {
 		edits = append(edits, piecetest.Before(4+2*rng.IntN(2), "A"))
 	}
 	if k.legend {
 		edits = append(edits, piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{"stitch": "knit"},
-			"#": map[string]any{"stitch": map[string]string{"slip": "slip", "tuck": "tuck", "texture": "purl"}[k.name]}}))
+			"#": map[string]any{"stitch": map[string]string{"slip": "slip", "tuck": "tuck",
+				"texture": "purl"}[k.name]}}))
 	}
 	if k.name == "lace" {
 		edits = append(edits, edit.Change{Op: edit.Remove, Path: "/charts/c/legend"})
@@ -119,7 +122,8 @@ func random(t *testing.T, rng *rand.Rand, kind int) *pass.Plan {
 		edits = append(edits, piecetest.Set("/machine/purl_carriage", true))
 	}
 	if k.name == "recipe" {
-		edits = append(edits, piecetest.Set("/machine/second_bed", true), piecetest.Set("/second", map[string]any{"from": "L14", "to": "R10"}))
+		edits = append(edits, piecetest.Set("/machine/second_bed", true), piecetest.Set("/second",
+			map[string]any{"from": "L14", "to": "R10"}))
 	}
 	p := piecetest.New(t, profile, from.String(), machine.Needle(12+rng.IntN(8)).String(), chart, edits...)
 	pl := plan.Make(p)
@@ -132,7 +136,8 @@ func random(t *testing.T, rng *rand.Rand, kind int) *pass.Plan {
 // seenBy marks the lowest stretch of what differs as somebody would who holds the fabric: a row and a few
 // needles about right, in one of the words that are true.
 func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Mark {
-	m := mistake.Mark{First: d.First + rng.IntN(3) - 1, Last: d.Last + rng.IntN(3) - 1, Left: d.Left + machine.Needle(rng.IntN(5)-2), Right: d.Right + machine.Needle(rng.IntN(5)-2)}
+	m := mistake.Mark{First: d.First + rng.IntN(3) - 1, Last: d.Last + rng.IntN(3) - 1,
+		Left: d.Left + machine.Needle(rng.IntN(5)-2), Right: d.Right + machine.Needle(rng.IntN(5)-2)}
 	for _, i := range rng.Perm(len(d.Signs))[:min(2, len(d.Signs))] {
 		m.Signs = append(m.Signs, d.Signs[i])
 	}
@@ -144,7 +149,8 @@ func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Mark {
 // the first three that are named in nine of ten cases in which it changes the fabric at all.
 func TestNamed(t *testing.T) {
 	rng := piecetest.Rand(t, 71, 72)
-	tried, named, first, placed := map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{}
+	tried, named, first, placed := map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{},
+		map[mistake.Kind]int{}
 	total, all := 0, 0
 	each := 3
 	if piecetest.Soaks() {
@@ -177,11 +183,13 @@ func TestNamed(t *testing.T) {
 				if at >= 0 && at < 3 {
 					named[kind]++
 					total++
-					if slices.ContainsFunc(append(guesses[at].Near, guesses[at].Mistake), func(n mistake.Mistake) bool { return n.Pass >= m.Pass-1 && n.Pass <= m.Pass+1 }) {
+					if slices.ContainsFunc(append(guesses[at].Near, guesses[at].Mistake),
+						func(n mistake.Mistake) bool { return n.Pass >= m.Pass-1 && n.Pass <= m.Pass+1 }) {
 						placed[kind]++
 					}
 				} else if testing.Verbose() {
-					t.Logf("%s on %s: %s %+v %+v", kinds[i%len(kinds)].name, pl.Piece.Machine.Name, m.Say(pl), d.Signs, *d)
+					t.Logf("%s on %s: %s %+v %+v", kinds[i%len(kinds)].name, pl.Piece.Machine.Name, m.Say(pl),
+						d.Signs, *d)
 					for _, g := range guesses {
 						t.Logf("      %.2f %s %v", g.Score, g.Say(pl), g.Seen.Signs)
 					}
@@ -193,7 +201,8 @@ func TestNamed(t *testing.T) {
 		}
 	}
 	for _, kind := range mistake.Kinds {
-		t.Logf("%-15s %3d tried, %3d first, %3d among three, %3d with the pass", kind, tried[kind], first[kind], named[kind], placed[kind])
+		t.Logf("%-15s %3d tried, %3d first, %3d among three, %3d with the pass", kind, tried[kind], first[kind],
+			named[kind], placed[kind])
 		if tried[kind] == 0 {
 			t.Errorf("%s was never tried where it changes the fabric", kind)
 		}
@@ -225,7 +234,8 @@ func TestPlayedAnywhere(t *testing.T) {
 					knitted++
 				}
 			}
-			if m.Say(pl) == "" || m.Kind.Words() == "" || m.Mind(pl) == "" || len(m.GoOn(pl, len(pl.Passes))) == 0 || to != m.Pass+1 || passes != knitted {
+			if m.Say(pl) == "" || m.Kind.Words() == "" || m.Mind(pl) == "" || len(m.GoOn(pl, len(pl.Passes))) == 0 ||
+				to != m.Pass+1 || passes != knitted {
 				t.Errorf("%s: %+v: %q %q %d %d", name, m, m.Say(pl), m.Mind(pl), to, passes)
 			}
 		}
@@ -237,9 +247,11 @@ func TestPlayedAnywhere(t *testing.T) {
 
 // TestLifelines: a lifeline is offered where it lies below the fault, and not where it was laid after it.
 func TestLifelines(t *testing.T) {
-	pl := plan.Make(piecetest.New(t, "card-preselect", "L6", "R6", []string{"/o..o\\", "......"}, piecetest.Before(2, "A"),
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L6", "R6", []string{"/o..o\\", "......"}, piecetest.Before(2,
+		"A"),
 		piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
-		piecetest.Set("/sections/1/technique", "lace"), piecetest.Set("/sections/1/rows", 24), piecetest.Set("/limits", map[string]any{"lifeline": 8})))
+		piecetest.Set("/sections/1/technique", "lace"), piecetest.Set("/sections/1/rows", 24),
+		piecetest.Set("/limits", map[string]any{"lifeline": 8})))
 	line := beside.LastLifeline(pl, len(pl.Passes)/2)
 	if line < 4 || line > len(pl.Passes)/2 {
 		t.Fatalf("the last lifeline before the middle is laid before pass %d of %d", line, len(pl.Passes))
@@ -251,7 +263,8 @@ func TestLifelines(t *testing.T) {
 	if again := beside.LastLifeline(pl, done); again != line {
 		t.Fatalf("another lifeline lies before pass %d", again)
 	}
-	for at, want := range map[int]bool{line - 2: false, line - 1: true, line: true} { // index of the pass with the fault
+	// index of the pass with the fault
+	for at, want := range map[int]bool{line - 2: false, line - 1: true, line: true} {
 		said := strings.Join(mistake.Mistake{Kind: mistake.Less, Pass: at, Step: -1}.GoOn(pl, done), " ")
 		if strings.Contains(said, "lifeline") != want {
 			t.Errorf("a lifeline before pass %d, the fault in pass %d: %s", line, at+1, said)
@@ -262,7 +275,8 @@ func TestLifelines(t *testing.T) {
 // TestMistakesLook: what a mistake does to a small fabric that can be followed by eye.
 func TestMistakesLook(t *testing.T) {
 	rows := []string{"##.#....", ".##.#...", "..##.#..", "...##.#.", "....##.#", "#....##.", ".#....##", "#.#....#"}
-	pl := plan.Make(piecetest.New(t, "card-preselect", "L8", "R8", rows, piecetest.Before(4, "A"), piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "A"})))
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L8", "R8", rows, piecetest.Before(4, "A"),
+		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "A"})))
 	planned := play(t, nil, pl)
 	pass := func(row int) int { // index of the pass that knits a row of the pattern
 		return slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.Section == 2 && p.Row() == row })
@@ -273,11 +287,15 @@ func TestMistakesLook(t *testing.T) {
 		first, last int
 		sign        mistake.Sign
 	}{
-		{"a needle pushed back in row 3: one stitch of course 7", mistake.Mistake{Kind: mistake.Needle, Pass: pass(3), Needle: pl.Passes[pass(3)].Main().Select.First()}, 7, 7, mistake.Single},
-		{"the card a line on before row 4 is read: from course 8", mistake.Mistake{Kind: mistake.CardOff, Pass: pass(3), By: 1}, 8, 12, mistake.Missing},
+		{"a needle pushed back in row 3: one stitch of course 7", mistake.Mistake{Kind: mistake.Needle,
+			Pass: pass(3), Needle: pl.Passes[pass(3)].Main().Select.First()}, 7, 7, mistake.Single},
+		{"the card a line on before row 4 is read: from course 8", mistake.Mistake{Kind: mistake.CardOff,
+			Pass: pass(3), By: 1}, 8, 12, mistake.Missing},
 		{"the card a line back", mistake.Mistake{Kind: mistake.CardOff, Pass: pass(3), By: -1}, 8, 12, mistake.Twice},
-		{"the card back to front: all of the pattern", mistake.Mistake{Kind: mistake.CardBack, Pass: 3, Step: slices.IndexFunc(pl.Passes[3].Before, isCard), By: 1}, 5, 12, mistake.Mirrored},
-		{"a plain pass too many: the pattern comes a row late", mistake.Mistake{Kind: mistake.More, Pass: 0}, 5, 13, mistake.Twice},
+		{"the card back to front: all of the pattern", mistake.Mistake{Kind: mistake.CardBack, Pass: 3,
+			Step: slices.IndexFunc(pl.Passes[3].Before, isCard), By: 1}, 5, 12, mistake.Mirrored},
+		{"a plain pass too many: the pattern comes a row late", mistake.Mistake{Kind: mistake.More, Pass: 0}, 5, 13,
+			mistake.Twice},
 	} {
 		if c.m.Step < 0 {
 			t.Fatalf("%s: no such step in %v", c.what, pl.Passes[3].Before)
@@ -293,7 +311,8 @@ func TestMistakesLook(t *testing.T) {
 // way, what was turned or threaded wrongly stays so until it is turned or threaded again.
 func TestMade(t *testing.T) {
 	rows := []string{"##.#....#.......####....", "#...............#.#.....", "....##.......#.........."}
-	pl := plan.Make(piecetest.New(t, "card-preselect", "L12", "R12", rows, piecetest.Before(4, "A"), piecetest.Set("/sections/1/rows", 12),
+	pl := plan.Make(piecetest.New(t, "card-preselect", "L12", "R12", rows, piecetest.Before(4, "A"),
+		piecetest.Set("/sections/1/rows", 12),
 		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "C"})))
 	alternate := func(what string, made *pass.Plan) {
 		t.Helper()
@@ -331,7 +350,8 @@ func TestMade(t *testing.T) {
 		}
 	}
 	back := mistake.Mistake{Kind: mistake.Needle, Pass: 8, Needle: pl.Passes[8].Main().Select.First()}
-	if half := back.Made(pl).Passes[8].Main(); half.Select.Has(back.Needle) || !half.PushedBack.Has(back.Needle) || !pl.Passes[8].Main().Select.Has(back.Needle) {
+	if half := back.Made(pl).Passes[8].Main(); half.Select.Has(back.Needle) || !half.PushedBack.Has(back.Needle) ||
+		!pl.Passes[8].Main().Select.Has(back.Needle) {
 		t.Errorf("pushed back: %v", half.Select)
 	}
 	for _, m := range mistake.All(pl, 0, len(pl.Passes)) {
@@ -339,11 +359,13 @@ func TestMade(t *testing.T) {
 		p, in := made.Passes[min(m.Pass, len(made.Passes)-1)], pl.Passes[m.Pass]
 		switch last := made.Passes[len(made.Passes)-1]; m.Kind {
 		case mistake.Yarns:
-			if p.Yarn(1) != in.Yarn(2) && in.Yarn(2) != 0 || last.Yarn(1) != pl.Passes[len(pl.Passes)-1].Yarn(1) && m.Pass < 16 {
+			if p.Yarn(1) != in.Yarn(2) && in.Yarn(2) != 0 || last.Yarn(1) != pl.Passes[len(pl.Passes)-1].Yarn(1) &&
+				m.Pass < 16 {
 				t.Errorf("%s: %d, and %d at the end", m.Say(pl), p.Yarn(1), last.Yarn(1))
 			}
 		case mistake.Lever:
-			if st := in.Before[m.Step]; st.Control == "" && p.Main().Setting.Ways != pl.Passes[m.Pass-1].Main().Setting.Ways || len(p.Before) != len(in.Before)-1 {
+			if st := in.Before[m.Step]; st.Control == "" &&
+				p.Main().Setting.Ways != pl.Passes[m.Pass-1].Main().Setting.Ways || len(p.Before) != len(in.Before)-1 {
 				t.Errorf("%s: set to %v", m.Say(pl), p.Main().Setting)
 			}
 			if m.Pass == 4 && last.Main().Setting.Ways != pl.Passes[len(pl.Passes)-1].Main().Setting.Ways {
@@ -352,7 +374,8 @@ func TestMade(t *testing.T) {
 		}
 	}
 	// What waits is put in hold again for a pass that is made again.
-	holds := plan.Make(piecetest.New(t, "hand-mid", "L6", "R6", []string{"............", "..#...#...#.", "............"},
+	holds := plan.Make(piecetest.New(t, "hand-mid", "L6", "R6", []string{"............", "..#...#...#.",
+		"............"},
 		piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}}),
 		piecetest.Set("/sections/0/technique", "tuck"), piecetest.Before(2, "A")))
 	isHold := func(st pass.Step) bool { return st.Do == pass.ToHold }
@@ -360,7 +383,8 @@ func TestMade(t *testing.T) {
 	if in < 0 {
 		t.Fatalf("nothing is put in hold\n%s", holds)
 	}
-	if twice := (mistake.Mistake{Kind: mistake.More, Pass: in}).Made(holds); !slices.ContainsFunc(twice.Passes[in+1].Before, isHold) {
+	if twice := (mistake.Mistake{Kind: mistake.More, Pass: in}).Made(holds); !slices.ContainsFunc(
+		twice.Passes[in+1].Before, isHold) {
 		t.Errorf("made again, pass %d forgets what waits: %v", in+1, twice.Passes[in+1].Before)
 	}
 	pile := random(t, piecetest.Rand(t, 1, 1), len(kinds)-1)

@@ -241,7 +241,8 @@ func abs(n int) int { return max(n, -n) }
 // stands is the side on which a carriage stands before the pass.
 func (h *hands) stands(c machine.Carriage) machine.Side {
 	for j := h.at - 1; j >= 0; j-- {
-		if q := &h.Passes[j]; (q.Carriage == machine.LaceCarriage) == (c == machine.LaceCarriage) && q.Carriage != machine.SecondCarriage {
+		if q := &h.Passes[j]; (q.Carriage == machine.LaceCarriage) == (c == machine.LaceCarriage) &&
+			q.Carriage != machine.SecondCarriage {
 			return q.Dir
 		}
 	}
@@ -294,7 +295,8 @@ func (h *hands) exchange() {
 		if p.Section != section {
 			// the feeders hold the wrong ones until they are threaded anew: as planned from here on
 			for f := range h.Passes[i-1].Main().Yarns {
-				if y := p.Yarn(f + 1); y != 0 && !slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Thread && st.Feeder == f+1 }) {
+				if y := p.Yarn(f + 1); y != 0 && !slices.ContainsFunc(p.Before,
+					func(st pass.Step) bool { return st.Do == pass.Thread && st.Feeder == f+1 }) {
 					p.Before = append([]pass.Step{pass.ThreadStep(f+1, y, "")}, p.Before...)
 				}
 			}
@@ -333,7 +335,8 @@ func (h *hands) leaveLever(step int) {
 	for i := h.at; i < len(h.Passes); i++ {
 		p := &h.Passes[i]
 		if i > h.at && slices.ContainsFunc(p.Before, func(s pass.Step) bool {
-			return s.Do == pass.SetCams && s.Setting.Key != "" && s.Bed == st.Bed && !s.Setting.Moves && (s.Side == 0 || s.Side == st.Side)
+			return s.Do == pass.SetCams && s.Setting.Key != "" && s.Bed == st.Bed && !s.Setting.Moves &&
+				(s.Side == 0 || s.Side == st.Side)
 		}) {
 			return
 		}

@@ -139,12 +139,14 @@ func (o *Outline) edges(p *piece.Piece) {
 		last := list[len(list)-1]
 		if part != piece.Whole || !o.Parts[piece.FirstPart] {
 			n := int(last.To-last.From) + 1
-			o.add(Edge{Name: "top", Part: part, Rows: [2]int{last.Row, last.Row}, Stitches: n, MM: float64(n) * o.StitchMM})
+			o.add(Edge{Name: "top", Part: part, Rows: [2]int{last.Row, last.Row}, Stitches: n,
+				MM: float64(n) * o.StitchMM})
 		}
 	}
 	if sp := p.Shape; sp != nil && sp.Split != nil && o.Parts[piece.SecondPart] {
 		if n := int(sp.Split.Right-sp.Split.Left) - 1; n > 0 {
-			o.add(Edge{Name: "middle", Act: "bound off", Rows: [2]int{o.of(piece.FirstPart)[0].Row, o.of(piece.FirstPart)[0].Row}, Stitches: n, MM: float64(n) * o.StitchMM})
+			o.add(Edge{Name: "middle", Act: "bound off", Rows: [2]int{o.of(piece.FirstPart)[0].Row,
+				o.of(piece.FirstPart)[0].Row}, Stitches: n, MM: float64(n) * o.StitchMM})
 		}
 	}
 }
@@ -163,7 +165,8 @@ func (o *Outline) along(list []Span, part piece.Part, side machine.Side, at mach
 			n = -n
 		}
 		across, up := float64(n)*o.StitchMM, o.Up[row]-o.Up[from]
-		e := Edge{Name: side.String(), Part: part, Side: side, Rows: [2]int{from + 1, row}, Stitches: n, MM: math.Hypot(across, up)}
+		e := Edge{Name: side.String(), Part: part, Side: side, Rows: [2]int{from + 1, row}, Stitches: n,
+			MM: math.Hypot(across, up)}
 		if len(steps) > 0 {
 			e.Steps = piece.ShapeWords(from, steps)
 		}
@@ -209,7 +212,8 @@ func (o *Outline) along(list []Span, part piece.Part, side machine.Side, at mach
 						act = "cast on"
 					}
 					k := e.Needles.Len()
-					o.add(Edge{Name: side.String(), Act: act, Part: part, Side: side, Rows: [2]int{s.Row, s.Row}, Stitches: k, MM: float64(k) * o.StitchMM})
+					o.add(Edge{Name: side.String(), Act: act, Part: part, Side: side, Rows: [2]int{s.Row, s.Row},
+						Stitches: k, MM: float64(k) * o.StitchMM})
 					from, start = s.Row-1, at
 				}
 			}

@@ -45,19 +45,25 @@ func TestEdges(t *testing.T) {
 			break
 		}
 	}
-	for _, w := range []string{"Left of the first part, rows 21 to 24: 13 mm, 2 stitches in, every 2 rows 2 times", "Left of the second part, bound off, row 31: 4 stitches, 16 mm",
-		"Middle, bound off, row 20: 2 stitches, 8 mm", "Top of the first part, row 40: 8 stitches, 32 mm", "Top of the second part, row 40: 9 stitches, 36 mm"} {
+	for _, w := range []string{"Left of the first part, rows 21 to 24: 13 mm, 2 stitches in, every 2 rows 2 times",
+		"Left of the second part, bound off, row 31: 4 stitches, 16 mm",
+		"Middle, bound off, row 20: 2 stitches, 8 mm", "Top of the first part, row 40: 8 stitches, 32 mm",
+		"Top of the second part, row 40: 9 stitches, 36 mm"} {
 		if !strings.Contains(strings.Join(got, "\n"), w) {
 			t.Errorf("no edge %q in\n%s", w, strings.Join(got, "\n"))
 		}
 	}
 	var rows []string
 	for _, r := range beside.ShapeRows(pl) {
-		rows = append(rows, fmt.Sprintf("%d at %d %s|%s|%s: %d", r.Row, r.Counter, r.Parts, r.Left, r.Right, r.Stitches))
+		rows = append(rows, fmt.Sprintf("%d at %d %s|%s|%s: %d", r.Row, r.Counter, r.Parts, r.Left, r.Right,
+			r.Stitches))
 	}
-	for i, want := range []string{"5 at 5 |bring L11 to work|bring R11 to work: 22", "8 at 8 |bring L12 to work|bring R12 to work: 24",
-		"10 at 10 |bring L13 to work|bring R13 to work: 26", "12 at 12 |bring L14 to work|bring R14 to work: 28", "16 at 16 ||bind off 3: R12-R14: 25",
-		"20 at 20 it divides: 15 stitches wait||: 10", "22 at 22 |move R2 onto its neighbour|: 9", "24 at 24 |move R3 onto its neighbour|: 8",
+	for i, want := range []string{"5 at 5 |bring L11 to work|bring R11 to work: 22",
+		"8 at 8 |bring L12 to work|bring R12 to work: 24",
+		"10 at 10 |bring L13 to work|bring R13 to work: 26", "12 at 12 |bring L14 to work|bring R14 to work: 28",
+		"16 at 16 ||bind off 3: R12-R14: 25",
+		"20 at 20 it divides: 15 stitches wait||: 10", "22 at 22 |move R2 onto its neighbour|: 9",
+		"24 at 24 |move R3 onto its neighbour|: 8",
 		"20 at 20 back to where it divided||: 13", "31 at 31 |bind off 4: L14-L11|: 9"} {
 		if i >= len(rows) || !strings.HasPrefix(rows[i], want) {
 			t.Errorf("row by row, %d: want %q\n%s", i, want, strings.Join(rows, "\n"))

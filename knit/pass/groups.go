@@ -81,8 +81,10 @@ func (p *Pass) both(half, main *Half, yield func(Group) bool) bool {
 	}
 	for _, g := range []Group{
 		{Bed: machine.Second, Needles: rest, Action: machine.Slip},
-		{Bed: machine.Second, Needles: knit.Minus(second), Action: machine.Knit, Yarn: half.Yarns[0], Under: half.Yarns[1], Feeder: 1},
-		{Bed: machine.Second, Needles: second, Action: machine.Knit, Yarn: half.Yarns[1], Under: half.Yarns[0], Feeder: 2},
+		{Bed: machine.Second, Needles: knit.Minus(second), Action: machine.Knit, Yarn: half.Yarns[0],
+			Under: half.Yarns[1], Feeder: 1},
+		{Bed: machine.Second, Needles: second, Action: machine.Knit, Yarn: half.Yarns[1], Under: half.Yarns[0],
+			Feeder: 2},
 	} {
 		if !g.Needles.Empty() && !yield(g) {
 			return false

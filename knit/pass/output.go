@@ -141,8 +141,9 @@ type planTail struct {
 func (pl *Plan) stepJSON(st *Step) stepJSON {
 	p := pl.Piece
 	j := stepJSON{Do: st.Do, Needles: st.Needles.String(), Tool: st.Tool, Feeder: st.Feeder,
-		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Bobbin: st.Bobbin, Window: st.Window,
-		Pass: st.Pass, Doubled: st.Doubled.String(), Text: st.Say(p)}
+		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Bobbin: st.Bobbin,
+		Window: st.Window,
+		Pass:   st.Pass, Doubled: st.Doubled.String(), Text: st.Say(p)}
 	if st.Bed == machine.Second {
 		j.Bed = st.Bed.String()
 	}
@@ -195,12 +196,14 @@ func (pl *Plan) steps(list []Step) []stepJSON {
 
 func (pl *Plan) passJSON(p *Pass) passJSON {
 	h, m := p.Main(), &pl.Piece.Machine
-	j := passJSON{N: p.N, Section: p.Section, Part: p.ID.Part, School: m.School.String(), Carriage: p.Carriage, Dir: p.Dir,
+	j := passJSON{N: p.N, Section: p.Section, Part: p.ID.Part, School: m.School.String(), Carriage: p.Carriage,
+		Dir: p.Dir,
 		Row: p.Row(), Line: p.Line, Window: p.Window, Counter: p.Counter, Run: p.Run,
 		Select: h.Select, Sets: h.Sets, Hold: h.Hold.Or(p.Waits), Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
 		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
 	if second := p.Second(); p.Recipe > 0 && second.Named || p.Recipe == 0 && second.Works(p.Dir) {
-		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size, pl.takesJSON(second)}
+		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size,
+			pl.takesJSON(second)}
 	}
 	j.Takes = pl.takesJSON(h)
 	if p.Recipe > 0 && p.Section > 0 {
@@ -227,7 +230,8 @@ func (pl *Plan) WriteJSON(w io.Writer, findings []finding.Finding) error {
 		findings = []finding.Finding{}
 	}
 	out := bufio.NewWriter(w)
-	head, err := indented("", planHead{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(), pl.Totals})
+	head, err := indented("", planHead{1, pl.Piece.Name, pl.Piece.Machine.ID, pl.Piece.Machine.School.String(),
+		pl.Totals})
 	if err != nil {
 		return err
 	}
@@ -270,7 +274,8 @@ func indented(prefix string, v any) ([]byte, error) {
 }
 
 // csvColumns of the CSV form have the JSON's names.
-var csvColumns = strings.Fields("n section carriage dir row line counter run window select sets hold feeders cams size rack pitch part second lays before")
+var csvColumns = strings.Fields("n section carriage dir row line counter run window select sets hold feeders cams " +
+	"size rack pitch part second lays before")
 
 // WriteCSV writes one pass a line; hand steps are joined with " ; ".
 func (pl *Plan) WriteCSV(w io.Writer) error {
@@ -289,7 +294,8 @@ func (pl *Plan) WriteCSV(w io.Writer) error {
 		}
 		record := []string{strconv.Itoa(j.N), strconv.Itoa(j.Section), j.Carriage.String(), j.Dir.String(),
 			strconv.Itoa(j.Row), strconv.Itoa(j.Line),
-			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), strconv.Itoa(j.Window), j.Select.String(), j.Sets.String(), j.Hold.String(),
+			strconv.Itoa(j.Counter), strconv.Itoa(j.Run), strconv.Itoa(j.Window), j.Select.String(), j.Sets.String(),
+			j.Hold.String(),
 			strings.Join(j.Feeders, " "),
 			fmt.Sprintf("selected %v, unselected %v, held %v", j.Cams.Selected, j.Cams.Unselected, j.Cams.Held),
 			j.Size, strconv.Itoa(j.Rack), j.Pitch, j.Part,

@@ -36,7 +36,8 @@ func TestGroups(t *testing.T) {
 		{name: "both feeders full, cams of one yarn",
 			half: pass.Half{AtWork: work, Select: forward, Setting: machine.Slipping, Yarns: both},
 			want: "main L3,L1,R2-R3 slip 1/1, main L2,R1 knit 1/1"},
-		{name: "outward", half: pass.Half{AtWork: work, Select: forward, Hold: hold, Setting: machine.Outward, Yarns: one},
+		{name: "outward", half: pass.Half{AtWork: work, Select: forward, Hold: hold, Setting: machine.Outward,
+			Yarns: one},
 			want: "main L3,L1,R2 knit 1/1, main L2,R1 hold 1/1, main R3 hold 1/1"},
 		{name: "back", half: pass.Half{AtWork: work, Select: forward, Hold: hold, Setting: machine.Back, Yarns: one},
 			want: "main L3,L1,R2 slip 1/1, main L2,R1 knit 1/1, main R3 knit 1/1"},
@@ -87,7 +88,8 @@ func TestID(t *testing.T) {
 		}
 	}
 	order := []pass.ID{{Repeat: 1, Row: 0, Nth: 1}, {Repeat: 1, Row: 1, Nth: 1}, {Repeat: 1, Row: 1, Nth: 2},
-		{Repeat: 2, Row: 1, Nth: 1}, {Part: "first", Repeat: 1, Row: 1, Nth: 1}, {Part: "second", Repeat: 1, Row: 1, Nth: 1}}
+		{Repeat: 2, Row: 1, Nth: 1}, {Part: "first", Repeat: 1, Row: 1, Nth: 1}, {Part: "second", Repeat: 1, Row: 1,
+			Nth: 1}}
 	for i := range order {
 		for j := range order {
 			if order[i].Before(order[j]) != (i < j) {

@@ -71,9 +71,11 @@ const MaxPasses = 100000
 // what each line of its card or program selects, line 1 first, before switches and fingers;
 // empty where nothing reads one.
 type Plan struct {
-	Piece    *piece.Piece
-	Placed   []*bed.Placed    // one a section, in order
-	Parts    [][3]*bed.Placed // of a shaped piece, by section: as the whole and as each part of it knits the rows that are its own; nil: none does
+	Piece  *piece.Piece
+	Placed []*bed.Placed // one a section, in order
+	// of a shaped piece, by section: as the whole and as each part of it knits the rows that are its own; nil: none
+	// does
+	Parts    [][3]*bed.Placed
 	Programs [][]machine.Set
 	AtLine   [][]machine.Set // of a shaped piece, by section and line: the needles at work in any row that it serves
 	Passes   []Pass

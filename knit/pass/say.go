@@ -12,9 +12,11 @@ import (
 
 // Cautions (rules 8), shown at the step where they matter.
 const (
-	CareHooks   = "Latch hooks and moving carriages pinch: keep fingers and hair clear. Never force a carriage; check what caught, and the stitch size. Your machine's manual comes first."
+	CareHooks = "Latch hooks and moving carriages pinch: keep fingers and hair clear. Never force a carriage; " +
+		"check what caught, and the stitch size. Your machine's manual comes first."
 	CareWeights = "Weights fall when the last stitches come off: take them off first, with a hand under them."
-	CarePower   = "Switch the power off before a cable or a cartridge goes in or out; have mains faults seen to by a qualified person."
+	CarePower   = "Switch the power off before a cable or a cartridge goes in or out; have mains faults seen to by a " +
+		"qualified person."
 )
 
 // Say puts a step into words for the knitter, with the words of her machine.
@@ -38,7 +40,8 @@ func (st *Step) Say(p *piece.Piece) string {
 	case ToOut:
 		return fmt.Sprintf("Put %s%s %s", st.chosen(), of, m.Word("out"))
 	case Cross:
-		return fmt.Sprintf("Cross %s with %s, from the left; those of the first lie in front", st.Needles.Words(), st.With.Words())
+		return fmt.Sprintf("Cross %s with %s, from the left; those of the first lie in front", st.Needles.Words(),
+			st.With.Words())
 	case KnitByHand:
 		var parts []string
 		if !st.Needles.Empty() {
@@ -50,23 +53,28 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Knit by hand with the end of %s, from the %v: %s", yarn, st.Side, strings.Join(parts, ", "))
 	case Wrap:
 		if st.Shape {
-			return fmt.Sprintf("Lay %s once round %s, the first that waits, so that no hole opens", yarn, st.Needles.Words())
+			return fmt.Sprintf("Lay %s once round %s, the first that waits, so that no hole opens", yarn,
+				st.Needles.Words())
 		}
 		return fmt.Sprintf("Lay %s once round %s%s", yarn, st.chosen(), of)
 	case Drop:
 		return fmt.Sprintf("Let go what %s%s hold, on purpose", st.chosen(), of)
 	case TakeOff:
 		if st.Marked != nil {
-			return fmt.Sprintf("Knit a few rows of waste yarn by hand on %s%s, %s, and take them off: they wait on it", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+			return fmt.Sprintf("Knit a few rows of waste yarn by hand on %s%s, %s, and take them off: they "+
+				"wait on it", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
 		}
-		return fmt.Sprintf("Take %s%s off the needles, open: %s", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+		return fmt.Sprintf("Take %s%s off the needles, open: %s", words.Stitches(st.Needles.Len()), of,
+			st.Needles.Words())
 	case Increase, Decrease:
 		return st.edge(p)
 	case Mark:
-		return fmt.Sprintf("Mark the place, before row %d: %s, the carriage on the %v. The piece divides here, and %s wait for the second part",
+		return fmt.Sprintf("Mark the place, before row %d: %s, the carriage on the %v. The piece divides here, and "+
+			"%s wait for the second part",
 			st.Marked.Row, st.Marked.words(), st.Side, words.Stitches(st.Needles.Len()))
 	case Return:
-		return fmt.Sprintf("Go back to the mark for the second part, before row %d: %s, the carriage to the %v", st.Marked.Row,
+		return fmt.Sprintf("Go back to the mark for the second part, before row %d: %s, the carriage to the %v",
+			st.Marked.Row,
 			st.Marked.words(), st.Side)
 	case Lower:
 		return fmt.Sprintf("Lower the %v bed", st.Bed)
@@ -74,15 +82,19 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Raise the %v bed", st.Bed)
 	case CastOn:
 		if st.Way != "" {
-			how := map[string]string{"comb": "with the comb", "latch": "with the latch tool, as a chain over the needles"}[st.Way]
-			return fmt.Sprintf("Cast on %s%s %s, in %s: %s", words.Stitches(st.Needles.Len()), of, cmp.Or(how, "by hand, round each needle"),
+			how := map[string]string{"comb": "with the comb",
+				"latch": "with the latch tool, as a chain over the needles"}[st.Way]
+			return fmt.Sprintf("Cast on %s%s %s, in %s: %s", words.Stitches(st.Needles.Len()), of,
+				cmp.Or(how, "by hand, round each needle"),
 				yarn, st.chosen())
 		}
 		if st.Shape {
-			return fmt.Sprintf("Cast on %s%s by hand at the edge, in %s: %s", words.Stitches(st.Needles.Len()), of, yarn, st.Needles.Words())
+			return fmt.Sprintf("Cast on %s%s by hand at the edge, in %s: %s", words.Stitches(st.Needles.Len()), of,
+				yarn, st.Needles.Words())
 		}
 		if st.Bed == machine.Second {
-			return fmt.Sprintf("Cast on %s of the second bed, by turns with the main bed's, %v, in %s", words.Stitches(st.Needles.Len()), st.Needles, yarn)
+			return fmt.Sprintf("Cast on %s of the second bed, by turns with the main bed's, %v, in %s",
+				words.Stitches(st.Needles.Len()), st.Needles, yarn)
 		}
 		return fmt.Sprintf("Cast on %s, %v, in %s; hang the comb and weights", words.Stitches(st.Needles.Len()),
 			st.Needles, yarn)
@@ -97,7 +109,8 @@ func (st *Step) Say(p *piece.Piece) string {
 	case ToWork:
 		switch {
 		case st.Marked != nil && st.Off:
-			return fmt.Sprintf("Hang %s%s again from the waste yarn, on %s, and pull it out", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+			return fmt.Sprintf("Hang %s%s again from the waste yarn, on %s, and pull it out",
+				words.Stitches(st.Needles.Len()), of, st.Needles.Words())
 		case st.Marked != nil:
 			return fmt.Sprintf("Bring back what waits%s, %s: %s", of, st.Needles.Words(), m.Word("work"))
 		case st.Shape:
@@ -135,7 +148,8 @@ func (st *Step) Say(p *piece.Piece) string {
 			if p.Section(st.Section).Joined {
 				joined = ", joined round the reader,"
 			}
-			return fmt.Sprintf("Put in the card of section %d%s at line %d%s: number %d stands in the window", st.Section,
+			return fmt.Sprintf("Put in the card of section %d%s at line %d%s: number %d stands in the window",
+				st.Section,
 				joined, st.Value, at, st.Value)
 		}
 		return fmt.Sprintf("Set the card back to line %d", st.Value)
@@ -182,11 +196,13 @@ func (st *Step) Say(p *piece.Piece) string {
 		return st.brought()
 	case Transfer:
 		if st.By > 1 || st.Recipe > 0 && !st.Across {
-			return fmt.Sprintf("Move %s%s %s to the %v with the %d-prong tool: %s", words.Stitches(st.Needles.Len()), of,
+			return fmt.Sprintf("Move %s%s %s to the %v with the %d-prong tool: %s", words.Stitches(st.Needles.Len()),
+				of,
 				words.Count(max(st.By, 1), "needle", "needles"), st.Side, st.Tool, st.chosen())
 		}
 		if st.Across {
-			return fmt.Sprintf("Move %s of the %v bed across to the other: %v", words.Stitches(st.Needles.Len()), st.Bed, st.Needles)
+			return fmt.Sprintf("Move %s of the %v bed across to the other: %v", words.Stitches(st.Needles.Len()),
+				st.Bed, st.Needles)
 		}
 		return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v",
 			words.Stitches(st.Needles.Len()), st.Side, st.Tool, st.Needles)
@@ -213,16 +229,19 @@ func (st *Step) Say(p *piece.Piece) string {
 		return fmt.Sprintf("Reform %s as purl, with the latch tool: %v", words.Stitches(st.Needles.Len()), st.Needles)
 	case BindOff:
 		if st.Marked != nil {
-			return fmt.Sprintf("Join a new end of %s on the right and bind off the %s in the middle%s: %s", yarn, words.Stitches(st.Needles.Len()), of, st.Needles.Words())
+			return fmt.Sprintf("Join a new end of %s on the right and bind off the %s in the middle%s: %s", yarn,
+				words.Stitches(st.Needles.Len()), of, st.Needles.Words())
 		}
 		if st.Shape {
-			return fmt.Sprintf("Bind off %s%s with the latch tool, in %s: %s", words.Stitches(st.Needles.Len()), of, yarn, st.Needles.Words())
+			return fmt.Sprintf("Bind off %s%s with the latch tool, in %s: %s", words.Stitches(st.Needles.Len()), of,
+				yarn, st.Needles.Words())
 		}
 		if st.Recipe > 0 {
 			return fmt.Sprintf("Bind off %s%s: %s", words.Stitches(st.Needles.Len()), of, st.Needles.Words())
 		}
 		if st.Bed == machine.Second {
-			return fmt.Sprintf("Bind off %s of the second bed with them, in one chain over both beds", words.Stitches(st.Needles.Len()))
+			return fmt.Sprintf("Bind off %s of the second bed with them, in one chain over both beds",
+				words.Stitches(st.Needles.Len()))
 		}
 		return fmt.Sprintf("Bind off %s", words.Stitches(st.Needles.Len()))
 	}
@@ -249,17 +268,20 @@ func (st *Step) edge(p *piece.Piece) string {
 		if st.Do == Increase {
 			return fmt.Sprintf("Bring %s%s into work, %s", st.Needles.Words(), of, m.Word("work"))
 		}
-		return fmt.Sprintf("Move the stitch of %s%s onto its neighbour, and put the needle %s", st.Needles.Words(), of, m.Word("out"))
+		return fmt.Sprintf("Move the stitch of %s%s onto its neighbour, and put the needle %s", st.Needles.Words(),
+			of, m.Word("out"))
 	}
 	side := "of each side"
 	if st.Side != 0 {
 		side = "of the " + st.Side.String()
 	}
 	if st.Do == Increase {
-		return fmt.Sprintf("Move the outer %d %s%s out by one, onto %s, and fill the empty needle from the loop below its neighbour",
+		return fmt.Sprintf("Move the outer %d %s%s out by one, onto %s, and fill the empty needle from the loop "+
+			"below its neighbour",
 			st.Tool, side, of, st.Needles.Words())
 	}
-	return fmt.Sprintf("Move the outer %d %s%s in by one, and put %s %s", st.Tool, side, of, st.Needles.Words(), m.Word("out"))
+	return fmt.Sprintf("Move the outer %d %s%s in by one, and put %s %s", st.Tool, side, of, st.Needles.Words(),
+		m.Word("out"))
 }
 
 // chosen is the needles as a recipe says them, with their number and ends, or as a pattern.
@@ -267,7 +289,8 @@ func (st *Step) chosen() string {
 	if st.Chosen == "" || st.Needles.Len() < 4 {
 		return st.Needles.Words()
 	}
-	return fmt.Sprintf("%s, %v to %v: %s", st.Chosen, st.Needles.First(), st.Needles.Last(), words.Count(st.Needles.Len(), "needle", "needles"))
+	return fmt.Sprintf("%s, %v to %v: %s", st.Chosen, st.Needles.First(), st.Needles.Last(),
+		words.Count(st.Needles.Len(), "needle", "needles"))
 }
 
 // brought is a carriage that goes off the bed, or comes on.
@@ -309,7 +332,8 @@ func (st *Step) Short(p *piece.Piece) string {
 		if st.Recipe == 0 && st.Do == ToHold && !st.Shape && st.Marked == nil {
 			return ""
 		}
-		return fmt.Sprintf("%d %s", st.Needles.Len(), map[Do]string{ToHold: "in hold", ToOut: "out", ToWork: "to work"}[st.Do])
+		return fmt.Sprintf("%d %s", st.Needles.Len(), map[Do]string{ToHold: "in hold", ToOut: "out",
+			ToWork: "to work"}[st.Do])
 	case Cross:
 		return fmt.Sprintf("cross %d with %d", st.Needles.Len(), st.With.Len())
 	case KnitByHand:

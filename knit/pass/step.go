@@ -33,23 +33,24 @@ const (
 	SetCounter  Do = "counter"  // Value
 	CardLock    Do = "card-lock"
 	CardRelease Do = "card-release"
-	Lifeline    Do = "lifeline"     // Value the counter's reading, Window the card's number, Pass the one that comes next
-	Inspect     Do = "inspect"      // Needles that are empty, Doubled
-	Note        Do = "note"         // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
-	Care        Do = "care"         // Text
-	Rack        Do = "rack"         // Value the position of the handle, Pitch
-	ToOut       Do = "to-out"       // Needles
-	Cross       Do = "cross"        // Needles, With
-	KnitByHand  Do = "knit-by-hand" // Yarn, Side from which, Needles short, With long, Course
-	Wrap        Do = "wrap"         // Needles, Yarn
-	Drop        Do = "drop"         // Needles
-	TakeOff     Do = "take-off"     // Needles
-	Mark        Do = "mark"         // Needles that wait, Marked, Side of the carriage; Off: they wait on waste yarn
-	Return      Do = "return"       // Needles that go on, Marked, Side; Off likewise
-	Increase    Do = "increase"     // Needles that come into work; Tool where fashioned
-	Decrease    Do = "decrease"     // Needles that go out of work; Tool where fashioned
-	Lower       Do = "lower"        // Bed
-	Raise       Do = "raise"        // Bed
+	// Value the counter's reading, Window the card's number, Pass the one that comes next
+	Lifeline   Do = "lifeline"
+	Inspect    Do = "inspect"      // Needles that are empty, Doubled
+	Note       Do = "note"         // Text, Side, Needles it is about, Value the line that it takes (SweepStep)
+	Care       Do = "care"         // Text
+	Rack       Do = "rack"         // Value the position of the handle, Pitch
+	ToOut      Do = "to-out"       // Needles
+	Cross      Do = "cross"        // Needles, With
+	KnitByHand Do = "knit-by-hand" // Yarn, Side from which, Needles short, With long, Course
+	Wrap       Do = "wrap"         // Needles, Yarn
+	Drop       Do = "drop"         // Needles
+	TakeOff    Do = "take-off"     // Needles
+	Mark       Do = "mark"         // Needles that wait, Marked, Side of the carriage; Off: they wait on waste yarn
+	Return     Do = "return"       // Needles that go on, Marked, Side; Off likewise
+	Increase   Do = "increase"     // Needles that come into work; Tool where fashioned
+	Decrease   Do = "decrease"     // Needles that go out of work; Tool where fashioned
+	Lower      Do = "lower"        // Bed
+	Raise      Do = "raise"        // Bed
 )
 
 // Step is one thing that hands do before a pass. Which fields count depends on Do.
@@ -224,7 +225,8 @@ func InspectStep(empty, doubled machine.Set) Step {
 
 // SweepStep sweeps the reader across by hand, so that it takes a line.
 func SweepStep(line int) Step {
-	return Step{Do: Note, Value: line, Text: fmt.Sprintf("Sweep the reader across by hand, so that it takes line %d", line)}
+	return Step{Do: Note, Value: line, Text: fmt.Sprintf("Sweep the reader across by hand, so that it takes line %d",
+		line)}
 }
 
 // NoteStep says something in words of its own, about needles or a side where there are any.

@@ -45,13 +45,15 @@ func TestBounds(t *testing.T) {
 			return []edit.Change{piecetest.Set("/machine/words", map[string]any{"plain": long(piece.MaxText + over)})}
 		}},
 		{"a chart's name", "charts." + strings.Repeat("x", 201), func(over int) []edit.Change {
-			return []edit.Change{piecetest.Set(edit.Path("/charts/"+strings.Repeat("x", piece.MaxText+over)), map[string]any{"rows": []any{"."}})}
+			return []edit.Change{piecetest.Set(edit.Path("/charts/"+strings.Repeat("x", piece.MaxText+over)),
+				map[string]any{"rows": []any{"."}})}
 		}},
 		{"a section's name", "sections[0].name", func(over int) []edit.Change {
 			return []edit.Change{piecetest.Set("/sections/0/name", long(piece.MaxText+over))}
 		}},
 		{"a note", "sections[0].notes[0].text", func(over int) []edit.Change {
-			return []edit.Change{piecetest.Set("/sections/0/notes", []any{map[string]any{"before": 0, "text": long(piece.MaxText + over)}})}
+			return []edit.Change{piecetest.Set("/sections/0/notes", []any{map[string]any{"before": 0,
+				"text": long(piece.MaxText + over)}})}
 		}},
 	} {
 		for over := range 2 {

@@ -38,9 +38,11 @@ func controls(v any) (list []machine.Control) {
 }
 
 // ControlCarriages are the carriages that a control can sit on, as files name them.
-var ControlCarriages = []Word{{"", "knit carriage"}, {"lace", "lace carriage"}, {"purl", "purl carriage"}, {"second", "second bed's carriage"}}
+var ControlCarriages = []Word{{"", "knit carriage"}, {"lace", "lace carriage"}, {"purl", "purl carriage"},
+	{"second", "second bed's carriage"}}
 
-var controlCarriage = []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage, machine.SecondCarriage}
+var controlCarriage = []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage,
+	machine.SecondCarriage}
 
 // CarriageNamed is the carriage that a file names as one of ControlCarriages; false: none is.
 func CarriageNamed(key string) (machine.Carriage, bool) {

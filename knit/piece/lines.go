@@ -92,7 +92,8 @@ func (r *reader) lines(name string, n node) {
 		}
 	}
 	c.Name = name
-	r.p.Charts[name] = &Chart{Chart: c, Means: make([]chart.Meaning, len(c.Keys)), Legend: map[rune]chart.Meaning{}, Lines: memos}
+	r.p.Charts[name] = &Chart{Chart: c, Means: make([]chart.Meaning, len(c.Keys)), Legend: map[rune]chart.Meaning{},
+		Lines: memos}
 }
 
 // lineAreas checks what only areas of lines have: they are of lace, lie as they stand, and read and knit alike.
@@ -111,13 +112,16 @@ func (r *reader) lineAreas(n node, s *Section) {
 		case a.Drop != 0:
 			at.at("drop").fail("lines of a lace carriage are read at once across the bed")
 		case r.p.Shape != nil:
-			at.at("chart").fail("%q: lines are of a rectangle; turn them into marks where the piece has a shape", a.Chart.Name)
+			at.at("chart").fail("%q: lines are of a rectangle; turn them into marks where the piece has a shape",
+				a.Chart.Name)
 		case a.Rows[1]-a.Rows[0] != s.Areas[0].Rows[1]-s.Areas[0].Rows[0]:
-			at.at("rows").fail("%d lines beside %d: areas of lines are read together", a.Rows[1]-a.Rows[0]+1, s.Areas[0].Rows[1]-s.Areas[0].Rows[0]+1)
+			at.at("rows").fail("%d lines beside %d: areas of lines are read together", a.Rows[1]-a.Rows[0]+1,
+				s.Areas[0].Rows[1]-s.Areas[0].Rows[0]+1)
 		default:
 			for k := range a.Rows[1] - a.Rows[0] + 1 {
 				if a.Chart.Lines[a.Rows[0]-1+k] != first.Lines[s.Areas[0].Rows[0]-1+k] {
-					at.at("chart").fail("%q: line %d has another memo than that of %q, which is read with it", a.Chart.Name, k+1, first.Name)
+					at.at("chart").fail("%q: line %d has another memo than that of %q, which is read with it",
+						a.Chart.Name, k+1, first.Name)
 					break
 				}
 			}

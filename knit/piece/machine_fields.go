@@ -61,9 +61,11 @@ var MachineFields = []MachineField{
 				n.fail("%s: the least comes first", n.quoted())
 			}
 		}},
-	whole("rack_centre", "Handle of the second bed, centred at", "", func(m *machine.Profile) *int { return &m.RackCentre }, 0, 100,
+	whole("rack_centre", "Handle of the second bed, centred at", "",
+		func(m *machine.Profile) *int { return &m.RackCentre }, 0, 100,
 		(*machine.Profile).HasSecond),
-	whole("plated_step", "Plated, the second bed is larger by", "sizes", func(m *machine.Profile) *int { return &m.PlatedStep }, 0, 20,
+	whole("plated_step", "Plated, the second bed is larger by", "sizes",
+		func(m *machine.Profile) *int { return &m.PlatedStep }, 0, 20,
 		(*machine.Profile).HasSecond),
 	whole("ticks", "", "", func(m *machine.Profile) *int { return &m.Ticks }, 1, 99, nil),
 	{Key: "school", typed: text, Value: func(m *machine.Profile) string { return m.School.String() },
@@ -84,8 +86,10 @@ var MachineFields = []MachineField{
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PurlAhead = n.word("now", "ahead") == "ahead" }},
 	yes("weave", "Weaving guides", func(m *machine.Profile) *bool { return &m.Weave }, nil),
 	yes("intarsia", "Knits yarns laid by hand", func(m *machine.Profile) *bool { return &m.Intarsia }, nil),
-	yes("hold_disturbs", "Needles left in hold disturb the carriage", func(m *machine.Profile) *bool { return &m.HoldDisturbs }, nil),
-	yes("empty_counts", "Its empty pass moves the counter", func(m *machine.Profile) *bool { return &m.EmptyCounts }, lays),
+	yes("hold_disturbs", "Needles left in hold disturb the carriage",
+		func(m *machine.Profile) *bool { return &m.HoldDisturbs }, nil),
+	yes("empty_counts", "Its empty pass moves the counter", func(m *machine.Profile) *bool { return &m.EmptyCounts },
+		lays),
 	word("tuck_selected", "On tuck, needles forward", func(m *machine.Profile) *string { return &m.TuckSelected },
 		nil,
 		Word{"knit", "knit, those at rest tuck"}, Word{"tuck", "tuck, those at rest knit"}),
@@ -94,13 +98,15 @@ var MachineFields = []MachineField{
 		Word{"hidden", "hide the woven yarn"}, Word{"shown", "show it"}),
 	yes("reset_each_pass", "Tucking needles are set again each pass",
 		func(m *machine.Profile) *bool { return &m.ResetEach }, nil),
-	{Key: "held_catch", Label: "Over a needle in full hold the yarn", Words: []Word{{"catches", "lies, and is knitted off later"},
+	{Key: "held_catch", Label: "Over a needle in full hold the yarn", Words: []Word{{"catches",
+		"lies, and is knitted off later"},
 		{"passes", "does not catch"}}, typed: text,
 		Value: func(m *machine.Profile) string {
 			return map[bool]string{false: "catches", true: "passes"}[m.HeldPasses]
 		},
 		read: func(_ *reader, n node, m *machine.Profile) { m.HeldPasses = n.word("catches", "passes") == "passes" }},
-	{Key: "program_bed", Label: "The patterned bed is", Words: []Word{{"far", "away from you"}, {"near", "nearest to you"}},
+	{Key: "program_bed", Label: "The patterned bed is", Words: []Word{{"far", "away from you"},
+		{"near", "nearest to you"}},
 		For: programmed, typed: text,
 		Value: func(m *machine.Profile) string { return map[bool]string{false: "far", true: "near"}[m.Near] },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.Near = n.word("far", "near") == "near" }},
@@ -120,7 +126,8 @@ var MachineFields = []MachineField{
 		{"next", "the line read next"}}, For: byCard, typed: text,
 		Value: func(m *machine.Profile) string { return map[bool]string{false: "read", true: "next"}[m.ShowsNext] },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.ShowsNext = n.word("read", "next") == "next" }},
-	whole("lead_in", "Rows past the click before line 1", "", func(m *machine.Profile) *int { return &m.LeadIn }, 0, 100,
+	whole("lead_in", "Rows past the click before line 1", "", func(m *machine.Profile) *int { return &m.LeadIn }, 0,
+		100,
 		byCard),
 	{Key: "card_origin", Label: "Column 1 selects needle", For: byCard, typed: text,
 		Value: func(m *machine.Profile) string { return m.CardOrigin.String() },
@@ -138,7 +145,8 @@ var MachineFields = []MachineField{
 	{Key: "panel_order", Label: "It asks, of an area, for", For: places, typed: listed,
 		Value: func(m *machine.Profile) string { return strings.Join(m.PanelOrder, ", ") },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PanelOrder = n.words(machine.PanelKeys...) }},
-	{Key: "panel_words", Label: "Its words for ours, such as anchor = start, memo knit 2 = 5", For: places, typed: paired,
+	{Key: "panel_words", Label: "Its words for ours, such as anchor = start, memo knit 2 = 5", For: places,
+		typed: paired,
 		Value: func(m *machine.Profile) string {
 			var list []string
 			for _, k := range slices.Sorted(maps.Keys(m.PanelWords)) {
@@ -150,7 +158,8 @@ var MachineFields = []MachineField{
 			m.PanelWords = map[string]string{}
 			for _, k := range n.members() {
 				if !slices.Contains(panelWords, k) && !strings.HasPrefix(k, machine.MemoKey) {
-					n.fail("unknown key %q; there are %s, and memos, such as %q", k, strings.Join(panelWords, ", "), machine.MemoKey+"knit 2")
+					n.fail("unknown key %q; there are %s, and memos, such as %q", k, strings.Join(panelWords, ", "),
+						machine.MemoKey+"knit 2")
 					return
 				}
 				m.PanelWords[k] = n.at(k).short()
@@ -159,7 +168,8 @@ var MachineFields = []MachineField{
 	{Key: "panel_does", Label: "It turns drawings itself by", For: places, typed: listed,
 		Value: func(m *machine.Profile) string { return strings.Join(m.PanelDoes, ", ") },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PanelDoes = n.words(chart.Transforms...) }},
-	{Key: "panel_each", Label: "It does so for", Words: []Word{{"true", "each area"}, {"false", "all areas together"}}, For: places,
+	{Key: "panel_each", Label: "It does so for", Words: []Word{{"true", "each area"},
+		{"false", "all areas together"}}, For: places,
 		typed: func(s string) any { return s == "true" },
 		Value: func(m *machine.Profile) string { return strconv.FormatBool(!m.PanelAll) },
 		read: func(_ *reader, n node, m *machine.Profile) {

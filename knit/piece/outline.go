@@ -143,7 +143,8 @@ func (o *Outline) Corners(side machine.Side, stitchMM, rowMM float64) (list []Co
 		edge, way = o.Right, 1
 	}
 	for _, c := range edge {
-		list = append(list, Corner{int(math.Round((c[0] - edge[0][0]) * way / stitchMM)), 2 * int(math.Round(c[1]/rowMM/2))})
+		list = append(list, Corner{int(math.Round((c[0] - edge[0][0]) * way / stitchMM)),
+			2 * int(math.Round(c[1]/rowMM/2))})
 	}
 	return list
 }

@@ -37,7 +37,8 @@ func TestPlaces(t *testing.T) {
 		{set("/yarns/0/colour", "red"), `yarns[0].colour: "red": six digits`},
 		{set("/charts/c/rows/1", "#.#"), `charts.c.rows[1]: 3 stitches wide; the first row has 4`},
 		{set("/charts/c/rows/1", "#.?#"), `charts.c.rows[1]: column 3: "?" is not in the legend`},
-		{set("/charts/c/legend/#", map[string]any{"yarn": "Q"}), `charts.c.legend.#.yarn: "Q": no yarn has this letter`},
+		{set("/charts/c/legend/#", map[string]any{"yarn": "Q"}),
+			`charts.c.legend.#.yarn: "Q": no yarn has this letter`},
 		{set("/charts/c/legend/#", map[string]any{"stitch": "twist"}), `charts.c.legend.#.stitch: "twist": knit, purl`},
 		{set("/needles/out", "L9-L8,x"), `needles.out: "x": a needle is L or R`},
 		{set("/needles/to", "R101"), `needles.to: "R101": the bed ends at R100`},
@@ -78,7 +79,8 @@ func TestPlaces(t *testing.T) {
 // FuzzRead: no input, however odd, does more than an error with a text.
 func FuzzRead(f *testing.F) {
 	f.Add(piecetest.Document(f, "card-preselect", "L4", "R4", []string{"..##", "#..#"}).JSON())
-	f.Add([]byte(`{"vindel":1,"machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"width":9},"sections":[{"technique":"plain","rows":3,"yarns":["A*2"]}]}`))
+	f.Add([]byte(`{"vindel":1,"machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],"needles":{"width":9},
+		"sections":[{"technique":"plain","rows":3,"yarns":["A*2"]}]}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
 		p, err := technique.Read(data)
 		if (p == nil) == (err == nil) {

@@ -64,7 +64,8 @@ type reader struct {
 
 func (r *reader) piece(n node) {
 	p := r.p
-	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "begin", "end", "sections", "limits", "options",
+	if !n.object("vindel", "name", "machine", "yarns", "charts", "needles", "second", "start", "begin", "end",
+		"sections", "limits", "options",
 		"gauge", "swatch", "shape", "outline", "kept", "sizes") {
 		return
 	}
@@ -98,7 +99,8 @@ func (r *reader) piece(n node) {
 	}
 	r.begin(n.at("begin"))
 	r.end(n.at("end"))
-	if l := n.at("limits"); !l.missing() && l.object("float", "tuck", "tuck_wide", "slip", "weave", "weights", "lifeline") {
+	if l := n.at("limits"); !l.missing() && l.object("float", "tuck", "tuck_wide", "slip", "weave", "weights",
+		"lifeline") {
 		limit := func(key string) int { return l.at(key).whole(1, 10000) }
 		p.Limits = Limits{limit("float"), limit("tuck"), limit("tuck_wide"), limit("slip"), limit("weave"),
 			limit("weights"), 0}

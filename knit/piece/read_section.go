@@ -12,8 +12,10 @@ import (
 var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
-	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free", "notes", "joined",
-		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "variants", "swatch", "options"}, optionKeys()...)
+	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage",
+		"free", "notes", "joined",
+		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "variants",
+		"swatch", "options"}, optionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}
@@ -159,7 +161,8 @@ func (r *reader) sectionSense(n node, s *Section) {
 	if main, _ := r.p.Beds(s); main.Empty() && !r.p.Work().Empty() {
 		n.at("out").fail("%q: no needle of the main bed is left in work", s.Out.String())
 	}
-	if at := n.at("second_size"); !at.missing() && (!r.p.Machine.HasSecond() || !t.Behind && t.TwoBeds == nil && s.Rib[0] == 0) {
+	if at := n.at("second_size"); !at.missing() && (!r.p.Machine.HasSecond() || !t.Behind && t.TwoBeds == nil &&
+		s.Rib[0] == 0) {
 		at.fail("no second bed works in this section")
 	}
 	if t.Sense != nil {
@@ -206,7 +209,8 @@ func (r *reader) lineSense(n node, s *Section) {
 	case !lined:
 		at.fail("no card selects the needles of this section")
 	case s.Passes != 2*s.Rows-1:
-		at.fail("%d: %d rows end after pass %d of the section, or after %d where `passes` is left out", s.Passes, s.Rows,
+		at.fail("%d: %d rows end after pass %d of the section, or after %d where `passes` is left out", s.Passes,
+			s.Rows,
 			2*s.Rows-1, 2*s.Rows)
 	}
 }

@@ -54,7 +54,8 @@ func (r *reader) split(n node, sh *Shape, i int) {
 	s := &Split{At: i, Row: n.at("split").whole(1, MaxAllRows)}
 	for _, end := range []string{"left", "right"} {
 		if n.at(end).missing() {
-			n.at(end).fail("missing; the last needle of the left part and the first of the right one, such as \"L7\" and \"R7\"")
+			n.at(end).fail("missing; the last needle of the left part and the first of the right one, such as \"L7\" " +
+				"and \"R7\"")
 			return
 		}
 	}
@@ -104,12 +105,14 @@ func (r *reader) shapeRule(n node, i int) (rule ShapeRule, ok bool) {
 	rows, row := n.at("rows"), n.at("row")
 	switch {
 	case rows.missing() == row.missing():
-		n.fail("it says neither or both of `row`, the one row before which it is done, and `rows`, the first and the last of those over which it is spread")
+		n.fail("it says neither or both of `row`, the one row before which it is done, and `rows`, the first and the " +
+			"last of those over which it is spread")
 	case row.missing():
 		rule.Spread = true
 		if list, isList := rows.value.([]any); !isList || len(list) != 2 {
 			rows.fail("%s: two numbers, the first and the last row", rows.quoted())
-		} else if rule.Rows = [2]int{rows.index(0).whole(1, MaxAllRows), rows.index(1).whole(1, MaxAllRows)}; rule.Rows[1] < rule.Rows[0] && rule.Rows[1] > 0 {
+		} else if rule.Rows = [2]int{rows.index(0).whole(1, MaxAllRows), rows.index(1).whole(1,
+			MaxAllRows)}; rule.Rows[1] < rule.Rows[0] && rule.Rows[1] > 0 {
 			rows.fail("%s: the first lies above the last", rows.quoted())
 		}
 	default:
@@ -182,7 +185,8 @@ func (r *reader) shapeSense(n node) {
 	for _, rule := range sh.Rules {
 		at := entry(rule.At)
 		if rule.Rows[1] > total && sh.Outline == nil {
-			at.at(map[bool]string{true: "rows", false: "row"}[rule.Spread]).fail("%d: the piece has %d rows", rule.Rows[1], total)
+			at.at(map[bool]string{true: "rows", false: "row"}[rule.Spread]).fail("%d: the piece has %d rows",
+				rule.Rows[1], total)
 			return
 		}
 		switch {
@@ -190,7 +194,8 @@ func (r *reader) shapeSense(n node) {
 			at.at("part").fail("%q: the piece does not divide", rule.Part.String())
 			return
 		case rule.Part != Whole && rule.Rows[0] < sh.Split.Row:
-			at.at("part").fail("%q: the piece divides before row %d, and this is row %d", rule.Part.String(), sh.Split.Row, rule.Rows[0])
+			at.at("part").fail("%q: the piece divides before row %d, and this is row %d", rule.Part.String(),
+				sh.Split.Row, rule.Rows[0])
 			return
 		}
 		for _, s := range rule.steps() {
@@ -199,14 +204,17 @@ func (r *reader) shapeSense(n node) {
 			}
 			for _, of := range recipes {
 				if s.Row >= of[0] && s.Row <= of[1] {
-					at.fail("row %d is the recipe's of section %d, which keeps its width (rows %d to %d)", s.Row, of[2]+1, of[0], of[1])
+					at.fail("row %d is the recipe's of section %d, which keeps its width (rows %d to %d)", s.Row,
+						of[2]+1, of[0], of[1])
 					return
 				}
 			}
 			for i := range p.Sections { // their needles go by turns
 				sec := &p.Sections[i]
-				if first := p.FirstRow(i); s.Row >= first && s.Row < first+p.RowsOf(sec) && (sec.Rib[0] > 0 || !sec.Out.Empty() || !sec.SecondOut.Empty()) {
-					at.fail("row %d is of section %d, which has needles of its own out of work; its edges stay", s.Row, i+1)
+				if first := p.FirstRow(i); s.Row >= first && s.Row < first+p.RowsOf(sec) && (sec.Rib[0] > 0 ||
+					!sec.Out.Empty() || !sec.SecondOut.Empty()) {
+					at.fail("row %d is of section %d, which has needles of its own out of work; its edges stay",
+						s.Row, i+1)
 					return
 				}
 			}
@@ -227,8 +235,10 @@ func (r *reader) shapeSense(n node) {
 			}
 		}
 		for i := range p.Sections {
-			if sec := &p.Sections[i]; p.FirstRow(i)+p.RowsOf(sec) > sp.Row && (sec.Rib[0] > 0 || !sec.Out.Empty() || !sec.SecondOut.Empty()) {
-				at.at("split").fail("%d: section %d has needles of its own out of work, and does not divide", sp.Row, i+1)
+			if sec := &p.Sections[i]; p.FirstRow(i)+p.RowsOf(sec) > sp.Row && (sec.Rib[0] > 0 || !sec.Out.Empty() ||
+				!sec.SecondOut.Empty()) {
+				at.at("split").fail("%d: section %d has needles of its own out of work, and does not divide", sp.Row,
+					i+1)
 				return
 			}
 		}

@@ -54,7 +54,8 @@ func (s *Swatch) StitchGrams() (grams float64, round bool) {
 func (s *Swatch) Known() bool { return *s != Swatch{} }
 
 func (r *reader) swatch(n node) (s Swatch) {
-	if n.missing() || !n.object("stitches", "width_mm", "rows", "rounds", "height_mm", "grams", "technique", "size", "yarn") {
+	if n.missing() || !n.object("stitches", "width_mm", "rows", "rounds", "height_mm", "grams", "technique", "size",
+		"yarn") {
 		return s
 	}
 	s.Stitches, s.WidthMM = n.amount("stitches", 1000), n.amount("width_mm", 10000)
@@ -64,7 +65,8 @@ func (r *reader) swatch(n node) (s Swatch) {
 		s.Technique = at.word(r.techniques.Names()...)
 	}
 	s.Size, s.Yarn = n.at("size").size(), r.yarnAt(n.at("yarn"))
-	if g := s.Gauge(); g.Stitches > 200 || g.Rows > 200 || g.Stitches > 0 && g.Stitches < 1 || g.Rows > 0 && g.Rows < 1 {
+	if g := s.Gauge(); g.Stitches > 200 || g.Rows > 200 || g.Stitches > 0 && g.Stitches < 1 || g.Rows > 0 &&
+		g.Rows < 1 {
 		n.fail("%.1f stitches and %.1f rows over 10 cm: 1 to 200", g.Stitches, g.Rows)
 	}
 	return s

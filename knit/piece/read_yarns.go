@@ -33,7 +33,8 @@ func (r *reader) yarns(n node) {
 		if colour == "" {
 			colour = "#b8b0a0"
 		}
-		r.p.Yarns = append(r.p.Yarns, Yarn{ID: id[0], Name: name, Colour: strings.ToLower(colour), Ball: ball(y.at("ball")), Have: have(y.at("have"))})
+		r.p.Yarns = append(r.p.Yarns, Yarn{ID: id[0], Name: name, Colour: strings.ToLower(colour),
+			Ball: ball(y.at("ball")), Have: have(y.at("have"))})
 	}
 	if len(r.p.Yarns) == 0 && len(*n.errs) == 0 {
 		n.fail("missing; a piece has at least one yarn")

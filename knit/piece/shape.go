@@ -225,7 +225,8 @@ func (w *Walk) Row() int { return w.row }
 // cannot, the trouble says why.
 func (w *Walk) Next(starts machine.Side) (r ShapeRow, t *Trouble) {
 	w.row++
-	if r = w.stood; len(w.late) == 0 && (len(w.steps) == 0 || w.steps[0].Row > w.row) && !r.Work.Empty() && r.Wrap.Empty() && w.wrap.Empty() &&
+	if r = w.stood; len(w.late) == 0 && (len(w.steps) == 0 || w.steps[0].Row > w.row) && !r.Work.Empty() &&
+		r.Wrap.Empty() && w.wrap.Empty() &&
 		w.part == Whole {
 		r.Edges = nil // as the row before
 		return r, nil
@@ -274,7 +275,8 @@ func (w *Walk) Next(starts machine.Side) (r ShapeRow, t *Trouble) {
 	if a := w.against; a != nil && w.row-w.from < len(a.rows) {
 		if both := a.rows[w.row-w.from].And(w.work); !both.Empty() {
 			s := w.last(&r)
-			return r, &Trouble{Row: w.row, At: s.At, Step: s, Words: fmt.Sprintf("in row %d both parts would have %v", w.row, both)}
+			return r, &Trouble{Row: w.row, At: s.At, Step: s,
+				Words: fmt.Sprintf("in row %d both parts would have %v", w.row, both)}
 		}
 	}
 	return r, nil
@@ -332,13 +334,15 @@ func (w *Walk) step(s *ShapeStep, starts machine.Side, late bool) *Trouble {
 		e.Needles, e.Wraps = outer(active, s.Side, -n), s.Wrap
 		w.hold[s.Side] = waits.Or(e.Needles)
 	case !waits.Empty():
-		return w.bad(s, "needles wait in hold on the %v, %v; release them before the edge moves in row %d", s.Side, waits, w.row)
+		return w.bad(s, "needles wait in hold on the %v, %v; release them before the edge moves in row %d", s.Side,
+			waits, w.row)
 	case n < 0:
 		if active.Len()+n < 1 {
 			return w.bad(s, "the work has %d in row %d; taking %d away would leave none", active.Len(), w.row, -n)
 		}
 		if s.Fashion > 0 && active.Len() <= s.Fashion {
-			return w.bad(s, "a tool of %d prongs needs %d stitches and one beside them; row %d has %d", s.Fashion, s.Fashion, w.row, active.Len())
+			return w.bad(s, "a tool of %d prongs needs %d stitches and one beside them; row %d has %d", s.Fashion,
+				s.Fashion, w.row, active.Len())
 		}
 		e.Needles = outer(active, s.Side, -n)
 		if n == -1 { // the outer stitches move in
@@ -347,7 +351,8 @@ func (w *Walk) step(s *ShapeStep, starts machine.Side, late bool) *Trouble {
 		w.work = w.work.Minus(e.Needles)
 	default:
 		if s.Fashion > 0 && active.Len() <= s.Fashion {
-			return w.bad(s, "a tool of %d prongs needs %d stitches and one beside them; row %d has %d", s.Fashion, s.Fashion, w.row, active.Len())
+			return w.bad(s, "a tool of %d prongs needs %d stitches and one beside them; row %d has %d", s.Fashion,
+				s.Fashion, w.row, active.Len())
 		}
 		if t := w.grow(s, &e, active); t != nil {
 			return t
@@ -402,15 +407,18 @@ func (w *Walk) Divide(first machine.Side) (one, two *Walk, middle machine.Set, t
 	at := [3]machine.Set{machine.Left: w.work.And(left), machine.Right: w.work.And(right)}
 	middle = w.work.Minus(left).Minus(right)
 	bad := func(format string, a ...any) *Trouble {
-		return &Trouble{Row: w.row + 1, At: sp.At, Step: &ShapeStep{ShapeRule: ShapeRule{At: sp.At}, Row: sp.Row}, Words: fmt.Sprintf(format, a...)}
+		return &Trouble{Row: w.row + 1, At: sp.At, Step: &ShapeStep{ShapeRule: ShapeRule{At: sp.At}, Row: sp.Row},
+			Words: fmt.Sprintf(format, a...)}
 	}
 	held := w.hold[machine.Left].Or(w.hold[machine.Right])
 	for side := machine.Left; side <= machine.Right; side++ {
 		if at[side].Minus(held).Empty() {
-			return nil, nil, middle, bad("no stitch is at work on the %v, up to %v, when the piece divides", side, [3]machine.Needle{0, sp.Left, sp.Right}[side])
+			return nil, nil, middle, bad("no stitch is at work on the %v, up to %v, when the piece divides", side,
+				[3]machine.Needle{0, sp.Left, sp.Right}[side])
 		}
 		if !w.hold[side].Minus(at[side]).Empty() {
-			return nil, nil, middle, bad("needles wait in hold where the piece divides, %v", w.hold[side].Minus(at[side]))
+			return nil, nil, middle, bad("needles wait in hold where the piece divides, %v",
+				w.hold[side].Minus(at[side]))
 		}
 	}
 	part := func(no Part, side machine.Side) *Walk {

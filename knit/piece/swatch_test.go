@@ -14,15 +14,18 @@ import (
 // TestSwatch: a swatch gives the gauge, what is missing in it is taken from the gauge by hand; measures
 // that cannot be are refused at their place.
 func TestSwatch(t *testing.T) {
-	swatch := map[string]any{"stitches": 40, "width_mm": 145, "grams": 12.4, "technique": "tuck", "size": "7", "yarn": "A"}
+	swatch := map[string]any{"stitches": 40, "width_mm": 145, "grams": 12.4, "technique": "tuck", "size": "7",
+		"yarn": "A"}
 	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#."}, piecetest.Set("/swatch", swatch),
 		piecetest.Set("/gauge", map[string]any{"stitches": 20, "rows": 31}))
 	if g := p.Gauge; g.Stitches < 27.58 || g.Stitches > 27.59 || g.Rows != 31 {
 		t.Errorf("gauge %+v", g)
 	}
-	for path, v := range map[string]any{"swatch.stitches": "x", "swatch.width_mm": 20000, "swatch.technique": "felt", "swatch.yarn": "Q"} {
+	for path, v := range map[string]any{"swatch.stitches": "x", "swatch.width_mm": 20000, "swatch.technique": "felt",
+		"swatch.yarn": "Q"} {
 		key := strings.TrimPrefix(path, "swatch.")
-		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L3", "R3", []string{"#."}, piecetest.Set("/swatch", map[string]any{key: v})))
+		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L3", "R3", []string{"#."},
+			piecetest.Set("/swatch", map[string]any{key: v})))
 		if err == nil || !strings.HasPrefix(err.Error(), path+": ") {
 			t.Errorf("%s %v: %v", path, v, err)
 		}
@@ -42,7 +45,8 @@ func TestSwatchMeasures(t *testing.T) {
 		{piece.Swatch{Rounds: 20, Grams: 12}, 0, 0, 0, true},
 	} {
 		wide, tall := c.swatch.Measures(100, 200)
-		if each, round := c.swatch.StitchGrams(); wide != c.wide || tall != c.tall || math.Abs(each-c.each) > 1e-9 || round != c.round {
+		if each, round := c.swatch.StitchGrams(); wide != c.wide || tall != c.tall || math.Abs(each-c.each) > 1e-9 ||
+			round != c.round {
 			t.Errorf("%+v: %v x %v, %v, %v", c.swatch, wide, tall, each, round)
 		}
 	}
@@ -50,7 +54,8 @@ func TestSwatchMeasures(t *testing.T) {
 
 // TestWaysOfTheFile: how a piece begins and ends is read, with its defaults, and refused at its place.
 func TestWaysOfTheFile(t *testing.T) {
-	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#."}, piecetest.Set("/begin", map[string]any{"way": "waste", "yarn": "D"}),
+	p := piecetest.New(t, "card-direct", "L3", "R3", []string{"#."}, piecetest.Set("/begin",
+		map[string]any{"way": "waste", "yarn": "D"}),
 		piecetest.Set("/end", map[string]any{}))
 	if b := p.Begin; b.Rows != 8 || !b.Cord || b.Yarn != 4 || p.End.Way != "latch" {
 		t.Errorf("%+v, %+v", p.Begin, p.End)
@@ -70,7 +75,8 @@ func TestWaysOfTheFile(t *testing.T) {
 		{"end", map[string]any{"way": "waste", "yarn": "D", "rows": 5}, "end.rows: "},
 		{"end", map[string]any{"cord": true}, "end: unknown key"},
 	} {
-		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L3", "R3", []string{"#."}, piecetest.Set(edit.Member(c.key), c.doc)))
+		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L3", "R3", []string{"#."},
+			piecetest.Set(edit.Member(c.key), c.doc)))
 		if err == nil || !strings.HasPrefix(err.Error(), c.want) {
 			t.Errorf("%s %v: %v, want %s", c.key, c.doc, err, c.want)
 		}

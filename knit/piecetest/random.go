@@ -56,7 +56,8 @@ func randomTree(rng *rand.Rand) map[string]any {
 	from := machine.Needle(-w/2 - pick(rng, 0, 0, 0, 1, 5))
 	to := from + machine.Needle(w) - 1
 	label := func() string { return (from + machine.Needle(rng.IntN(w))).String() }
-	m := map[string]any{"profile": pick(rng, "hand-mid", "hand-chunky", "card-preselect", "card-preselect", "card-direct",
+	m := map[string]any{"profile": pick(rng, "hand-mid", "hand-chunky", "card-preselect", "card-preselect",
+		"card-direct",
 		"program-preselect", "program-preselect", "program-small", "two-bed-pairs")}
 	within(rng, 4, m, "purl_carriage", func() any { return true })
 	within(rng, 4, m, "second_bed", func() any { return true })
@@ -81,15 +82,20 @@ func randomTree(rng *rand.Rand) map[string]any {
 		sections = append(sections, randomSection(rng, w, label, charts))
 	}
 	if rng.IntN(2) == 0 {
-		sections = append(sections, map[string]any{"technique": "plain", "rows": 1 + rng.IntN(4), "yarn": pick(rng, "A", "B")})
+		sections = append(sections, map[string]any{"technique": "plain", "rows": 1 + rng.IntN(4), "yarn": pick(rng,
+			"A", "B")})
 	}
-	tree := map[string]any{"vindel": 1, "name": "random", "machine": m, "yarns": yarns, "charts": charts, "sections": sections,
-		"needles": map[string]any{"from": from.String(), "to": to.String()}, "start": pick(rng, "left", "right", "right"), "options": randomOptions(rng)}
+	tree := map[string]any{"vindel": 1, "name": "random", "machine": m, "yarns": yarns, "charts": charts,
+		"sections": sections,
+		"needles":  map[string]any{"from": from.String(), "to": to.String()}, "start": pick(rng, "left", "right",
+			"right"), "options": randomOptions(rng)}
 	within(rng, 4, tree, "limits", func() any {
-		return map[string]any{"float": 2 + rng.IntN(4), "weights": 3 + rng.IntN(6), "lifeline": 4 + rng.IntN(4), "slip": 2, "tuck": 2}
+		return map[string]any{"float": 2 + rng.IntN(4), "weights": 3 + rng.IntN(6), "lifeline": 4 + rng.IntN(4),
+			"slip": 2, "tuck": 2}
 	})
 	within(rng, 3, tree, "swatch", func() any {
-		return map[string]any{"stitches": 28, "width_mm": 100, "rows": 40, "height_mm": 100, "grams": 3, "technique": pick(rng, "plain", "two-colour")}
+		return map[string]any{"stitches": 28, "width_mm": 100, "rows": 40, "height_mm": 100, "grams": 3,
+			"technique": pick(rng, "plain", "two-colour")}
 	})
 	within(rng, 6, tree, "gauge", func() any { return map[string]any{"stitches": 28, "rows": 40} })
 	within(rng, 3, tree, "begin", func() any {
@@ -113,7 +119,8 @@ func randomTree(rng *rand.Rand) map[string]any {
 
 func randomOptions(rng *rand.Rand) map[string]any {
 	o := map[string]any{}
-	for _, words := range [][]string{{"lean", "shortest", "exact"}, {"selecting", "knit", "free"}, {"odd", "right", "left"},
+	for _, words := range [][]string{{"lean", "shortest", "exact"}, {"selecting", "knit", "free"}, {"odd", "right",
+		"left"},
 		{"separation", "twice", "interleaved", "single"}, {"backing", "every", "birdseye", "stripes", "none"},
 		{"colours", "file", "fewest"}, {"transfer", "open", "fine"}, {"look", "off", "on"},
 		{"counter", "run", "section", "repeat"}, {"end_needles", "off", "auto", "hand"}} {
@@ -142,14 +149,16 @@ func randomShape(rng *rand.Rand, from machine.Needle, w int) any {
 	}
 	if rng.IntN(3) == 0 {
 		mid := from + machine.Needle(w/2)
-		list = append(list, map[string]any{"split": 4 + rng.IntN(4), "left": (mid - 1).String(), "right": (mid + machine.Needle(rng.IntN(2))).String()})
+		list = append(list, map[string]any{"split": 4 + rng.IntN(4), "left": (mid - 1).String(),
+			"right": (mid + machine.Needle(rng.IntN(2))).String()})
 	}
 	return list
 }
 
 // randomSection draws a section, and its chart.
 func randomSection(rng *rand.Rand, w int, label func() string, charts map[string]any) map[string]any {
-	tech := pick(rng, "plain", "two-colour", "two-colour", "slip", "tuck", "lace", "lace", "weave", "intarsia", "texture",
+	tech := pick(rng, "plain", "two-colour", "two-colour", "slip", "tuck", "lace", "lace", "weave", "intarsia",
+		"texture",
 		"separated", "plated", "recipe")
 	s := map[string]any{"technique": tech, "size": pick(rng, "5", "6.2", "7")}
 	if tech == "plain" || tech == "recipe" {
@@ -185,7 +194,8 @@ func randomSection(rng *rand.Rand, w int, label func() string, charts map[string
 		}
 		if tech != "lace" {
 			within(rng, 4, a, "transform", func() any {
-				return []string{pick(rng, "mirror", "upside-down", "bounce", "double-width", "double-length", "turn", "turn-right")}
+				return []string{pick(rng, "mirror", "upside-down", "bounce", "double-width", "double-length", "turn",
+					"turn-right")}
 			})
 			within(rng, 8, a, "drop", func() any { return 1 + rng.IntN(2) })
 		}
@@ -199,7 +209,10 @@ func randomSection(rng *rand.Rand, w int, label func() string, charts map[string
 	within(rng, 2, s, "rows", func() any { return 1 + rng.IntN(14) })
 	within(rng, 6, s, "free", func() any { return true })
 	within(rng, 6, s, "from_line", func() any { return 1 + rng.IntN(ch) })
-	within(rng, 6, s, "notes", func() any { return []any{map[string]any{"before": rng.IntN(3), "text": "look at the edge"}} })
+	within(rng, 6, s, "notes", func() any {
+		return []any{map[string]any{"before": rng.IntN(3),
+			"text": "look at the edge"}}
+	})
 	if tech == "weave" {
 		s["weft"] = "D"
 	}

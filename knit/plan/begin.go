@@ -22,7 +22,8 @@ func (k *planner) begin(s *section, w loom.Work) bool {
 		}
 		if l.Stands(machine.KnitCarriage) != side {
 			k.Report(l.OtherSide(side,
-				"Knit and purl carriage change places on the right, where the purl carriage lives; here they would meet on the left."))
+				"Knit and purl carriage change places on the right, where the purl carriage lives; here they would "+
+					"meet on the left."))
 			return false
 		}
 	}
@@ -46,7 +47,8 @@ func (k *planner) begin(s *section, w loom.Work) bool {
 			k.Report(finding.Finding{Code: finding.RowDoubled, Severity: finding.Note, Section: s.No,
 				Rows:    [2]int{1, s.Rows},
 				Needles: w.InWork(),
-				Text:    "The reader gives every line two passes: each chart row is knitted twice, and stands twice as tall."})
+				Text: "The reader gives every line two passes: each chart row is knitted twice, and stands twice " +
+					"as tall."})
 		}
 	}
 	if k.setsBack(s, w.Row) {

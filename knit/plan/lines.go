@@ -22,7 +22,8 @@ func (k *planner) programLines() {
 			continue
 		}
 		lines := s.Whole
-		if k.m.Flat && k.Piece.Shape == nil && s.Section.Shift() == 0 { // the smallest program (rules 5.5, Smallest program)
+		// the smallest program (rules 5.5, Smallest program)
+		if k.m.Flat && k.Piece.Shape == nil && s.Section.Shift() == 0 {
 			lines = s.Again()
 		}
 		if k.Piece.Shape != nil {
@@ -70,7 +71,8 @@ func (k *planner) number(s *section, from int) {
 				}
 			}
 		} else {
-			for j := len(passes) - 1; j >= 0; j-- { // of its repeats the first: the last may end before its line is used
+			// of its repeats the first: the last may end before its line is used
+			for j := len(passes) - 1; j >= 0; j-- {
 				if p := &passes[j]; p.Lace.InProgram {
 					program[p.Own-1] = p.Lace.Reads
 				}
@@ -263,7 +265,8 @@ func (k *planner) link() {
 		if i+1 < len(k.Passes) {
 			next = &k.Passes[i+1]
 		}
-		if p.Lace.InProgram && next != nil && (!next.Lace.InProgram || next.Section != p.Section) { // brought forward for a row that does not come
+		// brought forward for a row that does not come
+		if p.Lace.InProgram && next != nil && (!next.Lace.InProgram || next.Section != p.Section) {
 			if left := p.Main().Sets.Minus(next.Main().Select); !left.Empty() {
 				next.Before = append(next.Before, pass.NeedleStep(pass.ToWork, left))
 			}
@@ -360,7 +363,8 @@ func (k *planner) linkPairs(p, before, next *pass.Pass) {
 		k.begun(p, p)
 		p.Before = append(p.Before, pass.SweepStep(p.Own))
 	}
-	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Recipe == 0 && !begins(next, p) && !next.Lace.InProgram {
+	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Recipe == 0 && !begins(next, p) &&
+		!next.Lace.InProgram {
 		p.Line = next.Own
 	}
 }
@@ -383,7 +387,10 @@ func undone(p *pass.Pass) (needles machine.Set) {
 func (k *planner) setProgram(p *pass.Pass, section int) {
 	line := k.Section(section).Section.FromLine
 	if technique.Of(k.Section(section).Section).PassLines { // a row has several
-		if i := slices.IndexFunc(k.Passes, func(q pass.Pass) bool { return q.Section == section && q.Own > 0 }); i >= 0 {
+		if i := slices.IndexFunc(k.Passes, func(q pass.Pass) bool {
+			return q.Section == section &&
+				q.Own > 0
+		}); i >= 0 {
 			line = k.Passes[i].Own
 		}
 	}
@@ -451,7 +458,8 @@ func (k *planner) windows() {
 		}
 		for j := 0; j < len(p.Before); j++ {
 			switch st := &p.Before[j]; {
-			case st.Do == pass.Note && st.Value == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined:
+			case st.Do == pass.Note && st.Value == 1 && read > 0 && read%k.CardRows(section) == 0 &&
+				!k.Section(section).Section.Joined:
 				p.Before = slices.Insert(p.Before, j, pass.SetCardStep(0, 1)) // swept from line 1 again
 				under, read = 1, 0
 				j++

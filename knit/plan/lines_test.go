@@ -53,7 +53,8 @@ func TestCardGoesRound(t *testing.T) {
 		{"card-direct", []edit.Change{rows(8), loop}, "1>1/1 2/1 3/2 1/3 2/4 3/5 1/6 2/1"},
 		{"card-direct", []edit.Change{rows(4), joined(false)}, "1>1/1 2/1 3/2 1>1/1"},
 		{"card-direct", []edit.Change{rows(4), piecetest.Set("/machine/window", "next")}, "1>1/1 2/2 3/3 1/4"},
-		{"card-direct", []edit.Change{rows(8), loop, piecetest.Set("/machine/window", "next")}, "1>1/1 2/2 3/3 1/4 2/5 3/6 1/1 2/2"},
+		{"card-direct", []edit.Change{rows(8), loop, piecetest.Set("/machine/window", "next")},
+			"1>1/1 2/2 3/3 1/4 2/5 3/6 1/1 2/2"},
 		{"card-direct", []edit.Change{rows(2), from(2)}, "2>2/2 3/2"},
 		{"two-bed-pairs", []edit.Change{rows(4)}, "1>1>0/2 2/2 0/3 3/3 0/4 1/4 0/5 0/5"},
 		{"two-bed-pairs", []edit.Change{rows(4), window}, "1>1>0/1 2/1 0/2 3/2 0/3 1/3 0/4 0/4"},
@@ -83,11 +84,15 @@ func TestFreePass(t *testing.T) {
 			piecetest.Set("/sections/1/notes", []any{map[string]any{"before": 0, "text": "open the window"},
 				map[string]any{"before": 2, "text": "pull it down"}}))
 		if id == "card-preselect" { // lace needs it on the right
-			doc = piecetest.Document(t, id, "L6", "R6", []string{"./o."}, piecetest.Set("/charts/c/legend", map[string]any{}),
+			doc = piecetest.Document(t, id, "L6", "R6", []string{"./o."}, piecetest.Set("/charts/c/legend",
+				map[string]any{}),
 				piecetest.Set("/sections/0/technique", "lace"), piecetest.Before(3, "A"))
 		}
 		stopped := plan.Make(read(t, doc))
-		side := slices.IndexFunc(stopped.Findings, func(f finding.Finding) bool { return f.Code == finding.CarriageSide })
+		side := slices.IndexFunc(stopped.Findings, func(
+			f finding.Finding) bool {
+			return f.Code == finding.CarriageSide
+		})
 		if len(stopped.Passes) != 3 || side < 0 {
 			t.Fatalf("%s: %v", id, stopped.Findings)
 		}
@@ -100,8 +105,9 @@ func TestFreePass(t *testing.T) {
 			pl.Totals.Knitted != map[string]int{"two-bed-pairs": 7, "card-preselect": 5}[id] {
 			t.Errorf("%s: %s %v %+v\n%s", id, f.First, f.Faults, pl.Totals, pl)
 		}
-		if text := pl.String(); id == "two-bed-pairs" && (strings.Index(text, "open the window") > strings.Index(text, "    4  ") ||
-			strings.Index(text, "pull it down") < strings.Index(text, "    6  ")) {
+		if text := pl.String(); id == "two-bed-pairs" &&
+			(strings.Index(text, "open the window") > strings.Index(text, "    4  ") ||
+				strings.Index(text, "pull it down") < strings.Index(text, "    6  ")) {
 			t.Error(text)
 		}
 	}
@@ -143,7 +149,8 @@ func TestFromLine(t *testing.T) {
 	// The marks of a yarn change stand where it falls due, whichever line the section begins at.
 	changes := []string{"#..", "+..", "+..", "+.."} // the other colour gives way before row 4
 	marked := func(from int) (y int) {
-		pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", changes, piecetest.Set("/sections/0/from_line", from),
+		pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", changes, piecetest.Set("/sections/0/from_line",
+			from),
 			piecetest.Set("/sections/0/rows", 3)))
 		made, _ := card.Make(pl, 1)
 		return slices.IndexFunc(made.Marks, func(m string) bool { return strings.Contains(m, "thread yarn B") })
@@ -161,7 +168,8 @@ func TestFromLine(t *testing.T) {
 		}
 	}
 	for id, e := range map[string]edit.Change{"hand-mid": piecetest.Set("/sections/0/from_line", 2),
-		"program-preselect": piecetest.Set("/sections/0/joined", true), "card-direct": piecetest.Set("/sections/0/passes", 7)} {
+		"program-preselect": piecetest.Set("/sections/0/joined", true),
+		"card-direct":       piecetest.Set("/sections/0/passes", 7)} {
 		if _, err := technique.Piece(piecetest.Document(t, id, "L6", "R6", rows, e)); err == nil {
 			t.Errorf("%s: %v is taken", id, e)
 		}

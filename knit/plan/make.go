@@ -345,7 +345,8 @@ func (k *planner) knit(s *section) bool {
 			break
 		}
 	}
-	goesOn := k.Stopped.Row == 0 || k.Stopped.Section != s.No || s.Part == piece.FirstPart && !s.stopped && !k.stopsIn(s)
+	goesOn := k.Stopped.Row == 0 || k.Stopped.Section != s.No || s.Part == piece.FirstPart && !s.stopped &&
+		!k.stopsIn(s)
 	switch {
 	case t.Loops: // it numbers its own
 	case s.goesOn && goesOn && k.indexOf(s)+1 < len(k.sections):

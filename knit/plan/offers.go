@@ -21,13 +21,15 @@ type Way struct {
 // names of the ways, and what each is.
 var (
 	beginNames = map[string][2]string{
-		"comb":         {"By the comb", "closed; the comb casts on, and no row is knitted"},
-		"every-second": {"Every second needle", "closed; every second needle, the comb, then the others on the way back"},
-		"by-hand":      {"Round each needle", "closed, by hand; the first row is knitted loosely"},
-		"latch":        {"Latched", "closed, a chain over the needles with the latch tool"},
-		"waste":        {"Waste yarn", "open loops, to be joined or picked up later; a cord pulls the waste off"},
-		"two-bed":      {"On two beds", "a zigzag over both beds, then once round on each"},
-		"thread":       {"A thread across", "as every second needle, with a thread laid across and weighted in place of the comb"},
+		"comb": {"By the comb", "closed; the comb casts on, and no row is knitted"},
+		"every-second": {"Every second needle",
+			"closed; every second needle, the comb, then the others on the way back"},
+		"by-hand": {"Round each needle", "closed, by hand; the first row is knitted loosely"},
+		"latch":   {"Latched", "closed, a chain over the needles with the latch tool"},
+		"waste":   {"Waste yarn", "open loops, to be joined or picked up later; a cord pulls the waste off"},
+		"two-bed": {"On two beds", "a zigzag over both beds, then once round on each"},
+		"thread": {"A thread across",
+			"as every second needle, with a thread laid across and weighted in place of the comb"},
 	}
 	endNames = map[string][2]string{
 		"latch": {"Latched off", "a loose row, then a chain with the latch tool"},
@@ -46,7 +48,8 @@ func tried(p *piece.Piece, text string, bare bool) *recipe.Run {
 	if len(errs) > 0 {
 		return nil
 	}
-	at := recipe.Start{Side: p.Start, Rack: p.Second.Rack, Pitch: p.Second.Pitch, Feeders: recipe.Pair{p.Sections[0].Yarn}}
+	at := recipe.Start{Side: p.Start, Rack: p.Second.Rack, Pitch: p.Second.Pitch,
+		Feeders: recipe.Pair{p.Sections[0].Yarn}}
 	if !bare {
 		at.Work[machine.Main] = p.Work()
 	}

@@ -12,7 +12,8 @@ import (
 // TestOffers: what each way is said to take is what the plan does.
 func TestOffers(t *testing.T) {
 	for _, id := range machine.IDs() {
-		p := piecetest.New(t, id, "L6", "R6", []string{"#."}, edit.Change{Op: edit.Replace, Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4, "size": "6"}})
+		p := piecetest.New(t, id, "L6", "R6", []string{"#."}, edit.Change{Op: edit.Replace, Path: "/sections/0",
+			Value: map[string]any{"technique": "plain", "rows": 4, "size": "6"}})
 		for _, w := range plan.BeginWays(p) {
 			if w.Lacks != "" {
 				if p.Machine.HasSecond() || w.Way != "two-bed" {
@@ -20,7 +21,8 @@ func TestOffers(t *testing.T) {
 				}
 				continue
 			}
-			pl := plan.Make(piecetest.New(t, id, "L6", "R6", []string{"#."}, edit.Change{Op: edit.Replace, Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4, "size": "6"}},
+			pl := plan.Make(piecetest.New(t, id, "L6", "R6", []string{"#."}, edit.Change{Op: edit.Replace,
+				Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4, "size": "6"}},
 				piecetest.Set("/begin", map[string]any{"way": w.Way, "yarn": "D"})))
 			n, side := 0, machine.Right
 			for i := range pl.Passes {
@@ -29,7 +31,8 @@ func TestOffers(t *testing.T) {
 				}
 			}
 			if n != w.Passes || side != w.Side {
-				t.Errorf("%s, %s: %d passes, then on the %v; it is said to be %d and %v", id, w.Way, n, side, w.Passes, w.Side)
+				t.Errorf("%s, %s: %d passes, then on the %v; it is said to be %d and %v", id, w.Way, n, side,
+					w.Passes, w.Side)
 			}
 		}
 		for _, w := range plan.EndWays(p) {
@@ -37,7 +40,8 @@ func TestOffers(t *testing.T) {
 			if w.Way == "waste" {
 				end["yarn"] = "D"
 			}
-			pl := plan.Make(piecetest.New(t, id, "L6", "R6", []string{"#."}, edit.Change{Op: edit.Replace, Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4, "size": "6"}},
+			pl := plan.Make(piecetest.New(t, id, "L6", "R6", []string{"#."}, edit.Change{Op: edit.Replace,
+				Path: "/sections/0", Value: map[string]any{"technique": "plain", "rows": 4, "size": "6"}},
 				piecetest.Set("/end", end)))
 			if n := len(pl.Passes) - 4; n != w.Passes {
 				t.Errorf("%s, %s: %d passes, it is said to be %d", id, w.Way, n, w.Passes)

@@ -25,7 +25,10 @@ func (k *planner) order() {
 			own--
 		}
 		first := p.N == 1 && own == 0
-		slices.SortStableFunc(p.Before[own:], func(a, b pass.Step) int { return cmp.Compare(rank(first, &a), rank(first, &b)) })
+		slices.SortStableFunc(p.Before[own:], func(a, b pass.Step) int {
+			return cmp.Compare(rank(first, &a),
+				rank(first, &b))
+		})
 	}
 }
 

@@ -74,7 +74,8 @@ func TestSelectingPass(t *testing.T) {
 	rows := []string{".#.#", "#.#."}
 	free := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", rows,
 		set("/options", map[string]any{"selecting": "free"}), set("/start", "left")))
-	compare(t, "free", free, "right r0 l1 c0  [] [L2,R1]", "left r1 l2 c1 AB [L2,R1] [L1,R2]", "right r2 l0 c2 AB [L1,R2] []")
+	compare(t, "free", free, "right r0 l1 c0  [] [L2,R1]", "left r1 l2 c1 AB [L2,R1] [L1,R2]",
+		"right r2 l0 c2 AB [L1,R2] []")
 	if p := free.Passes[0]; p.Cams() != machine.Free.Ways[0] || free.Totals.Knitted != 2 || free.Totals.Passes != 3 ||
 		free.Totals.Threadings != 2 {
 		t.Errorf("free pass: cams %v, totals %+v", p.Cams(), free.Totals)
@@ -146,15 +147,22 @@ func TestPairs(t *testing.T) {
 	rows := []string{"#..#", ".##."}
 	pl := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/sections/0/rows", 4),
 		set("/sections/0/joined", false)))
-	compare(t, "pairs", pl, "left r1 l0 c1 AB [L1-R1] []", "right r1 l2 c2 AB [L1-R1] []", "left r2 l0 c3 AB [L2,R2] []",
+	compare(t, "pairs", pl, "left r1 l0 c1 AB [L1-R1] []", "right r1 l2 c2 AB [L1-R1] []",
+		"left r2 l0 c3 AB [L2,R2] []",
 		"right r2 l1 c4 AB [L2,R2] []",
 		"left r3 l0 c5 AB [L1-R1] []", "right r3 l2 c6 AB [L1-R1] []", "left r4 l0 c7 AB [L2,R2] []",
 		"right r4 l0 c8 AB [L2,R2] []")
-	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool { return st.Do == pass.SetCard && st.Value == 1 }) {
+	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool {
+		return st.Do == pass.SetCard &&
+			st.Value == 1
+	}) {
 		t.Error("the card is not set back before the last pass of the round")
 	}
 	if first := fmt.Sprint(pl.Passes[0].Before); !strings.Contains(first, "Sweep the reader across") ||
-		!slices.ContainsFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Do == pass.SetCard && st.Section == 1 }) {
+		!slices.ContainsFunc(pl.Passes[0].Before, func(st pass.Step) bool {
+			return st.Do == pass.SetCard &&
+				st.Section == 1
+		}) {
 		t.Errorf("before the first pass, which line 1 serves: %s", first)
 	}
 	left := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/start", "left")))
@@ -200,7 +208,8 @@ func TestEndNeedles(t *testing.T) {
 		{"card-preselect", "off", "1 select 1, 4 select 0, "}, {"card-preselect", "hand", "1 select 1, 4 select 0, "},
 		{"two-bed-pairs", "auto", ""}, {"hand-mid", "auto", ""},
 	} {
-		pl := plan.Make(piecetest.New(t, c.id, "L2", "R2", rows, set("/options", map[string]any{"end_needles": c.policy}),
+		pl := plan.Make(piecetest.New(t, c.id, "L2", "R2", rows, set("/options",
+			map[string]any{"end_needles": c.policy}),
 			set("/sections/-", map[string]any{"technique": "plain", "rows": 1})))
 		got := ""
 		for i := range pl.Passes {
@@ -219,7 +228,8 @@ func TestEndNeedles(t *testing.T) {
 	for _, c := range [][]edit.Change{{set("/options", map[string]any{"end_needles": "hand"})},
 		{set("/options", map[string]any{"end_needles": "auto"}), set("/machine/end_switch", false)}} {
 		got := ""
-		for _, p := range plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"#..#", "....", ".##."}, c...)).Passes {
+		for _, p := range plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"#..#", "....", ".##."},
+			c...)).Passes {
 			for _, st := range p.Before {
 				if st.Do == pass.BringForward {
 					got += fmt.Sprint(p.N, " ", st.Needles, " ")
@@ -231,7 +241,8 @@ func TestEndNeedles(t *testing.T) {
 		}
 	}
 	motif := plan.Make(piecetest.New(t, "card-preselect", "L4", "R4", rows,
-		set("/options", map[string]any{"end_needles": "auto"}), area("from", "L2"), area("to", "R2"), area("first", "L2")))
+		set("/options", map[string]any{"end_needles": "auto"}), area("from", "L2"), area("to", "R2"), area("first",
+			"L2")))
 	if got := motif.Passes[2].Main().Select.String(); got != "L1-R1" {
 		t.Errorf("beside a motif the switch is off: row 2 selects %s", got)
 	}
@@ -268,7 +279,8 @@ func TestFarSide(t *testing.T) {
 			}
 		}
 	}
-	if pl.Totals.Cuts != 1 || pl.Totals.Threadings != 3 || cut != "pass 3 A left " || len(pl.Findings) != 1 || pl.Findings[0].Code != "yarn-far-side" {
+	if pl.Totals.Cuts != 1 || pl.Totals.Threadings != 3 || cut != "pass 3 A left " || len(pl.Findings) != 1 ||
+		pl.Findings[0].Code != "yarn-far-side" {
 		t.Fatalf("%d cuts (%s), %d threadings, %v", pl.Totals.Cuts, cut, pl.Totals.Threadings, pl.Findings)
 	}
 	// The remedy it offers is another start colour, and it works.
@@ -315,7 +327,8 @@ func TestHandSteps(t *testing.T) {
 	}
 	var pl *pass.Plan
 	for id, want := range map[string]string{"card-direct": "care thread cast-on counter set-card cams cams thread ",
-		"program-small": "care thread cams cast-on counter care set-card cams "} { // mains power: off before a program goes in
+		// mains power: off before a program goes in
+		"program-small": "care thread cams cast-on counter care set-card cams "} {
 		pl = plan.Make(piecetest.New(t, id, "L2", "R2", []string{"#.#."}))
 		order := ""
 		for _, st := range pl.Passes[0].Before {

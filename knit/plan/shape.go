@@ -35,8 +35,9 @@ type shaped struct {
 	section, row int                    // at which it divides
 	stays        machine.Set            // the first part's needles
 	middle       machine.Set            // between the parts, bound off
-	doubled      machine.Set            // needles that an edge has moved stitches to, and that may not have knitted since
-	from         int                    // index of the first pass of the section in which it divides
+	// needles that an edge has moved stitches to, and that may not have knitted since
+	doubled machine.Set
+	from    int // index of the first pass of the section in which it divides
 }
 
 // needShaped works out the edges of every row, and lists the yarns of every row that can be planned.
@@ -77,7 +78,8 @@ func (k *planner) needShaped(found [][]finding.Finding) {
 		row += rows
 	}
 	if divide > row-1 {
-		k.refuse(&piece.Trouble{At: p.Shape.Split.At, Words: "lace divides after two plain rows, and there the piece ends"})
+		k.refuse(&piece.Trouble{At: p.Shape.Split.At,
+			Words: "lace divides after two plain rows, and there the piece ends"})
 		return
 	}
 	k.lateAtEnd(walk, row-1)
@@ -88,9 +90,11 @@ func (k *planner) afterTwo(s *section, at int) int {
 	if !s.Section.Lace() || s.technique.CoursesOf(k.m, s.Section) == 2 || at%2 == 1 {
 		return at
 	}
-	k.Report(finding.Finding{Code: finding.SplitLace, Severity: finding.Note, Section: s.No, Rows: [2]int{at, at}, Needles: s.InWork(at),
-		Text: fmt.Sprintf("Lace divides where two rows have just been knitted: the piece becomes two parts before row %d, not before row %d.", at+1, at),
-		Fix:  fmt.Sprintf("Divide it at row %d", at+1)})
+	k.Report(finding.Finding{Code: finding.SplitLace, Severity: finding.Note, Section: s.No, Rows: [2]int{at, at},
+		Needles: s.InWork(at),
+		Text: fmt.Sprintf("Lace divides where two rows have just been knitted: the piece becomes two parts before "+
+			"row %d, not before row %d.", at+1, at),
+		Fix: fmt.Sprintf("Divide it at row %d", at+1)})
 	return at + 1
 }
 
@@ -165,7 +169,8 @@ func (k *planner) divided(i, at int, walk *piece.Walk, side machine.Side, found 
 func (k *planner) leads(s *section, first bool) bool {
 	purl := s.technique.KnitterOf(k.m, s.Placed) == machine.PurlCarriage
 	odd := s.Section.Free != s.technique.Brings
-	if first && k.Piece.Begin == nil && !s.Section.Free && k.m.School == machine.Preselect && s.technique.IsPatterned(k.m) && !(purl && !k.m.PurlAhead) {
+	if first && k.Piece.Begin == nil && !s.Section.Free && k.m.School == machine.Preselect &&
+		s.technique.IsPatterned(k.m) && !(purl && !k.m.PurlAhead) {
 		odd = !odd
 	}
 	return odd
@@ -299,7 +304,8 @@ func (k *planner) passesOf(s *section, need *loom.Need, r int, first bool) int {
 	if need.Twice {
 		n *= 2
 	}
-	if k.m.School == machine.Pairs && s.technique.IsPatterned(k.m) && !s.technique.PassLines && !(s.Section.Passes > 0 && r == s.Rows) {
+	if k.m.School == machine.Pairs && s.technique.IsPatterned(k.m) && !s.technique.PassLines &&
+		!(s.Section.Passes > 0 && r == s.Rows) {
 		n *= 2
 	}
 	n += need.Idle
@@ -317,11 +323,13 @@ func (k *planner) trouble(s *section, t *piece.Trouble, global int) bool {
 	}
 	row := max(1, min(t.Row-global+1, s.Rows))
 	s.stopped = true
-	f := finding.Finding{Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}, Needles: s.InWork(max(1, row-1))}
+	f := finding.Finding{Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}, Needles: s.InWork(max(1,
+		row-1))}
 	step := t.Step
 	if t.Kind == piece.OffTheBed {
 		f.Code = finding.OffBed
-		f.Text = fmt.Sprintf("Row %d grows on the %v by %s, and the bed ends at %v.", row, step.Side, words.Stitches(step.Stitches), k.m.Bed.End(step.Side))
+		f.Text = fmt.Sprintf("Row %d grows on the %v by %s, and the bed ends at %v.", row, step.Side,
+			words.Stitches(step.Stitches), k.m.Bed.End(step.Side))
 		f.Fix = "Cast on further to the other side, or let it grow less"
 	} else {
 		f = k.wrongSide(s, step, row)
@@ -348,12 +356,15 @@ func (k *planner) wrongSide(s *section, step *piece.ShapeStep, row int) finding.
 	if step.Hold {
 		needs = needs.Other()
 	}
-	f := finding.Finding{Code: finding.ShapeSide, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}, Needles: s.InWork(max(1, row-1)),
-		Text: fmt.Sprintf("Row %d wants %s, which is done before a row that starts on the %v, where the yarn must hang; neither it nor the next row does.", row, what, needs),
-		Fix:  "Make it single decreases, one a row; knit an odd plain row before it; or divide the section there"}
+	f := finding.Finding{Code: finding.ShapeSide, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row},
+		Needles: s.InWork(max(1, row-1)),
+		Text: fmt.Sprintf("Row %d wants %s, which is done before a row that starts on the %v, where the yarn must "+
+			"hang; neither it nor the next row does.", row, what, needs),
+		Fix: "Make it single decreases, one a row; knit an odd plain row before it; or divide the section there"}
 	if !step.Hold && step.Stitches < 0 && k.Piece.Shape.Outline == nil {
 		if n := -step.Stitches; step.Row+n-1 <= k.rowsInAll() {
-			f.Fix = "Make it single decreases, one a row; or knit an odd plain row before it; or divide the section there"
+			f.Fix = "Make it single decreases, one a row; or knit an odd plain row before it; or divide the " +
+				"section there"
 			f.Mend = finding.Always(edit.ShapeSingles(step.At, step.Row, n))
 		}
 	}
@@ -379,8 +390,9 @@ func (k *planner) later(s *section, e *piece.Edge, r int, side machine.Side) {
 	if step.Hold {
 		why = "the carriage must come from the other side, so that no strand lies over them"
 	}
-	k.Report(finding.Finding{Code: finding.ShapeLater, Severity: finding.Note, Section: s.No, Rows: [2]int{r, r}, Needles: e.Needles,
-		Text: fmt.Sprintf("The %v edge %s a row later, before row %d: %s.", step.Side, what, r, why)})
+	k.Report(finding.Finding{Code: finding.ShapeLater, Severity: finding.Note, Section: s.No, Rows: [2]int{r, r},
+		Needles: e.Needles,
+		Text:    fmt.Sprintf("The %v edge %s a row later, before row %d: %s.", step.Side, what, r, why)})
 }
 
 // lateAtEnd stops a step that no row is left for.
@@ -453,7 +465,8 @@ func (k *planner) waitsOff() bool {
 	}
 	for i := k.shape.section - 1; i < len(k.Placed); i++ {
 		s := k.Placed[i].Section
-		if s.Lace() || s.Technique.TwoPasses && k.m.Feeders == 1 || k.m.School == machine.ByHand && s.Technique == &technique.Tuck.Technique {
+		if s.Lace() || s.Technique.TwoPasses && k.m.Feeders == 1 || k.m.School == machine.ByHand &&
+			s.Technique == &technique.Tuck.Technique {
 			return true
 		}
 	}
@@ -481,9 +494,11 @@ func (k *planner) holdsStay(s *section, r int) bool {
 	for len(k.Passes) > 0 && k.Passes[len(k.Passes)-1].Row() == r && k.Passes[len(k.Passes)-1].Section == s.No {
 		k.Passes = k.Passes[:len(k.Passes)-1]
 	}
-	k.Report(finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.No, Rows: [2]int{r, r}, Needles: held,
-		Text: fmt.Sprintf("Row %d is worked out and back, and the way back knits whatever is in hold: %v cannot wait there.", r, held),
-		Fix:  "Bind them off instead, or let them wait in plain rows"})
+	k.Report(finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.No, Rows: [2]int{r,
+		r}, Needles: held,
+		Text: fmt.Sprintf("Row %d is worked out and back, and the way back knits whatever is in hold: %v cannot "+
+			"wait there.", r, held),
+		Fix: "Bind them off instead, or let them wait in plain rows"})
 	k.Stop(s.No, r)
 	return false
 }
@@ -542,7 +557,8 @@ func (k *planner) marked() {
 		return
 	}
 	for i := range k.Passes {
-		if p := &k.Passes[i]; p.Section == k.shape.section && p.ID.Part == piece.FirstPart.String() && p.Row() == k.shape.row && p.Own > 0 {
+		if p := &k.Passes[i]; p.Section == k.shape.section && p.ID.Part == piece.FirstPart.String() &&
+			p.Row() == k.shape.row && p.Own > 0 {
 			m.Line = p.Own
 			return
 		}

@@ -21,8 +21,10 @@ func TestSpread(t *testing.T) {
 	for _, c := range []struct {
 		a, b, n int
 		words   string
-	}{{7, 48, 9, "every 5 rows 6 times, then every 4 rows 3 times"}, {1, 39, 7, "every 6 rows 4 times, then every 5 rows 3 times"},
-		{15, 28, 3, "every 5 rows 2 times, then after 4 rows once"}, {3, 5, 3, "every row 3 times"}, {4, 4, 1, "after 1 rows once"}} {
+	}{{7, 48, 9, "every 5 rows 6 times, then every 4 rows 3 times"},
+		{1, 39, 7, "every 6 rows 4 times, then every 5 rows 3 times"},
+		{15, 28, 3, "every 5 rows 2 times, then after 4 rows once"}, {3, 5, 3, "every row 3 times"},
+		{4, 4, 1, "after 1 rows once"}} {
 		rows := piece.Spread(c.a, c.b, c.n)
 		if got := piece.ShapeWords(c.a-1, rows); got != c.words && c.n > 1 {
 			t.Errorf("%d steps over rows %d to %d: %q, want %q", c.n, c.a, c.b, got, c.words)
@@ -39,7 +41,8 @@ func TestSpread(t *testing.T) {
 					least, most, before = min(least, r-before), max(most, r-before), r
 				}
 				if most-least > 1 || least < 1 || before != b {
-					t.Fatalf("%d steps over rows %d to %d: gaps of %d to %d, the last at %d", n, a, b, least, most, before)
+					t.Fatalf("%d steps over rows %d to %d: gaps of %d to %d, the last at %d", n, a, b, least, most,
+						before)
 				}
 			}
 		}
@@ -49,7 +52,8 @@ func TestSpread(t *testing.T) {
 // shapePiece is L6 to R6 (12 stitches), ten rows in a technique, with a shape.
 func shapePiece(t *testing.T, profile, tech string, rows []string, shape []any, more ...edit.Change) *pass.Plan {
 	t.Helper()
-	changes := append([]edit.Change{piecetest.Set("/sections/0/technique", tech), piecetest.Set("/sections/0/rows", 10), piecetest.Set("/shape", shape)}, more...)
+	changes := append([]edit.Change{piecetest.Set("/sections/0/technique", tech), piecetest.Set("/sections/0/rows",
+		10), piecetest.Set("/shape", shape)}, more...)
 	return plan.Make(piecetest.New(t, profile, "L6", "R6", rows, changes...))
 }
 
@@ -60,7 +64,8 @@ func stepsBefore(pl *pass.Plan, row int, part string) (said []string) {
 			continue
 		}
 		for _, st := range p.Before {
-			if st.Shape || st.Do == pass.BringForward || st.Do == pass.Mark || st.Do == pass.Return || st.Marked != nil {
+			if st.Shape || st.Do == pass.BringForward || st.Do == pass.Mark || st.Do == pass.Return ||
+				st.Marked != nil {
 				tool := ""
 				if st.Tool > 0 {
 					tool = fmt.Sprint("/", st.Tool)
@@ -93,30 +98,49 @@ func TestShapeSteps(t *testing.T) {
 		want                map[int]string // by row: what is done before it
 		codes               string
 	}{
-		{"one out, both", "card-direct", "plain", []any{step("both", 3, 1)}, plain, map[int]string{3: "increase L7,R7", 4: ""}, ""},
-		{"one in, both, fashioned", "card-direct", "plain", []any{map[string]any{"side": "both", "rows": []int{4, 4}, "stitches": -1, "fashion": 2}}, plain,
+		{"one out, both", "card-direct", "plain", []any{step("both", 3, 1)}, plain,
+			map[int]string{3: "increase L7,R7", 4: ""}, ""},
+		{"one in, both, fashioned", "card-direct", "plain", []any{map[string]any{"side": "both", "rows": []int{4, 4},
+			"stitches": -1, "fashion": 2}}, plain,
 			map[int]string{4: "decrease/2 L6,R6"}, ""},
-		{"different tools are two steps", "card-direct", "plain", []any{step("left", 4, -1), step("right", 4, -1, "fashion", 3)}, plain,
+		{"different tools are two steps", "card-direct", "plain", []any{step("left", 4, -1), step("right", 4, -1,
+			"fashion", 3)}, plain,
 			map[int]string{4: "decrease L6; decrease/3 R6"}, ""},
-		{"bound off at the yarn's side", "card-direct", "plain", []any{step("right", 3, -3)}, plain, map[int]string{3: "bind-off R4-R6", 4: ""}, ""},
-		{"bound off a row later", "card-direct", "plain", []any{step("left", 3, -3)}, plain, map[int]string{3: "", 4: "bind-off L6-L4"}, "shape-later"},
-		{"two stitches need the yarn, one does not", "card-direct", "plain", []any{step("left", 3, -1), step("left", 5, -2)}, plain,
+		{"bound off at the yarn's side", "card-direct", "plain", []any{step("right", 3, -3)}, plain,
+			map[int]string{3: "bind-off R4-R6", 4: ""}, ""},
+		{"bound off a row later", "card-direct", "plain", []any{step("left", 3, -3)}, plain, map[int]string{3: "",
+			4: "bind-off L6-L4"}, "shape-later"},
+		{"two stitches need the yarn, one does not", "card-direct", "plain", []any{step("left", 3, -1), step("left",
+			5, -2)}, plain,
 			map[int]string{3: "decrease L6", 5: "", 6: "bind-off L5-L4"}, "shape-later"},
-		{"cast on at the yarn's side", "card-direct", "plain", []any{step("left", 2, 3)}, plain, map[int]string{2: "cast-on L9-L7"}, ""},
-		{"into hold before a row from the other side, wrapped before the next", "card-direct", "plain", []any{step("left", 3, -2, "by", "hold")}, plain,
+		{"cast on at the yarn's side", "card-direct", "plain", []any{step("left", 2, 3)}, plain,
+			map[int]string{2: "cast-on L9-L7"}, ""},
+		{"into hold before a row from the other side, wrapped before the next", "card-direct", "plain",
+			[]any{step("left", 3, -2, "by", "hold")}, plain,
 			map[int]string{3: "to-hold L6-L5", 4: "wrap L5"}, ""},
-		{"into hold a row later", "card-direct", "plain", []any{step("right", 3, -2, "by", "hold")}, plain, map[int]string{3: "", 4: "to-hold R5-R6", 5: "wrap R5"}, "shape-later"},
-		{"one stitch into hold needs the other side too", "card-direct", "plain", []any{step("right", 3, -1, "by", "hold", "wrap", false)}, plain,
+		{"into hold a row later", "card-direct", "plain", []any{step("right", 3, -2, "by", "hold")}, plain,
+			map[int]string{3: "", 4: "to-hold R5-R6", 5: "wrap R5"}, "shape-later"},
+		{"one stitch into hold needs the other side too", "card-direct", "plain", []any{step("right", 3, -1, "by",
+			"hold", "wrap", false)}, plain,
 			map[int]string{3: "", 4: "to-hold R6", 5: ""}, "shape-later,turn-hole"},
-		{"released", "card-direct", "plain", []any{step("left", 3, -2, "by", "hold"), map[string]any{"side": "left", "row": 6, "release": true}}, plain,
+		{"released", "card-direct", "plain", []any{step("left", 3, -2, "by", "hold"), map[string]any{"side": "left",
+			"row": 6, "release": true}}, plain,
 			map[int]string{6: "to-work L6-L5"}, ""},
-		{"newly at work, selected ahead: set by hand", "card-preselect", "two-colour", []any{step("both", 4, 1)}, []edit.Change{piecetest.Set("/sections/0/areas/0/from", "L7"), piecetest.Set("/sections/0/areas/0/first", "L7"), piecetest.Set("/sections/0/areas/0/to", "R7")},
+		{"newly at work, selected ahead: set by hand", "card-preselect", "two-colour", []any{step("both", 4, 1)},
+			[]edit.Change{piecetest.Set("/sections/0/areas/0/from", "L7"), piecetest.Set("/sections/0/areas/0/first",
+				"L7"), piecetest.Set("/sections/0/areas/0/to", "R7")},
 			map[int]string{4: "increase L7,R7; bring-forward L7"}, ""},
-		{"fingers undo what is selected ahead", "card-preselect", "two-colour", []any{step("right", 4, -1)}, nil, map[int]string{4: "decrease R6; bring-forward R5"}, ""},
-		{"selected as it knits: nothing by hand", "card-direct", "two-colour", []any{step("right", 4, -1)}, nil, map[int]string{4: "decrease R6"}, ""},
-		{"readers of pairs start every row on the right", "two-bed-pairs", "tuck", []any{step("left", 4, -2)}, []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}})},
+		{"fingers undo what is selected ahead", "card-preselect", "two-colour", []any{step("right", 4, -1)}, nil,
+			map[int]string{4: "decrease R6; bring-forward R5"}, ""},
+		{"selected as it knits: nothing by hand", "card-direct", "two-colour", []any{step("right", 4, -1)}, nil,
+			map[int]string{4: "decrease R6"}, ""},
+		{"readers of pairs start every row on the right", "two-bed-pairs", "tuck", []any{step("left", 4, -2)},
+			[]edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{},
+				"#": map[string]any{"stitch": "tuck"}})},
 			map[int]string{4: ""}, "shape-side"},
-		{"there on the right they may", "two-bed-pairs", "tuck", []any{step("right", 4, -2)}, []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}})},
+		{"there on the right they may", "two-bed-pairs", "tuck", []any{step("right", 4, -2)},
+			[]edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{},
+				"#": map[string]any{"stitch": "tuck"}})},
 			map[int]string{4: "bind-off R5-R6"}, ""},
 	} {
 		pl := shapePiece(t, c.profile, c.tech, figure, c.shape, c.more...)
@@ -127,7 +151,8 @@ func TestShapeSteps(t *testing.T) {
 		}
 		var codes []string
 		for _, f := range check.Of(pl).Findings {
-			if slices.Contains([]finding.Code{finding.ShapeLater, finding.ShapeSide, finding.TurnHole, finding.FabricDiffers, finding.SelectionLost}, f.Code) {
+			if slices.Contains([]finding.Code{finding.ShapeLater, finding.ShapeSide, finding.TurnHole,
+				finding.FabricDiffers, finding.SelectionLost}, f.Code) {
 				codes = append(codes, string(f.Code))
 			}
 		}
@@ -141,7 +166,8 @@ func TestShapeSteps(t *testing.T) {
 // TestSplit: at the mark and at the way back everything is as it was: row, line, counter, side, way, selection.
 func TestSplit(t *testing.T) {
 	figure := []string{"#.#.#.#.#.#.", ".#.##.#.##.#", "..##..##..##"}
-	lace := []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"), piecetest.Before(2, "A")}
+	lace := []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side",
+		"knit"), piecetest.Before(2, "A")}
 	for _, c := range []struct {
 		name, profile, tech string
 		rows                []string
@@ -156,11 +182,14 @@ func TestSplit(t *testing.T) {
 		{"selects ahead, ends there", "card-preselect", "two-colour", figure, 6, nil, 6, 3, 1, "right", pass.ToHold},
 		{"selects as it knits", "card-direct", "two-colour", figure, 5, nil, 5, 2, 0, "right", pass.ToHold},
 		{"a free pass to the other side", "card-direct", "two-colour", figure, 6, nil, 6, 3, 1, "left", pass.ToHold},
-		{"held needles disturb", "card-direct", "two-colour", figure, 5, []edit.Change{piecetest.Set("/machine", map[string]any{"profile": "card-direct", "hold_disturbs": true})}, 5, 2, 0, "right", pass.TakeOff},
+		{"held needles disturb", "card-direct", "two-colour", figure, 5, []edit.Change{piecetest.Set("/machine",
+			map[string]any{"profile": "card-direct", "hold_disturbs": true})}, 5, 2, 0, "right", pass.TakeOff},
 		{"in two passes a row", "hand-mid", "two-colour", figure, 5, nil, 5, 0, 0, "right", pass.TakeOff},
-		{"lace, on waste yarn", "program-preselect", "lace", []string{"...", "/.o"}, 5, lace, 3, 7, 0, "right", pass.TakeOff},
+		{"lace, on waste yarn", "program-preselect", "lace", []string{"...", "/.o"}, 5, lace, 3, 7, 0, "right",
+			pass.TakeOff},
 	} {
-		pl := shapePiece(t, c.profile, c.tech, c.rows, []any{map[string]any{"split": c.split, "left": "L2", "right": "R2"}}, c.more...)
+		pl := shapePiece(t, c.profile, c.tech, c.rows, []any{map[string]any{"split": c.split, "left": "L2",
+			"right": "R2"}}, c.more...)
 		if r := check.Of(pl); r.Stops() {
 			t.Errorf("%s: %v", c.name, r.Findings[:1])
 			continue
@@ -195,15 +224,19 @@ func TestSplit(t *testing.T) {
 			t.Errorf("%s: no mark, or no way back", c.name)
 			continue
 		}
-		if mark.Marked.Row != c.row || mark.Marked.Line != c.line && c.line > 0 || *back.Marked != *mark.Marked || mark.Side != at.Dir.Other() && at.Carriage == machine.KnitCarriage || mark.Side != back.Side {
-			t.Errorf("%s: marked %+v on the %v, back to %+v on the %v; want row %d, line %d", c.name, *mark.Marked, mark.Side, *back.Marked, back.Side, c.row, c.line)
+		if mark.Marked.Row != c.row || mark.Marked.Line != c.line && c.line > 0 || *back.Marked != *mark.Marked ||
+			mark.Side != at.Dir.Other() && at.Carriage == machine.KnitCarriage || mark.Side != back.Side {
+			t.Errorf("%s: marked %+v on the %v, back to %+v on the %v; want row %d, line %d", c.name, *mark.Marked,
+				mark.Side, *back.Marked, back.Side, c.row, c.line)
 		}
 		if at.Row() != again.Row() || at.Dir != again.Dir || at.Counter != again.Counter || at.Own != again.Own {
-			t.Errorf("%s: row %d %v counter %d line %d, and again row %d %v counter %d line %d", c.name, at.Row(), at.Dir, at.Counter, at.Own,
+			t.Errorf("%s: row %d %v counter %d line %d, and again row %d %v counter %d line %d", c.name, at.Row(),
+				at.Dir, at.Counter, at.Own,
 				again.Row(), again.Dir, again.Counter, again.Own)
 		}
 		if free != c.free || waits != c.waits || middle != 2 || mark.Side.String() != c.first {
-			t.Errorf("%s: %d free passes, waits by %s, %d bound off in the middle, on the %v; want %d, %s, 2, %s", c.name, free, waits, middle, mark.Side, c.free, c.waits, c.first)
+			t.Errorf("%s: %d free passes, waits by %s, %d bound off in the middle, on the %v; want %d, %s, 2, %s",
+				c.name, free, waits, middle, mark.Side, c.free, c.waits, c.first)
 		}
 	}
 }
@@ -211,14 +244,19 @@ func TestSplit(t *testing.T) {
 // TestSplitOfLace: with every row shown a split before an even row comes one row later, and says so.
 func TestSplitOfLace(t *testing.T) {
 	for row, want := range map[int]int{5: 5, 6: 7} {
-		pl := shapePiece(t, "program-preselect", "lace", []string{"...", "/.o"}, []any{map[string]any{"split": row + 2, "left": "L2", "right": "R2"}},
-			piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/charts/c/shows", "all"), piecetest.Before(2, "A"))
+		pl := shapePiece(t, "program-preselect", "lace", []string{"...", "/.o"},
+			[]any{map[string]any{"split": row + 2, "left": "L2", "right": "R2"}},
+			piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
+			piecetest.Set("/charts/c/shows", "all"), piecetest.Before(2, "A"))
 		f := technique.Prove(pl)
 		i := slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.ID.Part == "first" })
 		if i < 0 || pl.Passes[i].Row() != want || !f.Matches() {
 			t.Errorf("a split before row %d: first part at pass %d, %s", row, i, f.First)
 		}
-		if said := slices.ContainsFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == finding.SplitLace }); said != (row != want) {
+		if said := slices.ContainsFunc(pl.Findings, func(
+			f finding.Finding) bool {
+			return f.Code == finding.SplitLace
+		}); said != (row != want) {
 			t.Errorf("a split before row %d: it is said %v", row, said)
 		}
 	}
@@ -226,8 +264,10 @@ func TestSplitOfLace(t *testing.T) {
 
 // TestShapeSpoilt: a plan whose edges, holds, wraps or parts are not the shape's is noticed.
 func TestShapeSpoilt(t *testing.T) {
-	shape := []any{step("both", 1, 1), step("left", 2, -2, "by", "hold"), map[string]any{"side": "left", "row": 5, "release": true},
-		map[string]any{"side": "right", "rows": []int{4, 5}, "stitches": -2, "fashion": 2}, map[string]any{"split": 6, "left": "L3", "right": "L1"}}
+	shape := []any{step("both", 1, 1), step("left", 2, -2, "by", "hold"), map[string]any{"side": "left", "row": 5,
+		"release": true},
+		map[string]any{"side": "right", "rows": []int{4, 5}, "stitches": -2, "fashion": 2},
+		map[string]any{"split": 6, "left": "L3", "right": "L1"}}
 	build := func() *pass.Plan {
 		return shapePiece(t, "card-preselect", "two-colour", []string{"#.#.#.#.#.#.", ".#.#.#.#.#.#"}, shape)
 	}
@@ -237,13 +277,15 @@ func TestShapeSpoilt(t *testing.T) {
 	drop := func(do pass.Do) func(pl *pass.Plan) {
 		return func(pl *pass.Plan) {
 			for i := range pl.Passes {
-				pl.Passes[i].Before = slices.DeleteFunc(slices.Clone(pl.Passes[i].Before), func(st pass.Step) bool { return st.Do == do && (st.Shape || st.Marked != nil) })
+				pl.Passes[i].Before = slices.DeleteFunc(slices.Clone(pl.Passes[i].Before),
+					func(st pass.Step) bool { return st.Do == do && (st.Shape || st.Marked != nil) })
 			}
 		}
 	}
 	for name, spoil := range map[string]func(pl *pass.Plan){
-		"no increase": drop(pass.Increase), "no decrease": drop(pass.Decrease), "not into hold": drop(pass.ToHold), "not back": drop(pass.ToWork),
-		"no wrap": drop(pass.Wrap), "no mark": drop(pass.Mark), "no return": drop(pass.Return),
+		"no increase": drop(pass.Increase), "no decrease": drop(pass.Decrease), "not into hold": drop(pass.ToHold),
+		"not back": drop(pass.ToWork),
+		"no wrap":  drop(pass.Wrap), "no mark": drop(pass.Mark), "no return": drop(pass.Return),
 		"another needle": func(pl *pass.Plan) {
 			for i := range pl.Passes {
 				for j := range pl.Passes[i].Before {
@@ -255,7 +297,8 @@ func TestShapeSpoilt(t *testing.T) {
 		},
 		"a row late": func(pl *pass.Plan) {
 			for i := range pl.Passes {
-				if at := slices.IndexFunc(pl.Passes[i].Before, func(st pass.Step) bool { return st.Do == pass.Decrease }); at >= 0 {
+				if at := slices.IndexFunc(pl.Passes[i].Before,
+					func(st pass.Step) bool { return st.Do == pass.Decrease }); at >= 0 {
 					st := pl.Passes[i].Before[at]
 					pl.Passes[i].Before = slices.Delete(slices.Clone(pl.Passes[i].Before), at, at+1)
 					pl.Passes[i+1].Before = append(slices.Clone(pl.Passes[i+1].Before), st)
@@ -285,31 +328,45 @@ func TestBadShapes(t *testing.T) {
 	}{
 		{"to the last row", []any{step("left", 10, -1)}, ""},
 		{"beyond the last row", []any{step("left", 11, -1)}, "shape[0].row: 11: the piece has 10 rows"},
-		{"spread beyond it", []any{map[string]any{"side": "left", "rows": []int{2, 11}, "stitches": -1}}, "shape[0].rows: 11: the piece has 10 rows"},
+		{"spread beyond it", []any{map[string]any{"side": "left", "rows": []int{2, 11}, "stitches": -1}},
+			"shape[0].rows: 11: the piece has 10 rows"},
 		{"as many steps as rows", []any{map[string]any{"side": "left", "rows": []int{2, 5}, "stitches": 4}}, ""},
-		{"one step more", []any{map[string]any{"side": "left", "rows": []int{2, 5}, "stitches": 5}}, "shape[0].stitches: 5: single steps over 4 rows, and a side has one step a row"},
+		{"one step more", []any{map[string]any{"side": "left", "rows": []int{2, 5}, "stitches": 5}},
+			"shape[0].stitches: 5: single steps over 4 rows, and a side has one step a row"},
 		{"down to one stitch", []any{step("right", 3, -11)}, ""},
-		{"to none", []any{step("right", 3, -12)}, "shape[0]: the work has 12 in row 3; taking 12 away would leave none"},
+		{"to none", []any{step("right", 3, -12)},
+			"shape[0]: the work has 12 in row 3; taking 12 away would leave none"},
 		{"all but one wait", []any{step("left", 3, -11, "by", "hold")}, ""},
-		{"all wait", []any{step("left", 3, -12, "by", "hold")}, "shape[0]: 12 of 12 stitches cannot wait in row 3: one at least knits"},
+		{"all wait", []any{step("left", 3, -12, "by", "hold")},
+			"shape[0]: 12 of 12 stitches cannot wait in row 3: one at least knits"},
 		{"both sides in one row", []any{step("left", 4, -1), step("right", 4, -1)}, ""},
-		{"two steps on one", []any{step("left", 4, -1), step("both", 4, -1)}, "shape[1]: row 4 has another step on the left; a side has one step a row"},
-		{"a tool needs a stitch beside it", []any{step("right", 3, -7), map[string]any{"side": "left", "rows": []int{4, 4}, "stitches": -1, "fashion": 4}}, ""},
-		{"and has none", []any{step("right", 3, -7), map[string]any{"side": "left", "rows": []int{4, 4}, "stitches": -1, "fashion": 5}},
+		{"two steps on one", []any{step("left", 4, -1), step("both", 4, -1)},
+			"shape[1]: row 4 has another step on the left; a side has one step a row"},
+		{"a tool needs a stitch beside it", []any{step("right", 3, -7), map[string]any{"side": "left",
+			"rows": []int{4, 4}, "stitches": -1, "fashion": 4}}, ""},
+		{"and has none", []any{step("right", 3, -7), map[string]any{"side": "left", "rows": []int{4, 4},
+			"stitches": -1, "fashion": 5}},
 			"shape[1]: a tool of 5 prongs needs 5 stitches and one beside them; row 4 has 5"},
-		{"nothing waits", []any{map[string]any{"side": "left", "row": 4, "release": true}}, "shape[0]: no needle waits in hold on the left before row 4"},
+		{"nothing waits", []any{map[string]any{"side": "left", "row": 4, "release": true}},
+			"shape[0]: no needle waits in hold on the left before row 4"},
 		{"what waits is not bound off", []any{step("left", 3, -2, "by", "hold"), step("left", 6, -1)},
 			"shape[1]: needles wait in hold on the left, L6-L5; release them before the edge moves in row 6"},
-		{"an inner edge that narrows and comes back", []any{split, step("left", 7, -1, "part", "first"), step("left", 9, 1, "part", "first")}, ""},
-		{"and goes over what waits", []any{split, step("left", 7, 1, "part", "first")}, "shape[1]: row 7 would bring R2 to work, and a stitch waits there"},
+		{"an inner edge that narrows and comes back", []any{split, step("left", 7, -1, "part", "first"), step("left",
+			9, 1, "part", "first")}, ""},
+		{"and goes over what waits", []any{split, step("left", 7, 1, "part", "first")},
+			"shape[1]: row 7 would bring R2 to work, and a stitch waits there"},
 		{"the second may, up to the first", []any{split, step("right", 7, 1, "part", "second")}, ""},
-		{"and not in the same row as the first", []any{split, map[string]any{"part": "second", "side": "right", "row": 7, "stitches": 5}}, "shape[1]: in row 7 both parts would have R3"},
-		{"a part before the split", []any{split, step("left", 5, -1, "part", "first")}, "shape[1].part: \"first\": the piece divides before row 6, and this is row 5"},
+		{"and not in the same row as the first", []any{split, map[string]any{"part": "second", "side": "right",
+			"row": 7, "stitches": 5}}, "shape[1]: in row 7 both parts would have R3"},
+		{"a part before the split", []any{split, step("left", 5, -1, "part", "first")},
+			"shape[1].part: \"first\": the piece divides before row 6, and this is row 5"},
 		{"divided twice", []any{split, split}, "shape[1]: a piece divides once; the split stands in shape[0]"},
-		{"no stitch on the left", []any{map[string]any{"split": 6, "left": "L7", "right": "R3"}}, "shape[0]: no stitch is at work on the left, up to L7, when the piece divides"},
+		{"no stitch on the left", []any{map[string]any{"split": 6, "left": "L7", "right": "R3"}},
+			"shape[0]: no stitch is at work on the left, up to L7, when the piece divides"},
 	} {
 		said := ""
-		changes := append(edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A"}), piecetest.Set("/shape", c.shape))
+		changes := append(edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A"}),
+			piecetest.Set("/shape", c.shape))
 		p, err := technique.Piece(piecetest.Document(t, "card-direct", "L6", "R6", []string{"."}, changes...))
 		if err != nil {
 			said = err.Error()
@@ -324,13 +381,15 @@ func TestBadShapes(t *testing.T) {
 		piecetest.Set("/sections/-", map[string]any{"technique": "recipe", "recipe": []string{"yarn A", "pass 6"}}),
 		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "A"}))
 	for row, bad := range map[int]bool{4: false, 5: true, 10: true, 11: false} {
-		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L6", "R6", []string{"."}, append(slices.Clone(recipe), piecetest.Set("/shape", []any{step("left", row, -1)}))...))
+		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L6", "R6", []string{"."},
+			append(slices.Clone(recipe), piecetest.Set("/shape", []any{step("left", row, -1)}))...))
 		if (err != nil) != bad {
 			t.Errorf("a step before row %d, where rows 5 to 10 are a recipe's: %v", row, err)
 		}
 	}
 	for n, stops := range map[int]bool{4: false, 5: true} { // L96 with 4 needles to the left, L100 the last
-		pl := plan.Make(piecetest.New(t, "card-direct", "L96", "L90", []string{"."}, append(edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A"}),
+		pl := plan.Make(piecetest.New(t, "card-direct", "L96", "L90", []string{"."}, append(edit.Put("/sections/0",
+			map[string]any{"technique": "plain", "rows": 10, "yarn": "A"}),
 			piecetest.Set("/shape", []any{map[string]any{"side": "left", "rows": []int{2, 9}, "stitches": n}}))...))
 		if finding.Stops(pl.Findings) != stops || stops && pl.Findings[0].Code != finding.OffBed {
 			t.Errorf("%d more from L96: %v", n, pl.Findings)
@@ -343,7 +402,8 @@ func TestBadShapes(t *testing.T) {
 func TestSplitYarns(t *testing.T) {
 	rows := []string{".#.#.#.#.#.#", "#.#.#.#.#.#.", ".#.#.#.#.#.#", "#.#.#.#.#.#.", ".#.#.#.#.#.#", "############"}
 	for split, side := range map[int]machine.Side{4: machine.Left, 5: machine.Right} {
-		pl := shapePiece(t, "card-direct", "two-colour", rows, []any{map[string]any{"split": split, "left": "L1", "right": "R1"}}, piecetest.Set("/sections/0/rows", 6))
+		pl := shapePiece(t, "card-direct", "two-colour", rows, []any{map[string]any{"split": split, "left": "L1",
+			"right": "R1"}}, piecetest.Set("/sections/0/rows", 6))
 		var feeders []string
 		part := ""
 		for i := range pl.Passes {
@@ -357,7 +417,8 @@ func TestSplitYarns(t *testing.T) {
 			}
 		}
 		if fmt.Sprint(feeders) != "[BA AB]" || pl.Totals.Cuts != 0 || pl.Totals.Threadings != 4 {
-			t.Errorf("split before row %d: feeders %v, %d threadings, %d cuts", split, feeders, pl.Totals.Threadings, pl.Totals.Cuts)
+			t.Errorf("split before row %d: feeders %v, %d threadings, %d cuts", split, feeders, pl.Totals.Threadings,
+				pl.Totals.Cuts)
 		}
 		// The second part's yarns are threaded anew: nothing hangs from what the first part took last.
 		f := technique.Prove(pl)
@@ -368,7 +429,8 @@ func TestSplitYarns(t *testing.T) {
 			}
 		}
 	}
-	one := shapePiece(t, "hand-mid", "two-colour", rows, []any{map[string]any{"split": 4, "left": "L1", "right": "R1"}}, piecetest.Set("/sections/0/rows", 6))
+	one := shapePiece(t, "hand-mid", "two-colour", rows, []any{map[string]any{"split": 4, "left": "L1",
+		"right": "R1"}}, piecetest.Set("/sections/0/rows", 6))
 	if one.Totals.Cuts != 0 {
 		t.Errorf("one feeder: %d cuts", one.Totals.Cuts)
 	}
@@ -376,7 +438,8 @@ func TestSplitYarns(t *testing.T) {
 
 // TestSecondEdges: the second bed's edges move with the main bed's, one needle further in on the right.
 func TestSecondEdges(t *testing.T) {
-	pl := shapePiece(t, "program-preselect", "plain", []string{"."}, []any{step("both", 3, 1), map[string]any{"side": "right", "rows": []int{6, 7}, "stitches": -2}},
+	pl := shapePiece(t, "program-preselect", "plain", []string{"."}, []any{step("both", 3, 1),
+		map[string]any{"side": "right", "rows": []int{6, 7}, "stitches": -2}},
 		edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A", "second": "every"})...)
 	for row, want := range map[int]string{1: "L6-R5", 3: "L7-R6", 6: "L7-R5", 7: "L7-R4"} {
 		if got := pl.Passes[row-1].Second().AtWork.String(); got != want {
@@ -391,7 +454,8 @@ func TestSecondEdges(t *testing.T) {
 // TestOutline: stitches to the nearest, even where the edges are alike; rows to the nearest even; steps between
 // the corners; and the rows that are knitted already as they are.
 func TestOutline(t *testing.T) {
-	alike := &piece.Outline{Left: [][2]float64{{-50, 0}, {-60, 49}, {-60, 70}, {-30, 70}}, Right: [][2]float64{{50, 0}, {60, 49}, {60, 70}, {30, 70}}}
+	alike := &piece.Outline{Left: [][2]float64{{-50, 0}, {-60, 49}, {-60, 70}, {-30, 70}}, Right: [][2]float64{{50,
+		0}, {60, 49}, {60, 70}, {30, 70}}}
 	askew := &piece.Outline{Left: [][2]float64{{0, 0}, {0, 70}}, Right: [][2]float64{{103, 0}, {80, 70}}}
 	if a, b := alike.Width(3.9), askew.Width(3.9); a != 26 || b != 26 {
 		t.Errorf("100 mm alike and 103 mm askew at 3.9 mm a stitch: %d and %d", a, b)
@@ -399,7 +463,8 @@ func TestOutline(t *testing.T) {
 	if a, b := alike.Width(4), askew.Width(4.1); a != 26 || b != 25 { // 25 stitches are made even
 		t.Errorf("100 mm alike at 4 mm a stitch, 103 mm askew at 4.1: %d and %d", a, b)
 	}
-	if got := fmt.Sprint(alike.Corners(machine.Right, 4, 2.4)); got != "[{0 0} {3 20} {3 30} {-5 30}]" { // 20.4 rows, 29.2 rows
+	// 20.4 rows, 29.2 rows
+	if got := fmt.Sprint(alike.Corners(machine.Right, 4, 2.4)); got != "[{0 0} {3 20} {3 30} {-5 30}]" {
 		t.Errorf("corners: %s", got)
 	}
 	said := func(rules []piece.ShapeRule) (list []string) {

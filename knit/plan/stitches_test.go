@@ -39,13 +39,15 @@ func TestConventions(t *testing.T) {
 		{"hand-mid", "tuck", "tuck", nil, "L1-R1 tuck knit", ""},
 		{"card-direct", "slip", "slip", nil, "L2,R2 knit slip", ""},
 		{"card-preselect", "weave", "weave", nil, "L2,R2 knit weave", "card-inverted"},
-		{"card-preselect", "weave", "weave", []edit.Change{set("/machine/weave_selected", "shown")}, "L1-R1 weave knit", ""},
+		{"card-preselect", "weave", "weave", []edit.Change{set("/machine/weave_selected", "shown")},
+			"L1-R1 weave knit", ""},
 		{"card-direct", "texture", "purl", nil, " knit knit", ""},
 		{"card-direct", "texture", "purl", []edit.Change{set("/machine/purl_carriage", true)}, "L1-R1 knit knit", ""},
 		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}),
 			set("/options", map[string]any{"end_needles": "auto"})}, "L2-R2 knit tuck", "card-inverted"},
 		{"card-direct", "tuck", "tuck", []edit.Change{set("/charts/c/rows", []string{"#..#"}),
-			set("/options", map[string]any{"end_needles": "auto"}), set("/machine/tuck_selected", "tuck")}, " tuck knit", ""},
+			set("/options", map[string]any{"end_needles": "auto"}), set("/machine/tuck_selected", "tuck")},
+			" tuck knit", ""},
 	} {
 		pl := marked(t, c.id, c.technique, c.stitch, []string{".##."}, c.edits...)
 		p := pl.Passes[len(pl.Passes)-1]
@@ -64,7 +66,8 @@ func TestConventions(t *testing.T) {
 func TestTuckByHand(t *testing.T) {
 	for reset, want := range map[bool]string{false: "[bring L1-R1] [] [work L1 bring L2]",
 		true: "[bring L1-R1] [bring L1-R1] [bring L2,R1]"} {
-		pl := marked(t, "hand-mid", "tuck", "tuck", []string{"#.#.", ".##.", ".##."}, set("/machine/reset_each_pass", reset))
+		pl := marked(t, "hand-mid", "tuck", "tuck", []string{"#.#.", ".##.", ".##."}, set("/machine/reset_each_pass",
+			reset))
 		var steps []string
 		for i := range pl.Passes {
 			var words []string
@@ -135,13 +138,16 @@ func TestPurlCarriageAlone(t *testing.T) {
 		got = append(got, fmt.Sprintf("%v %d %v%s", p.Carriage, p.Line, p.Main().Select, said))
 	}
 	want := []string{"knit 0 ; Set the cams: plain (every needle knits)", "knit 0 ",
-		"purl 0 ; Bring the purl carriage on from the right; the yarn goes with it; Set the purl carriage: plain (every needle knits)",
-		"purl 0 ", "purl 1 L1-R1; Set the purl carriage: purl (needles forward are purled, those at rest knit)", "purl 2 ",
+		"purl 0 ; Bring the purl carriage on from the right; the yarn goes with it; Set the purl carriage: plain " +
+			"(every needle knits)",
+		"purl 0 ", "purl 1 L1-R1; Set the purl carriage: purl (needles forward are purled, those at rest knit)",
+		"purl 2 ",
 		"purl 0 ; Set the purl carriage: plain (every needle knits)", "purl 0 "}
 	if f := technique.Prove(pl); !slices.Equal(got, want) || !f.Matches() {
 		t.Errorf("%q\nwant %q\n%s %v", got, want, f.First, f.Faults)
 	}
-	first := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"...."}, set("/machine/purl_carriage", true),
+	first := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"...."}, set("/machine/purl_carriage",
+		true),
 		byPurl(edit.Section(1))))
 	if text := first.String(); !strings.Contains(text, "Bring the purl carriage on from the right\n") {
 		t.Errorf("there is no yarn yet that could go with it\n%s", text)
@@ -162,13 +168,17 @@ func TestFromTheFeeder(t *testing.T) {
 		plain   int // rows before
 		said    string
 	}{
-		{"hand-chunky", 2, "Take yarn A out of the feeder without cutting it: it is bobbin A2 now; Put yarn A, which was bobbin A2, back in the feeder"},
-		{"hand-chunky", 1, "Take yarn A out of the feeder without cutting it: it is bobbin A1 now; Put yarn A, which was bobbin A1, back in the feeder"},
-		{"card-direct", 2, "Take yarn A out of feeder 1 without cutting it: it is bobbin A2 now; Put yarn A, which was bobbin A2, back in feeder 1"},
+		{"hand-chunky", 2, "Take yarn A out of the feeder without cutting it: it is bobbin A2 now; Put yarn A, which " +
+			"was bobbin A2, back in the feeder"},
+		{"hand-chunky", 1, "Take yarn A out of the feeder without cutting it: it is bobbin A1 now; Put yarn A, which " +
+			"was bobbin A1, back in the feeder"},
+		{"card-direct", 2, "Take yarn A out of feeder 1 without cutting it: it is bobbin A2 now; Put yarn A, which " +
+			"was bobbin A2, back in feeder 1"},
 	} {
 		for _, counts := range []bool{false, true} {
 			pl := plan.Make(piecetest.New(t, c.machine, "L4", "R4", []string{"..##....", "..##....", "..##...."},
-				set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true), set("/machine/empty_counts", counts),
+				set("/sections/0/technique", "intarsia"), set("/machine/intarsia", true),
+				set("/machine/empty_counts", counts),
 				set("/sections/-", after), before(c.plain, "A")))
 			var said []string
 			for i := range pl.Passes {
@@ -183,16 +193,19 @@ func TestFromTheFeeder(t *testing.T) {
 			if strings.Join(said, "; ") != c.said || pl.Totals.Cuts != 0 || pl.Totals.Threadings != 2 || !f.Matches() {
 				t.Errorf("%s, %d rows: %q, %+v, %s %v", c.machine, c.plain, said, pl.Totals, f.First, f.Faults)
 			}
-			if want := map[bool]int{false: c.plain + 4, true: c.plain + 5}[counts]; last.Counter != want || last.Run != c.plain+4 {
+			if want := map[bool]int{false: c.plain + 4, true: c.plain + 5}[counts]; last.Counter != want ||
+				last.Run != c.plain+4 {
 				t.Errorf("%s: the counter reads %d after the last pass", c.machine, last.Counter)
 			}
 		}
 	}
 	// A yarn that no field of the first row has hangs where it was, and is cut from the far side.
-	pl := plan.Make(piecetest.New(t, "hand-chunky", "L4", "R4", []string{"..##...."}, set("/sections/0/technique", "intarsia"),
+	pl := plan.Make(piecetest.New(t, "hand-chunky", "L4", "R4", []string{"..##...."}, set("/sections/0/technique",
+		"intarsia"),
 		set("/sections/0/rows", 2), set("/sections/-", map[string]any{"technique": "plain", "rows": 1, "yarn": "C"}),
 		before(2, "C")))
-	if pl.Totals.Cuts != 1 || !technique.Prove(pl).Matches() || !strings.Contains(pl.String(), "lay 2 yarn B B1, from beneath A2, L1 to L2") {
+	if pl.Totals.Cuts != 1 || !technique.Prove(pl).Matches() || !strings.Contains(pl.String(),
+		"lay 2 yarn B B1, from beneath A2, L1 to L2") {
 		t.Errorf("cuts %d\n%s", pl.Totals.Cuts, pl)
 	}
 }
@@ -242,12 +255,14 @@ func TestBobbins(t *testing.T) {
 
 // TestAble: a machine that lacks something is told what, and which machines have it.
 func TestAble(t *testing.T) {
-	for name, want := range map[string]string{"two-colour": "hand-mid hand-chunky card-preselect card-direct program-preselect program-small two-bed-pairs", "weave": "card-preselect", "intarsia": "hand-chunky"} {
+	for name, want := range map[string]string{"two-colour": "hand-mid hand-chunky card-preselect card-direct " +
+		"program-preselect program-small two-bed-pairs", "weave": "card-preselect", "intarsia": "hand-chunky"} {
 		if got := strings.Join(technique.Find(name).Able(&piece.Section{}), " "); got != want {
 			t.Errorf("%s: %s, want %s", name, got, want)
 		}
 	}
-	pl := plan.Make(piecetest.New(t, "program-small", "L2", "R2", []string{".##."}, set("/sections/0/technique", "intarsia")))
+	pl := plan.Make(piecetest.New(t, "program-small", "L2", "R2", []string{".##."}, set("/sections/0/technique",
+		"intarsia")))
 	if len(pl.Findings) != 1 || pl.Findings[0].Code != "technique-machine" ||
 		!strings.Contains(pl.Findings[0].Text, "intarsia setting") || pl.Findings[0].Fix != "Use hand-chunky" {
 		t.Errorf("intarsia on a machine without: %v", pl.Findings)

@@ -63,16 +63,20 @@ func beginText(p *piece.Piece) string {
 		if b.Way == "thread" {
 			hang = `note "Lay a thread over the loops, both ends down between the needles; knot them and hang a weight on"`
 		}
-		add(yarn(own), sizeLine(small), "work every 2 from 1 of "+on, "pass 1", hang, "work "+on, "pass 1", `look "every needle holds a loop"`, sizeLine(main))
+		add(yarn(own), sizeLine(small), "work every 2 from 1 of "+on, "pass 1", hang, "work "+on, "pass 1",
+			`look "every needle holds a loop"`, sizeLine(main))
 	case "waste":
-		add(`attach "the comb for open loops"`, yarn(b.Yarn), sizeLine(cmp.Or(b.Size, main)), "work "+on, "pass 1", "weights on",
+		add(`attach "the comb for open loops"`, yarn(b.Yarn), sizeLine(cmp.Or(b.Size, main)), "work "+on, "pass 1",
+			"weights on",
 			fmt.Sprintf("pass %d", b.Rows-1))
 		if b.Cord {
-			add(`note "The next row is the cord that pulls out: leave a long end on both sides"`, yarn(cmp.Or(b.CordYarn, b.Yarn)), "pass 1")
+			add(`note "The next row is the cord that pulls out: leave a long end on both sides"`,
+				yarn(cmp.Or(b.CordYarn, b.Yarn)), "pass 1")
 		}
 		add(sizeLine(main))
 	case "two-bed":
-		add(`attach "the comb plates for two beds"`, "work "+on, "work second "+p.Second.Needles.String(), yarn(own), sizeLine(cmp.Or(b.Size, "0")),
+		add(`attach "the comb plates for two beds"`, "work "+on, "work second "+p.Second.Needles.String(), yarn(own),
+			sizeLine(cmp.Or(b.Size, "0")),
 			"pass 1: main knit all | second knit all", "weights on")
 		if b.Rounds > 0 {
 			add(fmt.Sprintf("repeat %d", b.Rounds), "pass 1: main knit all", "pass 1: second knit all", "end")
@@ -122,14 +126,18 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 			`note "Latch the stitches off from the side where the yarn hangs"`, "bind off "+on)
 	case "waste":
 		add("yarn "+p.YarnID(e.Yarn), sizeLine(e.Size), fmt.Sprintf("pass %d", e.Rows), off,
-			`note "Take the piece off on its waste yarn: send the carriage across empty, or lift it off"`, "take off "+on)
+			`note "Take the piece off on its waste yarn: send the carriage across empty, or lift it off"`,
+			"take off "+on)
 	case "drop":
 		add(off, `note "Let the sample fall off the needles"`, "take off "+on)
 	case "join":
-		add(off, fmt.Sprintf("note \"Hang the loops of the first row on the same needles, %d of them; of the open loops there is one fewer, so one needle at the edge stays free\"",
-			main.Len()), `note "Pull each stitch through the loop hung over it, then close them together"`, "bind off "+on)
+		add(off, fmt.Sprintf("note \"Hang the loops of the first row on the same needles, %d of them; of the open "+
+			"loops there is one fewer, so one needle at the edge stays free\"",
+			main.Len()), `note "Pull each stitch through the loop hung over it, then close them together"`,
+			"bind off "+on)
 	case "hook":
-		add(off, `note "Cut the yarn long, draw its end through all stitches with a hook, and pull it tight"`, "take off "+on)
+		add(off, `note "Cut the yarn long, draw its end through all stitches with a hook, and pull it tight"`,
+			"take off "+on)
 	case "chain":
 		add(off)
 		if second.Empty() {
@@ -148,7 +156,8 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 // outside plans a recipe of our own as section 0.
 func (k *planner) outside(id, text string, part piece.Part) {
 	p := k.Piece
-	k.Outside = bed.Outside(p, &piece.Section{ID: id, Name: id, Technique: &technique.Recipe.Technique, FromLine: 1, Yarn: p.Sections[0].Yarn,
+	k.Outside = bed.Outside(p, &piece.Section{ID: id, Name: id, Technique: &technique.Recipe.Technique, FromLine: 1,
+		Yarn:    p.Sections[0].Yarn,
 		Options: p.Options})
 	k.Outside.Section.Options.Counter, k.Outside.Part = "run", part
 	k.loom.Section(k.Outside, false)
@@ -161,7 +170,8 @@ func (k *planner) outside(id, text string, part piece.Part) {
 			g.At[machine.Second] = p.PlacesBehind(p.Ever())
 		}
 	}
-	if _, behind := k.holding(); !behind.Minus(p.Second.Places).Empty() { // a rib may stand beyond the second bed's own places
+	// a rib may stand beyond the second bed's own places
+	if _, behind := k.holding(); !behind.Minus(p.Second.Places).Empty() {
 		if g.At[machine.Main].Empty() {
 			g.At = recipe.Bases(p)
 		}
@@ -219,7 +229,8 @@ func (k *planner) freeBefore(s *section, w loom.Work) bool {
 	if k.begin(s, w) {
 		return true
 	}
-	if s.No != 1 || k.Piece.Begin == nil || len(k.Passes) == 0 || s.Section.Free || k.Findings[len(k.Findings)-1].Code != finding.CarriageSide {
+	if s.No != 1 || k.Piece.Begin == nil || len(k.Passes) == 0 || s.Section.Free ||
+		k.Findings[len(k.Findings)-1].Code != finding.CarriageSide {
 		return false
 	}
 	k.Findings = k.Findings[:n]
@@ -240,12 +251,15 @@ func (k *planner) held(s *section) bool {
 	if hold[machine.Main].Empty() && behind.Empty() {
 		return false
 	}
-	f := finding.Finding{Code: finding.RecipeHeld, Severity: finding.Stop, Section: last.Section, Needles: hold[machine.Main],
-		Text: fmt.Sprintf("The recipe leaves %v in hold, and a section of another technique follows.", hold[machine.Main]),
-		Fix:  "Take them back at its end: pass 2: knit held"}
+	f := finding.Finding{Code: finding.RecipeHeld, Severity: finding.Stop, Section: last.Section,
+		Needles: hold[machine.Main],
+		Text: fmt.Sprintf("The recipe leaves %v in hold, and a section of another technique follows.",
+			hold[machine.Main]),
+		Fix: "Take them back at its end: pass 2: knit held"}
 	if hold[machine.Main].Empty() {
 		f.Needles, f.Fix = behind, "Move them to the main bed at its end, or drop them"
-		f.Text = fmt.Sprintf("The recipe leaves loops on %v of the second bed, and a section of another technique follows.", behind)
+		f.Text = fmt.Sprintf("The recipe leaves loops on %v of the second bed, and a section of another technique "+
+			"follows.", behind)
 	}
 	k.Report(f)
 	return true

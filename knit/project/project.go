@@ -50,7 +50,8 @@ type Ball struct {
 }
 
 // Hows are the ways in which edges meet.
-var Hows = []piece.Word{{Value: "sewn", Text: "sewn together"}, {Value: "joined", Text: "joined stitch by stitch"}, {Value: "picked-up", Text: "picked up along the first"}}
+var Hows = []piece.Word{{Value: "sewn", Text: "sewn together"}, {Value: "joined", Text: "joined stitch by stitch"},
+	{Value: "picked-up", Text: "picked up along the first"}}
 
 // Edge is a whole edge of a planned piece, from corner to corner of it or of one of its parts.
 type Edge struct {
@@ -124,17 +125,20 @@ func Meet(s Seam, edges func(End) (e *Edge, stitchMM float64)) (m Met) {
 		m.Fits = true
 		m.Says = append(m.Says, fmt.Sprintf("Pick up %s evenly along %.0f mm", words.Stitches(n), a.MM))
 		if a.Rows > 0 && n > 0 && n < a.Rows {
-			m.Says = append(m.Says, fmt.Sprintf("about %d in every %d rows", int(math.Round(10*float64(n)/float64(a.Rows))), 10))
+			m.Says = append(m.Says, fmt.Sprintf("about %d in every %d rows",
+				int(math.Round(10*float64(n)/float64(a.Rows))), 10))
 		}
 		if b.Stitches > 0 && b.Stitches != n {
-			m.Says = append(m.Says, fmt.Sprintf("the other begins with %d: %s", b.Stitches, more(n-b.Stitches, "stitch", "stitches")))
+			m.Says = append(m.Says, fmt.Sprintf("the other begins with %d: %s", b.Stitches, more(n-b.Stitches,
+				"stitch", "stitches")))
 		}
 	case "joined":
 		m.Fits = a.Stitches == b.Stitches && a.Rows == 0 && b.Rows == 0
 		if a.Rows+b.Rows > 0 {
 			m.Says = append(m.Says, "Only stitches are joined one by one, and one of these runs along rows: sew it")
 		} else if !m.Fits {
-			m.Says = append(m.Says, fmt.Sprintf("%d stitches meet %d: two go together %s", a.Stitches, b.Stitches, words.Count(max(a.Stitches-b.Stitches, b.Stitches-a.Stitches), "time", "times")))
+			m.Says = append(m.Says, fmt.Sprintf("%d stitches meet %d: two go together %s", a.Stitches, b.Stitches,
+				words.Count(max(a.Stitches-b.Stitches, b.Stitches-a.Stitches), "time", "times")))
 		}
 	default:
 		m.Fits = math.Abs(by) <= fitsWithin*max(a.MM, b.MM)

@@ -98,7 +98,8 @@ func lex(no int, line string) (tokens []token, err *Error) {
 			i := strings.IndexByte(line[1:], '"')
 			if i < 0 {
 				return append(tokens, token{end, "", last, 0}),
-					&Error{Pos{no, col}, "a text ends with a quotation mark, on the same line", utf8.RuneCountInString(line)}
+					&Error{Pos{no, col}, "a text ends with a quotation mark, on the same line",
+						utf8.RuneCountInString(line)}
 			}
 			t.sort, t.text, size = text, line[1:1+i], i+2
 		case strings.ContainsRune("=:|,()[]+-*", r):
@@ -136,7 +137,8 @@ func lex(no int, line string) (tokens []token, err *Error) {
 // vocabulary is the words of the language, which are no names.
 var vocabulary = func() map[string]bool {
 	set := map[string]bool{}
-	for _, w := range strings.Fields(`param from to fits plus starts bare repeat end name pass left right free knit tuck slip held in work
+	for _, w := range strings.Fields(
+		`param from to fits plus starts bare repeat end name pass left right free knit tuck slip held in work
 		hold out drop wrap move across cross with by hand cast on bind off take short long yarn none and size rack half full choose card
 		program follow at row each counter weights up every lower raise attach remove note look check carriage empty single main second
 		but of run all ends middle first last inside place numbered cut runs working others marks width round step`) {

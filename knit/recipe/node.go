@@ -55,8 +55,10 @@ const (
 	Check
 )
 
-var verbs = [...]string{"param", "fits", "starts", "repeat", "name", "pass", "work", "hold", "out", "drop", "wrap", "move",
-	"cross", "knit by hand in", "cast on", "bind off", "take off", "yarn", "size", "rack", "choose by", "follow", "counter",
+var verbs = [...]string{"param", "fits", "starts", "repeat", "name", "pass", "work", "hold", "out", "drop", "wrap",
+	"move",
+	"cross", "knit by hand in", "cast on", "bind off", "take off", "yarn", "size", "rack", "choose by", "follow",
+	"counter",
 	"weights", "lower", "raise", "attach", "remove", "note", "look", "check"}
 
 func (v Verb) String() string { return verbs[v] }
@@ -180,8 +182,10 @@ const (
 	joinBut
 )
 
-var picks = [...]string{pickAll: "all", pickNone: "none", pickEnds: "ends", pickMiddle: "middle", pickFirst: "first", pickLast: "last",
-	pickInside: "inside", pickPlace: "place", pickNumbered: "numbered", pickEvery: "every", pickWorking: "working", pickHeld: "held",
+var picks = [...]string{pickAll: "all", pickNone: "none", pickEnds: "ends", pickMiddle: "middle", pickFirst: "first",
+	pickLast:   "last",
+	pickInside: "inside", pickPlace: "place", pickNumbered: "numbered", pickEvery: "every", pickWorking: "working",
+	pickHeld:  "held",
 	pickEmpty: "empty", pickOthers: "others", pickMarks: "marks"}
 
 // Set chooses needles: by a pick, from others where Of is there, from each of their runs where
@@ -385,7 +389,8 @@ func (s *Step) String() string {
 	case KnitByHand:
 		v += " " + s.Yarns[0].String()
 		for i, l := range s.Sets {
-			v += [2]string{": ", ", "}[min(i, 1)] + map[bool]string{false: "short", true: "long"}[l.Long] + " " + l.Set.String()
+			v += [2]string{": ", ", "}[min(i, 1)] + map[bool]string{false: "short", true: "long"}[l.Long] + " " +
+				l.Set.String()
 		}
 		return v
 	case Yarn:

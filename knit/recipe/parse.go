@@ -384,7 +384,8 @@ func (p *parser) target(s *Step) {
 
 func (p *parser) pass(s *Step) {
 	s.Do = Pass
-	if t := p.peek(); t.sort != end && !(t.sort == mark && t.text == ":") && t.text != "left" && t.text != "right" && t.text != "free" {
+	if t := p.peek(); t.sort != end && !(t.sort == mark && t.text == ":") && t.text != "left" && t.text != "right" &&
+		t.text != "free" {
 		s.Num = p.number()
 	}
 	if t := p.peek(); p.is("left", "right") {
@@ -415,7 +416,8 @@ func (p *parser) clause() Clause {
 	c.Bed, c.Named = s.Bed, s.Named
 	for {
 		d := Deed{Pos: p.pos()}
-		d.Do = map[string]machine.Action{"knit": machine.Knit, "tuck": machine.Tuck, "slip": machine.Slip}[p.one("knit", "tuck", "slip")]
+		d.Do = map[string]machine.Action{"knit": machine.Knit, "tuck": machine.Tuck,
+			"slip": machine.Slip}[p.one("knit", "tuck", "slip")]
 		if t := p.peek(); d.Do == machine.Knit && t.sort == word && t.text == "held" {
 			p.next()
 			d.Held = true
@@ -627,7 +629,8 @@ func (p *parser) pick() *Set {
 	case p.is("middle"):
 		s.Pick = pickMiddle
 	case p.is("first", "last", "inside", "place", "numbered"):
-		s.Pick = map[string]Pick{"first": pickFirst, "last": pickLast, "inside": pickInside, "place": pickPlace, "numbered": pickNumbered}[t.text]
+		s.Pick = map[string]Pick{"first": pickFirst, "last": pickLast, "inside": pickInside, "place": pickPlace,
+			"numbered": pickNumbered}[t.text]
 		s.Num = p.number()
 	case p.is("every"):
 		s.Pick, s.Num = pickEvery, p.number()

@@ -35,10 +35,14 @@ func TestSets(t *testing.T) {
 		"every 6 from 6": "L3,R4", "every 5 from 2 take 2": "L7-L6,L2-L1,R4-R5", "every 7 from 1 take 4": "L8-L5,L1-R3",
 		"every 7 from 1 take 4 cut": "L8-L5,L1-R3,R7-R9", "numbered 3": "L6,L3,R3,R6,R9", "L2-R1,R4": "L2-R1,R4",
 		"all but every 6 from 6": "L8-L4,L2-R3,R5-R9", "middle of each run of all but every 6 from 6": "L6,R1,R7",
-		"every 2 runs from 2 of all but every 6 from 6": "L2-R3", "first 1 of each run of all but every 6 from 6": "L8,L2,R5",
-		"every 3 from 1 of inside 2": "L6,L3,R1,R4,R7", "first 2 of last 5 of all": "R5-R6", "ends and place 5": "L8,L4,R9",
-		"all but ends and place 5": "L7-L5,L3-R8", "(all but ends) and place 1": "L8-R8", "first 1 and last 1 of inside 3": "L8,R6",
-		"(first 1 and last 1) of inside 3": "L5,R6", "ends of each run of L7-L5,R1-R4": "L7,L5,R1,R4", "middle": "R1", "none": "",
+		"every 2 runs from 2 of all but every 6 from 6": "L2-R3",
+		"first 1 of each run of all but every 6 from 6": "L8,L2,R5",
+		"every 3 from 1 of inside 2":                    "L6,L3,R1,R4,R7", "first 2 of last 5 of all": "R5-R6",
+		"ends and place 5":         "L8,L4,R9",
+		"all but ends and place 5": "L7-L5,L3-R8", "(all but ends) and place 1": "L8-R8",
+		"first 1 and last 1 of inside 3":   "L8,R6",
+		"(first 1 and last 1) of inside 3": "L5,R6", "ends of each run of L7-L5,R1-R4": "L7,L5,R1,R4",
+		"middle": "R1", "none": "",
 	} {
 		p, err := on(t, "hand-mid", "L8", "R9", "hold "+set)
 		if err != nil {
@@ -46,7 +50,8 @@ func TestSets(t *testing.T) {
 			continue
 		}
 		rec, _ := recipe.Read(p.Sections[0].Recipe, recipe.Ground{Piece: p})
-		run := rec.Go(t.Context(), recipe.Ground{Piece: p}, 1, recipe.Start{Side: machine.Right, Work: [2]machine.Set{p.Work()}})
+		run := rec.Go(t.Context(), recipe.Ground{Piece: p}, 1, recipe.Start{Side: machine.Right,
+			Work: [2]machine.Set{p.Work()}})
 		if got := run.Held()[machine.Main].String(); got != want {
 			t.Errorf("%s: %q, want %q", set, got, want)
 		}
@@ -145,7 +150,8 @@ func TestAllFaults(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	_, errs := recipe.Read("name posts = evry 6\nyarn Q\nhold posts\npass 0\nrepeat 2\nparam x1 = 3\n", recipe.Ground{Piece: p})
+	_, errs := recipe.Read("name posts = evry 6\nyarn Q\nhold posts\npass 0\nrepeat 2\nparam x1 = 3\n",
+		recipe.Ground{Piece: p})
 	var got []string
 	for _, e := range errs {
 		got = append(got, fmt.Sprintf("%d:%d", e.Line, e.Col))
@@ -178,7 +184,8 @@ func TestFaultsOfRunning(t *testing.T) {
 			continue
 		}
 		rec, _ := recipe.Read(text, recipe.Ground{Piece: p})
-		run := rec.Go(t.Context(), recipe.Ground{Piece: p}, 1, recipe.Start{Side: machine.Right, Work: [2]machine.Set{p.Work()}})
+		run := rec.Go(t.Context(), recipe.Ground{Piece: p}, 1, recipe.Start{Side: machine.Right,
+			Work: [2]machine.Set{p.Work()}})
 		got := ""
 		if run.Err != nil {
 			got = fmt.Sprintf("%d:%d", run.Err.Line, run.Err.Col)
@@ -289,7 +296,8 @@ func FuzzRead(f *testing.F) {
 		if len(errs) > 0 || again.String() != rec.String() {
 			t.Fatalf("%q prints as %q, which gives %v", text, rec, errs)
 		}
-		if run := rec.Go(t.Context(), g, 1, recipe.Start{Side: machine.Right, Work: [2]machine.Set{p.Work()}, Rack: 5}); run.Err != nil && run.Err.Line < 1 {
+		if run := rec.Go(t.Context(), g, 1, recipe.Start{Side: machine.Right, Work: [2]machine.Set{p.Work()},
+			Rack: 5}); run.Err != nil && run.Err.Line < 1 {
 			t.Errorf("%q: %v", text, run.Err)
 		}
 	})

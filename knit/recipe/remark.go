@@ -89,7 +89,8 @@ func (r *Run) racked(st *Step) {
 		return
 	}
 	r.remark(r.finding(st, finding.RackFar, finding.Warn, r.beds.Holds[machine.Second], "Knit a row between",
-		"The second bed is moved %d positions while both beds hold loops, and no pass between: more than %d strain the strands.",
+		"The second bed is moved %d positions while both beds hold loops, and no pass between: more than %d strain "+
+			"the strands.",
 		max(far, -far), rackLimit))
 }
 
@@ -101,8 +102,10 @@ func (r *Run) anew(st *Step, y piece.YarnNo) {
 	if r.piece.Machine.Feeders > 1 {
 		return
 	}
-	r.remark(r.finding(st, finding.YarnFarSide, finding.Warn, machine.Set{}, "Let every yarn knit an even number of passes at a time",
-		"The carriage stands on the %v, but %s hangs on the %v: it must be cut and joined again.", r.Side, r.piece.YarnName(y), r.Side.Other()))
+	r.remark(r.finding(st, finding.YarnFarSide, finding.Warn, machine.Set{},
+		"Let every yarn knit an even number of passes at a time",
+		"The carriage stands on the %v, but %s hangs on the %v: it must be cut and joined again.", r.Side,
+		r.piece.YarnName(y), r.Side.Other()))
 }
 
 // strands holds the strands over one stitch to the limit.
@@ -168,7 +171,8 @@ func (r *Run) ends(st *Step, h *Half, alone bool) {
 		switch {
 		case touched.Has(n):
 			if e.passed != nil && !e.short {
-				f := r.finding(e.passed, finding.EdgeNotKnit, finding.Warn, machine.SetOf(n), "Let the end needles take the yarn in every pass",
+				f := r.finding(e.passed, finding.EdgeNotKnit, finding.Warn, machine.SetOf(n),
+					"Let the end needles take the yarn in every pass",
 					"%v is an end needle, and is passed by alone: the edge ladders.", n)
 				f.Round = e.rounds
 				r.remark(f)
@@ -204,7 +208,8 @@ func (h *Half) tucks() (on machine.Set) {
 // turns finds short rows that turn without a wrap.
 func (r *Run) turns(st *Step, m *Moves) {
 	h, t := &m.Beds[machine.Main], &r.turn
-	if t.at != nil && m.Dir == t.dir.Other() && r.fed[0] == t.yarn && !h.touched().Has(t.needle) && r.beds.Len(machine.Main, t.needle) > 0 {
+	if t.at != nil && m.Dir == t.dir.Other() && r.fed[0] == t.yarn && !h.touched().Has(t.needle) &&
+		r.beds.Len(machine.Main, t.needle) > 0 {
 		if again := r.again(finding.TurnHole, t.at, t.needle); again != nil {
 			again.holes++
 		} else {
@@ -353,7 +358,8 @@ func (r *Run) dropped(st *Step, on machine.Set, gone []loops.ID) {
 	}
 	if deep := r.beds.Runs(gone, func(loops.ID) {}); deep > 0 {
 		r.remark(r.finding(st, finding.DropRuns, finding.Warn, at, "Drop them before a stitch is drawn through them",
-			"What is dropped had been drawn through other loops: %s run down at %v.", words.Count(deep, "row", "rows"), at))
+			"What is dropped had been drawn through other loops: %s run down at %v.", words.Count(deep, "row",
+				"rows"), at))
 	}
 }
 
@@ -404,8 +410,10 @@ func (d *drifting) after(round int) {
 		d.then = d.r.now()
 	case round == 2*d.period && d.then != d.r.now():
 		r := d.r
-		f := r.finding(d.st, finding.RoundDrifts, finding.Note, machine.Set{}, "Put back at the end of the round what it changes", "%s",
-			"The round leaves needles, racking, pitch or feeders otherwise than it found them, and no step in it says so.")
+		f := r.finding(d.st, finding.RoundDrifts, finding.Note, machine.Set{},
+			"Put back at the end of the round what it changes", "%s",
+			"The round leaves needles, racking, pitch or feeders otherwise than it found them, and no step in it "+
+				"says so.")
 		f.Round = r.rounds[:len(r.rounds)-1]
 		r.remark(f)
 	}
@@ -516,7 +524,8 @@ func (r *Run) idle(list []*Step) {
 		st.whole(func(s *Set) {
 			if seen := r.sets[s.no]; seen.asked && !seen.found && !s.excused() {
 				r.rounds = nil
-				r.remark(r.finding(st, finding.RecipeIdle, finding.Warn, machine.Set{}, "Leave it out, or choose other needles",
+				r.remark(r.finding(st, finding.RecipeIdle, finding.Warn, machine.Set{},
+					"Leave it out, or choose other needles",
 					"%v chooses no needle, whenever this line is reached.", s))
 			}
 		})
@@ -532,7 +541,8 @@ func (r *Run) finish() {
 	for i := range r.told {
 		t := &r.told[i]
 		if t.Code == finding.TurnHole {
-			t.Text = fmt.Sprintf("A short row turns without a wrap: %s, at %v.%s", words.Count(t.holes, "hole", "holes"), t.Needles,
+			t.Text = fmt.Sprintf("A short row turns without a wrap: %s, at %v.%s", words.Count(t.holes, "hole",
+				"holes"), t.Needles,
 				r.lineOf(t.Source, t.Round))
 		}
 		if t.again > 0 {

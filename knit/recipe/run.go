@@ -113,9 +113,12 @@ func (rec *Recipe) Go(ctx context.Context, g Ground, no int, at Start) *Run {
 // ready is a run that has not begun.
 func (rec *Recipe) ready(ctx context.Context, g Ground, no int, at Start) *Run {
 	p := g.Piece
-	r := &Run{Recipe: rec, ground: g, piece: p, no: no, ctx: ctx, bases: g.places(), beds: &loops.Beds{}, params: map[string]int{},
-		names: map[string]machine.Set{}, charts: map[string]*followed{}, sets: make([]seen, rec.nos), Side: at.Side, work: at.Work,
-		hold: at.Hold, lowered: at.Lowered, fed: at.Feeders, Hangs: at.Hangs, Sizes: at.Sizes, rack: at.Rack, pitch: at.Pitch}
+	r := &Run{Recipe: rec, ground: g, piece: p, no: no, ctx: ctx, bases: g.places(), beds: &loops.Beds{},
+		params: map[string]int{},
+		names:  map[string]machine.Set{}, charts: map[string]*followed{}, sets: make([]seen, rec.nos), Side: at.Side,
+		work: at.Work,
+		hold: at.Hold, lowered: at.Lowered, fed: at.Feeders, Hangs: at.Hangs, Sizes: at.Sizes, rack: at.Rack,
+		pitch: at.Pitch}
 	r.Beds = r.beds
 	r.Totals.Rounds = map[string]int{}
 	for _, l := range at.Found {
@@ -131,7 +134,8 @@ func (rec *Recipe) ready(ctx context.Context, g Ground, no int, at Start) *Run {
 
 // Leaves is how a recipe that comes right after this one begins: places, loops, beds.
 func (r *Run) Leaves(at *Start) {
-	at.Work, at.Hold, at.Lowered, at.Rack, at.Pitch, at.Found = r.work, r.hold, r.lowered, r.rack, r.pitch, r.beds.Standing()
+	at.Work, at.Hold, at.Lowered, at.Rack, at.Pitch, at.Found = r.work, r.hold, r.lowered, r.rack, r.pitch,
+		r.beds.Standing()
 }
 
 // Held is the needles of both beds that are still in hold.
@@ -180,7 +184,8 @@ func (r *Run) Again(at Start, asks func(act int) bool, tell func(act int, s Stat
 	again.done = func() {
 		for ; next < len(again.Acts); next++ {
 			if asks(next) {
-				tell(next, State{again.bases, again.work, again.hold, again.beds.Holds, again.beds.Over, again.Side, again.rack, again.pitch})
+				tell(next, State{again.bases, again.work, again.hold, again.beds.Holds, again.beds.Over, again.Side,
+					again.rack, again.pitch})
 			}
 		}
 	}
@@ -196,7 +201,8 @@ func (r *Run) Round(word string) (one struct {
 	one.Loops = map[piece.YarnNo]int{}
 	in := func(a *Act) bool {
 		return slices.ContainsFunc(a.Rounds, func(x finding.Round) bool { return x.Word == word }) &&
-			!slices.ContainsFunc(a.Rounds[:1+slices.IndexFunc(a.Rounds, func(x finding.Round) bool { return x.Word == word })], func(x finding.Round) bool { return x.N != 1 })
+			!slices.ContainsFunc(a.Rounds[:1+slices.IndexFunc(a.Rounds,
+				func(x finding.Round) bool { return x.Word == word })], func(x finding.Round) bool { return x.N != 1 })
 	}
 	for i := range r.Acts {
 		if !in(&r.Acts[i]) {
@@ -275,9 +281,11 @@ func (r *Run) stop(st *Step, code finding.Code, on machine.Set, fix, format stri
 	panic(stop{r.finding(st, code, finding.Stop, on, fix, format, a...)})
 }
 
-func (r *Run) finding(st *Step, code finding.Code, severity finding.Severity, on machine.Set, fix, format string, a ...any) finding.Finding {
+func (r *Run) finding(st *Step, code finding.Code, severity finding.Severity, on machine.Set, fix, format string,
+	a ...any) finding.Finding {
 	row := int(r.pass)
-	return finding.Finding{Code: code, Severity: severity, Section: r.no, Rows: [2]int{row, row}, Needles: on, Fix: fix, Source: st.Line, Round: r.rounds,
+	return finding.Finding{Code: code, Severity: severity, Section: r.no, Rows: [2]int{row, row}, Needles: on,
+		Fix: fix, Source: st.Line, Round: r.rounds,
 		Text: fmt.Sprintf(format, a...) + r.where(st)}
 }
 
@@ -291,7 +299,8 @@ func (r *Run) works(st *Step) {
 	r.empties()
 	r.at = st
 	if r.worked++; r.worked > MaxWorked {
-		panic(&Error{st.Pos, fmt.Sprintf("%q: more than %d lines and passes are worked through", st.Do.String(), MaxWorked), len(st.Do.String())})
+		panic(&Error{st.Pos, fmt.Sprintf("%q: more than %d lines and passes are worked through", st.Do.String(),
+			MaxWorked), len(st.Do.String())})
 	}
 	if r.worked%1000 == 0 && r.ctx.Err() != nil {
 		panic(&Error{st.Pos, r.ctx.Err().Error(), 0})
@@ -447,7 +456,8 @@ func (r *Run) step(st *Step) {
 		r.hasBed(st, machine.Second)
 		to := r.count(st.Num, fromZero, 0)
 		if racks := p.Machine.Racks; to < racks[0] || to > racks[1] {
-			panic(&Error{st.Num.Pos, fmt.Sprintf("%d: the handle goes from %d to %d", to, racks[0], racks[1]), st.Num.width})
+			panic(&Error{st.Num.Pos, fmt.Sprintf("%d: the handle goes from %d to %d", to, racks[0], racks[1]),
+				st.Num.width})
 		}
 		pitch := r.pitch
 		switch st.Way {
@@ -462,8 +472,10 @@ func (r *Run) step(st *Step) {
 			r.racked(st)
 		}
 	case Choose:
-		if r.byCard = st.Way != "hand"; r.byCard && (p.Machine.Program == machine.NoProgram || p.Machine.School == machine.ByHand) {
-			r.stop(st, finding.TechniqueMachine, machine.Set{}, "Choose by hand, or use a machine with a card or program",
+		if r.byCard = st.Way != "hand"; r.byCard && (p.Machine.Program == machine.NoProgram ||
+			p.Machine.School == machine.ByHand) {
+			r.stop(st, finding.TechniqueMachine, machine.Set{},
+				"Choose by hand, or use a machine with a card or program",
 				"%s has neither card nor program.", p.Machine.Name)
 		}
 		r.act(st, Act{})
@@ -473,7 +485,8 @@ func (r *Run) step(st *Step) {
 		if row > c.H {
 			panic(&Error{st.From.Pos, fmt.Sprintf("%d: the chart has %d rows", row, c.H), st.From.width})
 		}
-		r.charts[st.Chart.Name] = &followed{chart: c, mirror: (c.Face == chart.KnitSide) != p.Machine.Near, at: st.At, row: row,
+		r.charts[st.Chart.Name] = &followed{chart: c, mirror: (c.Face == chart.KnitSide) != p.Machine.Near,
+			at: st.At, row: row,
 			each: r.count(st.To, fromOne, 1)}
 	case Counter:
 		r.act(st, Act{N: r.count(st.Num, fromZero, 0)})
@@ -517,7 +530,8 @@ func (r *Run) fits(st *Step) {
 		}
 	}
 	f := r.finding(st, finding.RecipeWidth, finding.Stop, r.bases[machine.Main], "",
-		"The recipe wants a multiple of %d and %d more: %d stitches are none. Next to it are %s.", k, plus, w, strings.Join(offers, " or "))
+		"The recipe wants a multiple of %d and %d more: %d stitches are none. Next to it are %s.", k, plus, w,
+		strings.Join(offers, " or "))
 	if len(offers) > 0 {
 		to := up
 		if up > int(r.piece.Machine.Bed) || down > 0 && w-down < up-w {
@@ -547,7 +561,8 @@ func (r *Run) place(st *Step, on machine.Set) {
 	if st.Do == Out {
 		if holding := on.And(r.beds.Holds[bed]); !holding.Empty() {
 			r.stop(st, finding.StitchDropped, holding, "Move the stitches or drop them first",
-				"%s of the %v bed are put out of work and still hold loops, which would fall: %v.", words.Count(holding.Len(), "needle", "needles"),
+				"%s of the %v bed are put out of work and still hold loops, which would fall: %v.",
+				words.Count(holding.Len(), "needle", "needles"),
 				bed, holding)
 		}
 	}
@@ -590,7 +605,8 @@ func (r *Run) move(st *Step, on machine.Set, by int) {
 			}
 		}
 		r.stop(st, finding.TransferOff, off, "Put the needles to work first, or move fewer",
-			"The stitches of %v are moved %s to the %s, where no needle is in work.", off, words.Count(by, "needle", "needles"), st.Way)
+			"The stitches of %v are moved %s to the %s, where no needle is in work.", off, words.Count(by, "needle",
+				"needles"), st.Way)
 	}
 	r.act(st, Act{Bed: bed, Set: on, N: by, Side: way})
 	lifted := make([][]loops.ID, 0, on.Len())
@@ -654,9 +670,11 @@ func (r *Run) cross(st *Step) {
 	a, z := r.set(st.Set, machine.Main, machine.Set{}), r.set(st.With, machine.Main, machine.Set{})
 	switch both := a.And(z); {
 	case a.Len() != z.Len():
-		r.stop(st, finding.RecipeCross, a.Or(z), "Let as many cross as are crossed", "%s cannot cross with %d.", words.Stitches(a.Len()), z.Len())
+		r.stop(st, finding.RecipeCross, a.Or(z), "Let as many cross as are crossed", "%s cannot cross with %d.",
+			words.Stitches(a.Len()), z.Len())
 	case !both.Empty():
-		r.stop(st, finding.RecipeCross, both, "Leave them out of one of the two", "%v are in both sets and would cross themselves.", both)
+		r.stop(st, finding.RecipeCross, both, "Leave them out of one of the two",
+			"%v are in both sets and would cross themselves.", both)
 	}
 	r.bare(st, machine.Main, a.Or(z), "crossed")
 	r.act(st, Act{Set: a, With: z})
@@ -672,7 +690,8 @@ func (r *Run) cross(st *Step) {
 		}
 	}
 	if !far.Empty() {
-		r.remark(r.finding(st, finding.CrossFar, finding.Warn, far, "Cross over fewer needles, or loosen the row before",
+		r.remark(r.finding(st, finding.CrossFar, finding.Warn, far,
+			"Cross over fewer needles, or loosen the row before",
 			"%v cross over more than %d needles, which strains the stitches.", far, crossLimit))
 	}
 	r.Totals.Hands.Crossed += a.Len()
@@ -714,7 +733,8 @@ func (r *Run) byHand(st *Step) {
 
 func (r *Run) wrap(st *Step, on machine.Set) {
 	if bad := on.Minus(r.hold[st.Bed]); !bad.Empty() {
-		r.stop(st, finding.RecipeEmpty, bad, "Put them in hold first", "%v of the %v bed are to be wrapped, and are not in hold.", bad, st.Bed)
+		r.stop(st, finding.RecipeEmpty, bad, "Put them in hold first",
+			"%v of the %v bed are to be wrapped, and are not in hold.", bad, st.Bed)
 	}
 	if on.Empty() {
 		r.act(st, Act{Bed: st.Bed})
@@ -759,7 +779,8 @@ func (r *Run) drop(st *Step, on machine.Set) {
 func (r *Run) check(st *Step) {
 	if st.Set == nil {
 		if side := map[string]machine.Side{"left": machine.Left, "right": machine.Right}[st.Way]; r.Side != side {
-			r.stop(st, finding.RecipeCheck, machine.Set{}, "Add a pass before it, or leave one out", "The carriage stands on the %v, not on the %v.", r.Side, side)
+			r.stop(st, finding.RecipeCheck, machine.Set{}, "Add a pass before it, or leave one out",
+				"The carriage stands on the %v, not on the %v.", r.Side, side)
 		}
 		r.act(st, Act{})
 		return
@@ -783,7 +804,8 @@ func (r *Run) check(st *Step) {
 		not, is = on.And(r.in(st.Bed)), "are not out of work"
 	}
 	if !not.Empty() {
-		r.stop(st, finding.RecipeCheck, not, "See what the lines before it leave on these needles", "%v of the %v bed %s.", not, st.Bed, is)
+		r.stop(st, finding.RecipeCheck, not, "See what the lines before it leave on these needles",
+			"%v of the %v bed %s.", not, st.Bed, is)
 	}
 	r.act(st, Act{Bed: st.Bed, Set: on})
 }
@@ -812,7 +834,8 @@ func (r *Run) loop(bed machine.BedNo, kind loops.Kind, y Pair) loops.Loop {
 // side begins anew.
 func (r *Run) feed(st *Step) {
 	if r.fed[0] == 0 {
-		r.stop(st, finding.NeedleNoYarn, machine.Set{}, "Thread a yarn first", "The feeders are empty, and feeder 1's yarn is wanted.")
+		r.stop(st, finding.NeedleNoYarn, machine.Set{}, "Thread a yarn first",
+			"The feeders are empty, and feeder 1's yarn is wanted.")
 	}
 	r.uses(st)
 }

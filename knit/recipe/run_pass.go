@@ -166,11 +166,13 @@ func (r *Run) mayPass(st *Step, m *Moves) {
 		h.takers = h.takersOf()
 		takers := h.takers
 		if r.lowered[bed] && !takers.Empty() {
-			r.stop(st, finding.BedLowered, takers, "Raise it before the pass", "The %v bed is lowered, and is to knit.", machine.BedNo(bed))
+			r.stop(st, finding.BedLowered, takers, "Raise it before the pass",
+				"The %v bed is lowered, and is to knit.", machine.BedNo(bed))
 		}
 		if !takers.Empty() && r.fed[0] == 0 {
 			r.stop(st, finding.NeedleNoYarn, takers, "Thread a yarn before the pass",
-				"The feeders are empty, and %s take the yarn: what they hold would fall.", words.Count(takers.Len(), "needle", "needles"))
+				"The feeders are empty, and %s take the yarn: what they hold would fall.", words.Count(takers.Len(),
+					"needle", "needles"))
 		}
 		if h.Named && !h.Takes && !h.Hold.Empty() && !takers.Empty() && !r.piece.Machine.HeldPasses {
 			h.Caught = h.Hold.And(machine.Range(takers.First(), takers.Last()))
@@ -183,7 +185,8 @@ func (r *Run) mayPass(st *Step, m *Moves) {
 	if main.Named && second.Named && r.pitch == machine.FullPitch {
 		if facing := r.lie().OnMain(second.In()).And(main.In()); !facing.Empty() {
 			r.stop(st, finding.BedsCollide, facing, "Set half pitch, work every other needle, or rack by one position",
-				"Both beds work at full pitch, and %v of the main bed face needles of the second that are not out.", facing)
+				"Both beds work at full pitch, and %v of the main bed face needles of the second that are not out.",
+				facing)
 		}
 	}
 }

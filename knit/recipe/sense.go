@@ -62,7 +62,8 @@ type sense struct {
 func Read(text string, g Ground) (*Recipe, Errors) {
 	p, errs := parse(text)
 	r := p.recipe
-	s := &sense{Ground: g, bases: g.places(), names: map[string]int{}, spoilt: p.spoilt, given: map[string]bool{}, params: map[string]int{}}
+	s := &sense{Ground: g, bases: g.places(), names: map[string]int{}, spoilt: p.spoilt, given: map[string]bool{},
+		params: map[string]int{}}
 	s.steps(r.Lines)
 	return r, append(errs, s.errs...).sorted()
 }
@@ -135,7 +136,8 @@ func (s *sense) step(st *Step) {
 		s.number(st.From, fromZero)
 	case Starts:
 		if s.Later {
-			s.fail(st.Pos, len("starts"), `"starts": only the first section of a piece starts bare, and where it has no begin`)
+			s.fail(st.Pos, len("starts"),
+				`"starts": only the first section of a piece starts bare, and where it has no begin`)
 		}
 	case Repeat:
 		s.number(st.Num, fromZero)
@@ -389,7 +391,8 @@ func (s *sense) set(x *Set) {
 	}
 	count := func(n *Number, l least, most int) {
 		s.number(n, l)
-		if v, ok := constant(n); ok && x.Of == nil && s.from == 0 && (s.bed == machine.Main || s.Piece.Machine.HasSecond()) && l.wrong(v) == "" && v/10 > most {
+		if v, ok := constant(n); ok && x.Of == nil && s.from == 0 && (s.bed == machine.Main ||
+			s.Piece.Machine.HasSecond()) && l.wrong(v) == "" && v/10 > most {
 			s.fail(n.Pos, n.width, "%d: the %v bed has %d places", v/10, s.bed, s.bases[s.bed].Len())
 		}
 	}
@@ -497,7 +500,8 @@ func (r *Recipe) With(g Ground, name string, value int) error {
 	if st.From == nil {
 		return nil
 	}
-	s := &sense{Ground: g, bases: g.places(), params: map[string]int{}, names: map[string]int{}, given: map[string]bool{}, spoilt: map[string]bool{}}
+	s := &sense{Ground: g, bases: g.places(), params: map[string]int{}, names: map[string]int{},
+		given: map[string]bool{}, spoilt: map[string]bool{}}
 	for _, earlier := range r.Params[:i+1] {
 		s.param(earlier)
 	}

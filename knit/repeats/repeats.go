@@ -77,7 +77,8 @@ func parse(text string) (list []Repeat, err error) {
 // the side that its technique is worn on.
 func (r *Repeat) Document(name, profile string, times int) (*edit.Document, error) {
 	t := &technique.For(r.Chart, r.Technique).Technique
-	doc, err := edit.New(edit.Start{Name: name, Profile: profile, Technique: t, Chart: r.Chart, ChartName: r.Key, Repeats: times})
+	doc, err := edit.New(edit.Start{Name: name, Profile: profile, Technique: t, Chart: r.Chart, ChartName: r.Key,
+		Repeats: times})
 	if err == nil {
 		_, err = doc.Apply(edit.DrawnFor(r.Key, t.Worn))
 	}

@@ -16,8 +16,10 @@ var edges = map[finding.Code]bool{finding.EdgeNotKnit: true, finding.LaceEdge: t
 // that can work it, comes out as drawn, and nothing is to be mended.
 func TestRepeats(t *testing.T) {
 	machines := map[string][]string{
-		"two-colour": {"card-preselect", "card-direct", "program-preselect"}, "slip": {"hand-mid", "card-preselect", "program-preselect"},
-		"tuck": {"hand-mid", "card-preselect", "card-direct", "program-preselect"}, "lace": {"hand-mid", "card-preselect"},
+		"two-colour": {"card-preselect", "card-direct", "program-preselect"}, "slip": {"hand-mid", "card-preselect",
+			"program-preselect"},
+		"tuck": {"hand-mid", "card-preselect", "card-direct", "program-preselect"}, "lace": {"hand-mid",
+			"card-preselect"},
 		"weave": {"card-preselect"}}
 	if n := len(repeats.All()); n < 30 {
 		t.Errorf("%d repeats", n)

@@ -56,7 +56,8 @@ func (p *grey) spots(dark bool) []blob {
 			n, sx, sy = n+1, sx+float64(x), sy+float64(y)
 			x0, x1, y0, y1 = min(x0, x), max(x1, x), min(y0, y), max(y1, y)
 			for _, d := range [4][2]int{{1, 0}, {-1, 0}, {0, 1}, {0, -1}} {
-				if nx, ny := x+d[0], y+d[1]; nx >= 0 && nx < p.w && ny >= 0 && ny < p.h && !seen[ny*p.w+nx] && on(ny*p.w+nx) {
+				if nx, ny := x+d[0], y+d[1]; nx >= 0 && nx < p.w && ny >= 0 && ny < p.h && !seen[ny*p.w+nx] &&
+					on(ny*p.w+nx) {
 					seen[ny*p.w+nx] = true
 					stack = append(stack, ny*p.w+nx)
 				}

@@ -58,7 +58,8 @@ func Read(ctx context.Context, data []byte, o Options) (*Card, error) {
 	}
 	part := image.Rect(0, 0, w, h)
 	if !o.Crop.Empty() {
-		part = image.Rect(o.Crop.Min.X*w/100, o.Crop.Min.Y*h/100, o.Crop.Max.X*w/100, o.Crop.Max.Y*h/100).Intersect(part)
+		part = image.Rect(o.Crop.Min.X*w/100, o.Crop.Min.Y*h/100, o.Crop.Max.X*w/100,
+			o.Crop.Max.Y*h/100).Intersect(part)
 	}
 	if part.Dx() < 8 || part.Dy() < 2 {
 		return nil, errors.New("nothing of the picture is left to read")
@@ -80,7 +81,8 @@ func Read(ctx context.Context, data []byte, o Options) (*Card, error) {
 		}
 	}
 	if best == nil {
-		return nil, errors.New("no grid of holes is found: photograph the card flat and from straight above, over a ground that is darker or lighter, and leave little beside it")
+		return nil, errors.New("no grid of holes is found: photograph the card flat and from straight above, over a " +
+			"ground that is darker or lighter, and leave little beside it")
 	}
 	return best.read(o), nil
 }
@@ -133,7 +135,8 @@ func (p *grey) even(o Options) *Card {
 		for x := range o.Columns {
 			at := func(i, n, size int, off float64) int { return int((float64(i) + off) * float64(size) / float64(n)) }
 			top := o.Rows - 1 - y
-			scores[y*o.Columns+x] = -mean(at(x, o.Columns, p.w, 0.3), at(top, o.Rows, p.h, 0.3), at(x, o.Columns, p.w, 0.7)+1, at(top, o.Rows, p.h, 0.7)+1)
+			scores[y*o.Columns+x] = -mean(at(x, o.Columns, p.w, 0.3), at(top, o.Rows, p.h, 0.3), at(x, o.Columns,
+				p.w, 0.7)+1, at(top, o.Rows, p.h, 0.7)+1)
 		}
 	}
 	return judge(scores, o.Columns, o.Rows)

@@ -185,7 +185,8 @@ func TestEvenCells(t *testing.T) {
 	if err != nil || !bytes.Equal(got.Holes.Cells, want.Cells) {
 		t.Errorf("%v", err)
 	}
-	for _, o := range []scan.Options{{Columns: 1}, {Columns: 24, Even: true}, {Columns: 24, Crop: image.Rect(0, 0, 1, 1)}} {
+	for _, o := range []scan.Options{{Columns: 1}, {Columns: 24, Even: true}, {Columns: 24, Crop: image.Rect(0, 0, 1,
+		1)}} {
 		if _, err := scan.Read(context.Background(), b.Bytes(), o); err == nil {
 			t.Errorf("%+v is read", o)
 		}

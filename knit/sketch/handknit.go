@@ -120,7 +120,8 @@ func ParseWorded(text string) (*Worded, error) {
 }
 
 var (
-	labelForm   = regexp.MustCompile(`^(?i)((?:row|rnd|round|rs|ws|right|wrong|all|every|r\s*\d)[^:]*|\d+(?:st|nd|rd|th)?\s*(?:rows?|rnds?|rounds?)?[^:,]*)\s*:\s*(.*)$`)
+	labelForm = regexp.MustCompile(
+		`^(?i)((?:row|rnd|round|rs|ws|right|wrong|all|every|r\s*\d)[^:]*|\d+(?:st|nd|rd|th)?\s*(?:rows?|rnds?|rounds?)?[^:,]*)\s*:\s*(.*)$`)
 	wrongForm   = regexp.MustCompile(`\b(?:ws|wrong)\b`)
 	rightForm   = regexp.MustCompile(`\b(?:rs|right)\b`)
 	roundForm   = regexp.MustCompile(`rnd|round`)
@@ -156,11 +157,14 @@ var together = []struct {
 	form *regexp.Regexp
 	as   string
 }{
-	{regexp.MustCompile(`\b(k|p) ?(\d+) (tog|togtbl)\b`), "$1$2$3"}, {regexp.MustCompile(`\b(k|p|yo|sl) (\d+)\b`), "$1$2"},
-	{regexp.MustCompile(`\bk2tog tbl\b|\bk2togtbl\b`), "k2tog-tbl"}, {regexp.MustCompile(`\bp2tog tbl\b|\bp2togtbl\b`), "p2tog-tbl"},
+	{regexp.MustCompile(`\b(k|p) ?(\d+) (tog|togtbl)\b`), "$1$2$3"}, {regexp.MustCompile(`\b(k|p|yo|sl) (\d+)\b`),
+		"$1$2"},
+	{regexp.MustCompile(`\bk2tog tbl\b|\bk2togtbl\b`), "k2tog-tbl"},
+	{regexp.MustCompile(`\bp2tog tbl\b|\bp2togtbl\b`), "p2tog-tbl"},
 	{regexp.MustCompile(`\bsl1,? k1,? psso\b`), "skp"}, {regexp.MustCompile(`\bsl1,? k2tog,? psso\b`), "sk2p"},
 	{regexp.MustCompile(`\bsl2(?: ?tog)?,? k1,? (?:p2sso|psso)\b`), "cdd"},
-	{regexp.MustCompile(`\b(to|for|the)? ?last (\d+) (sts?|stitch(?:es)?)\b`), "to end"}, {regexp.MustCompile(`\bto (\d+) (sts?) before end\b`), "to end"},
+	{regexp.MustCompile(`\b(to|for|the)? ?last (\d+) (sts?|stitch(?:es)?)\b`), "to end"},
+	{regexp.MustCompile(`\bto (\d+) (sts?) before end\b`), "to end"},
 }
 
 func tokens(words string) []string {
@@ -300,7 +304,8 @@ func (p *wordReader) stitch(word string) ([]rune, error) {
 		}
 		return slices.Repeat([]rune{r}, n), nil
 	}
-	right := map[string]rune{"k2tog": '/', "ssk": '\\', "k2tog-tbl": '\\', "skp": '\\', "skpo": '\\', "sl1-k1-psso": '\\', "cdd": '^',
+	right := map[string]rune{"k2tog": '/', "ssk": '\\', "k2tog-tbl": '\\', "skp": '\\', "skpo": '\\',
+		"sl1-k1-psso": '\\', "cdd": '^',
 		"s2kp": '^', "s2kpo": '^', "s2kp2": '^', "sl2-k1-p2sso": '^', "sl2-k1-psso": '^'}
 	back := map[string]rune{"p2tog": '/', "ssp": '\\', "p2tog-tbl": '\\'}
 	here, there := right, back
@@ -327,7 +332,9 @@ func (p *wordReader) stitch(word string) ([]rune, error) {
 			word, side)
 	}
 	if len(*p.unknown) == 0 {
-		*p.unknown = append(*p.unknown, fmt.Sprintf("line %d: %q: not a word I know; there are k, p, yo, k2tog, ssk, skp, cdd, s2kp, sk2p, and on wrong-side rows p2tog, ssp", p.line, word))
+		*p.unknown = append(*p.unknown,
+			fmt.Sprintf("line %d: %q: not a word I know; there are k, p, yo, k2tog, ssk, skp, cdd, s2kp, sk2p, and "+
+				"on wrong-side rows p2tog, ssp", p.line, word))
 	} else {
 		*p.unknown = append(*p.unknown, fmt.Sprintf("%q in line %d", word, p.line))
 	}

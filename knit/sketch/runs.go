@@ -45,7 +45,8 @@ func ParseRuns(text string, w int, empty rune) ([]rune, error) {
 	case len(row) == w:
 		return row, nil
 	case word == "":
-		return nil, fmt.Errorf("%d of %d stitches typed. Is the rest empty, or do these come again? Write %s or %s after them",
+		return nil, fmt.Errorf("%d of %d stitches typed. Is the rest empty, or do these come again? Write %s or %s "+
+			"after them",
 			len(row), w, restEmpty, restAgain)
 	}
 	again := []rune{empty}

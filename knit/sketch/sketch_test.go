@@ -16,11 +16,13 @@ import (
 func TestRuns(t *testing.T) {
 	for _, c := range []struct{ typed, want string }{
 		{"5# 3. 4#", "#####...####"}, {"##.. again", "##..##..##.."},
-		{"##..", "4 of 12 stitches typed. Is the rest empty"}, {"5# rest", "#####......."}, {"5# again", "##########"}, {"rest", "............"},
+		{"##..", "4 of 12 stitches typed. Is the rest empty"}, {"5# rest", "#####......."}, {"5# again",
+			"##########"}, {"rest", "............"},
 		{"12# rest", "############"}, {"2(2# 1.) 6.", "##.##......."}, {"3'5' 9.", "555........."},
 		{"5#3.4#", "#####...####"}, {"3", "column 1: 3 of what"}, {"2(# .", "column 2: this bracket"},
 		{")", "column 1: this bracket closes nothing"},
-		{"5#", "5 of 12 stitches typed."}, {"13#", "13 stitches typed; the row has 12"}, {"99999# .", "column 1: "}, {"", "column 1: type a row"},
+		{"5#", "5 of 12 stitches typed."}, {"13#", "13 stitches typed; the row has 12"}, {"99999# .", "column 1: "},
+		{"", "column 1: type a row"},
 	} {
 		row, err := sketch.ParseRuns(c.typed, 12, '.')
 		got := string(row)
@@ -35,7 +37,8 @@ func TestRuns(t *testing.T) {
 
 // TestCountRuns counts as one types.
 func TestCountRuns(t *testing.T) {
-	for typed, want := range map[string]int{"": 0, "5": 0, "5#": 5, "5# 3": 5, "5# 3(2": 5, "5# 3(2#": 5, "5# 3(2#)": 11, "5# rest": 5} {
+	for typed, want := range map[string]int{"": 0, "5": 0, "5#": 5, "5# 3": 5, "5# 3(2": 5, "5# 3(2#": 5,
+		"5# 3(2#)": 11, "5# rest": 5} {
 		if got := sketch.CountRuns(typed); got != want {
 			t.Errorf("%q counts %d, want %d", typed, got, want)
 		}
@@ -75,7 +78,8 @@ func TestWorded(t *testing.T) {
 		{"Rnd 1: yo, k2tog, k1\nRnd 2: k3", "... ./o"},
 		{"Round 1: yo, k2tog, k1\nRound 2 and all even rounds: knit", "./o"},
 		{"k1, *yo, k2tog*, rep from * to last 3 st, k3", ".../o."},
-		{"foo 1, k2\nk1, bar, k1", `line 1: "foo": not a word I know; there are k, p, yo, k2tog, ssk, skp, cdd, s2kp, sk2p, and on wrong-side rows p2tog, ssp; nor are "1" in line 1, "bar" in line 2`},
+		{"foo 1, k2\nk1, bar, k1", `line 1: "foo": not a word I know; there are k, p, yo, k2tog, ssk, skp, cdd, ` +
+			`s2kp, sk2p, and on wrong-side rows p2tog, ssp; nor are "1" in line 1, "bar" in line 2`},
 		{"k2\nk3", "row 2 makes 3 stitches, the rows before it 2"},
 		{"k1, k2tgo", `line 1: "k2tgo": not a word I know`},
 		{"Row 2 (WS): k2tog, yo", `line 1: "k2tog" on the wrong side makes a purled decrease`},
@@ -153,7 +157,8 @@ func TestSampling(t *testing.T) {
 			t.Errorf("row %d mended: %v", y+1, two.Row(y))
 		}
 	}
-	left, _, _ := sketch.FromPicture(t.Context(), b.Bytes(), sketch.Sampling{W: 8, Yarns: 3, Crop: image.Rect(0, 0, 30, 100)})
+	left, _, _ := sketch.FromPicture(t.Context(), b.Bytes(), sketch.Sampling{W: 8, Yarns: 3, Crop: image.Rect(0, 0,
+		30, 100)})
 	if len(left.Keys) != 1 || left.H != 27 {
 		t.Errorf("the left third: %d colours, %d rows", len(left.Keys), left.H)
 	}

@@ -33,7 +33,10 @@ var contract = []struct {
 		setAll(pl, machine.TuckRest, machine.Slipping)
 		setAll(pl, machine.TuckForward, machine.Plain)
 	}},
-	{&technique.Lace, func(rng *rand.Rand, w, h int) []string { return randomLace(rng, w, h, rng.IntN(2) == 0, true) }, nil,
+	{&technique.Lace, func(rng *rand.Rand, w, h int) []string {
+		return randomLace(rng, w, h, rng.IntN(2) == 0,
+			true)
+	}, nil,
 		func(pl *pass.Plan) {
 			each(pl, func(p *pass.Pass) {
 				p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Transfer })
@@ -163,15 +166,22 @@ func TestContract(t *testing.T) {
 				}
 				good++
 				for name, spoil := range map[string]func(pl *pass.Plan){
-					"its own":           c.spoil,
-					"all exempt":        func(pl *pass.Plan) { each(pl, func(p *pass.Pass) { p.Exempt = p.Main().AtWork }) },
+					"its own": c.spoil,
+					"all exempt": func(pl *pass.Plan) {
+						each(pl,
+							func(p *pass.Pass) { p.Exempt = p.Main().AtWork })
+					},
 					"the last left out": func(pl *pass.Plan) { pl.Passes = pl.Passes[:len(pl.Passes)-1] },
 					"one left out": func(pl *pass.Plan) {
 						pl.Passes = slices.Delete(pl.Passes, len(pl.Passes)/2,
 							len(pl.Passes)/2+1)
 					},
 					"the last once more": func(pl *pass.Plan) { again(pl) },
-					"the wrong way":      func(pl *pass.Plan) { p := &pl.Passes[len(pl.Passes)/2]; p.Dir = p.Dir.Other() },
+					"the wrong way": func(pl *pass.Plan) {
+						p := &pl.Passes[len(pl.Passes)/2]
+						p.Dir =
+							p.Dir.Other()
+					},
 				} {
 					pl := build()
 					spoil(pl)
@@ -216,14 +226,22 @@ func TestSpoilt(t *testing.T) {
 		changes []edit.Change
 		spoil   func(pl *pass.Plan)
 	}{
-		{finding.YarnNotThreaded, "card-preselect", figure, nil, func(pl *pass.Plan) { remove(&pl.Passes[1], pass.Thread) }},
-		{finding.CarriageSide, "card-preselect", figure, nil, func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }},
+		{finding.YarnNotThreaded, "card-preselect", figure, nil, func(pl *pass.Plan) {
+			remove(&pl.Passes[1],
+				pass.Thread)
+		}},
+		{finding.CarriageSide, "card-preselect", figure, nil,
+			func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }},
 		{finding.SelectionLost, "card-preselect", figure, nil,
 			func(pl *pass.Plan) { pl.Passes[0].Main().Sets.Add(machine.L(2)) }},
-		{finding.SelectionLost, "hand-mid", figure, nil, func(pl *pass.Plan) { remove(&pl.Passes[0], pass.BringForward) }},
+		{finding.SelectionLost, "hand-mid", figure, nil, func(pl *pass.Plan) {
+			remove(&pl.Passes[0],
+				pass.BringForward)
+		}},
 		{finding.NeedleNoYarn, "hand-chunky", figure, laid,
 			func(pl *pass.Plan) { pl.Passes[1].Lays = pl.Passes[1].Lays[:2] }},
-		{finding.LaidOutOfOrder, "hand-chunky", figure, laid, func(pl *pass.Plan) { slices.Reverse(pl.Passes[1].Lays) }},
+		{finding.LaidOutOfOrder, "hand-chunky", figure, laid,
+			func(pl *pass.Plan) { slices.Reverse(pl.Passes[1].Lays) }},
 		{finding.YarnWrongSide, "hand-mid", figure, nil,
 			func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1, "")) }},
 		// a yarn that hangs on the right, not cut before it is threaded on the left, however it came out of the feeder
@@ -268,7 +286,8 @@ func TestSpoilt(t *testing.T) {
 			pl.Passes[2].Main().Sets.Remove(pl.Passes[2].Main().Sets.First())
 		}},
 		{finding.SelectionLost, "card-preselect", figure, held, func(pl *pass.Plan) { // the switch a pass late
-			late := slices.IndexFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Control == pass.EndNeedles })
+			late := slices.IndexFunc(pl.Passes[0].Before,
+				func(st pass.Step) bool { return st.Control == pass.EndNeedles })
 			pl.Passes[1].Before = append(pl.Passes[1].Before, pl.Passes[0].Before[late])
 			pl.Passes[0].Before = slices.Delete(pl.Passes[0].Before, late, late+1)
 		}},
@@ -290,7 +309,10 @@ func TestSpoilt(t *testing.T) {
 			}
 			pl.Passes[0].Before = append(pl.Passes[0].Before, pass.ThreadStep(1, 1, ""))
 		}},
-		{finding.CarriagesClash, "card-preselect", lace, moved, func(pl *pass.Plan) { remove(&pl.Passes[6], pass.Remove) }},
+		{finding.CarriagesClash, "card-preselect", lace, moved, func(pl *pass.Plan) {
+			remove(&pl.Passes[6],
+				pass.Remove)
+		}},
 	} {
 		pl := plan.Make(piecetest.New(t, c.machine, "L4", "R4", c.rows, c.changes...))
 		if r := check.Of(pl); r.Stops() {

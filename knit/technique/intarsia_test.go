@@ -23,7 +23,8 @@ func slowContinue(below, row []technique.Field) (count, overlap int) {
 		}
 		try(j+1, n, o)
 		for i, b := range below {
-			if over := int(min(b.To, row[j].To)-max(b.From, row[j].From)) + 1; !used[i] && over > 0 && b.Yarn == row[j].Yarn {
+			if over := int(min(b.To, row[j].To)-max(b.From, row[j].From)) + 1; !used[i] && over > 0 &&
+				b.Yarn == row[j].Yarn {
 				used[i] = true
 				try(j+1, n+1, o+over)
 				used[i] = false

@@ -66,7 +66,8 @@ func laceSense(p *piece.Piece, s *piece.Section, fault func(path, format string,
 		at := fmt.Sprintf("areas[%d].chart", i)
 		if a.Chart.All != s.Areas[0].Chart.All {
 			fault(at,
-				"%q: it shows other rows than %q; the charts of one lace section show all rows, or right-side rows only", a.Chart.Name, s.Areas[0].Chart.Name)
+				"%q: it shows other rows than %q; the charts of one lace section show all rows, or right-side "+
+					"rows only", a.Chart.Name, s.Areas[0].Chart.Name)
 		}
 		for k, m := range a.Chart.Means {
 			key := string(a.Chart.Keys[k])
@@ -121,7 +122,8 @@ func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		return nil
 	case !s.Section.IsLines() && showsAll(s) && row%2 == 0 && transfers:
 		f.Needles = s.Wants(row, chart.YarnOver)
-		f.Text = fmt.Sprintf("Row %d has transfers, but it is the second of a pair: this machine knits two rows between transfers.", row)
+		f.Text = fmt.Sprintf("Row %d has transfers, but it is the second of a pair: this machine knits two rows "+
+			"between transfers.", row)
 		f.Fix = "Move the transfers a row, or insert a row without any before them"
 		return f
 	case !s.Section.IsLines() && showsAll(s) && row == s.Rows && s.Rows%2 == 1:
@@ -131,7 +133,8 @@ func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		return f
 	case transfers && l.Stands(machine.KnitCarriage) != machine.Right:
 		side := l.OtherSide(machine.Right,
-			"The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on the left.")
+			"The lace carriage works from the left, so the knit carriage must wait on the right; here it stands on "+
+				"the left.")
 		side.Rows = [2]int{row, row}
 		return &side
 	}
@@ -336,8 +339,9 @@ func afterLines(f *fabric.Fabric, c *fabric.Course, w *fabric.Want) {
 		}
 		break
 	}
-	for d, on := range map[fabric.Deed]machine.Set{fabric.Eyelet: rest.Eyelets, fabric.Merged: rest.Merged, fabric.LeanRight: rest.LeanR,
-		fabric.LeanLeft: rest.LeanL} {
+	for d, on := range map[fabric.Deed]machine.Set{fabric.Eyelet: rest.Eyelets, fabric.Merged: rest.Merged,
+		fabric.LeanRight: rest.LeanR,
+		fabric.LeanLeft:  rest.LeanL} {
 		if w.Asks[d] { // more lace: both together are not worked out
 			w.Asks[d] = false
 		} else {

@@ -22,7 +22,8 @@ type laceState struct {
 // transfers of a section, and then again once so many rows have been knitted.
 func lifeline(l *loom.Loom) {
 	st, last, every := loom.State[laceState](l), l.Last(), piece.Limit(l.Piece.Limits.Lifeline, piece.LifelineEvery)
-	if l.Piece.Limits.Lifeline == piece.Never || last == nil || l.Course() == 0 || st.lined > 0 && l.Course()-st.lined < every {
+	if l.Piece.Limits.Lifeline == piece.Never || last == nil || l.Course() == 0 || st.lined > 0 &&
+		l.Course()-st.lined < every {
 		return
 	}
 	if below := l.Plan.Section(last.Section); len(last.Works) > 0 && last.Works[0].Part != plainRow &&

@@ -104,7 +104,8 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		l.deep.rows[0])
 	report(finding.LaceWideHole, finding.Note, l.holes, nil,
 		"Draw a stitch between the two yarn-overs, or help by hand",
-		"%v: neighbours stand empty together, first in row %d. They make one wide hole: after the next row see that both hold the yarn, and twist one of the two loops by hand.", l.holes.needles, l.holes.rows[0])
+		"%v: neighbours stand empty together, first in row %d. They make one wide hole: after the next row see that "+
+			"both hold the yarn, and twist one of the two loops by hand.", l.holes.needles, l.holes.rows[0])
 	keep := finding.Always(keepEnds(l.pl, l.section))
 	if s.Section.IsLines() {
 		keep = nil
@@ -118,7 +119,8 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		report(finding.LaceLean, finding.Note, l.leans,
 			finding.Always(edit.SectionOption(l.section, "lean", "exact")),
 			fmt.Sprintf("Knit the leans exactly as drawn: %d %s more", more, words.Plural(more, "pass", "passes")),
-			"By the shortest route the stitches at %v lie the other way round than drawn, in %d %s; the holes are the same.", l.leans.needles, l.leans.times, words.Plural(l.leans.times, "row", "rows"))
+			"By the shortest route the stitches at %v lie the other way round than drawn, in %d %s; the holes are "+
+				"the same.", l.leans.needles, l.leans.times, words.Plural(l.leans.times, "row", "rows"))
 	}
 	report(finding.LaceCastOn, finding.Note, spot{rows: [2]int{1, 1}, needles: l.early},
 		finding.Always(edit.InsertPlain(p, l.section, 2, p.YarnID(s.Section.RowYarn(1)))),
@@ -129,9 +131,11 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		for i := range s.Section.Areas {
 			turn = append(turn, edit.ToggleTransform(l.section, i+1, &s.Section.Areas[i], "mirror")...)
 		}
-		report(finding.LaceMirror, finding.Note, spot{rows: [2]int{1, s.Rows}, needles: s.Covered}, finding.Always(turn),
+		report(finding.LaceMirror, finding.Note, spot{rows: [2]int{1, s.Rows}, needles: s.Covered},
+			finding.Always(turn),
 			"Knit the mirror image, which leans the other way",
-			"The lace carriage takes %d passes over these rows; for the mirror image it would take %d, since that leans the way the carriage goes.",
+			"The lace carriage takes %d passes over these rows; for the mirror image it would take %d, since that "+
+				"leans the way the carriage goes.",
 			as, image)
 	}
 	if l.left+l.right > 0 && (l.left == 0 || l.right == 0) {
@@ -146,7 +150,8 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		}
 		report(finding.LaceBias, finding.Note, spot{rows: [2]int{1, s.Rows}, needles: s.Covered}, nil,
 			"Mirror every second repeat or row, so that moves balance",
-			"Every move goes to the %s on the bed, so the fabric slants: over these rows a wale drifts by about %.1f stitches, some %.0f mm (%s), to the %s on the knit side.", way, stitches, mm, by, other)
+			"Every move goes to the %s on the bed, so the fabric slants: over these rows a wale drifts by about %.1f "+
+				"stitches, some %.0f mm (%s), to the %s on the knit side.", way, stitches, mm, by, other)
 	}
 	return out
 }

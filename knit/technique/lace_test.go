@@ -79,11 +79,13 @@ func TestLaceComesOut(t *testing.T) {
 		}
 		from := machine.Needle(-rng.IntN(width))
 		options := map[string]any{"lean": []string{"shortest", "exact"}[rng.IntN(2)],
-			"transfer": []string{"open", "open", "fine"}[rng.IntN(3)], "end_needles": []string{"off", "auto"}[rng.IntN(2)]}
+			"transfer": []string{"open", "open", "fine"}[rng.IntN(3)], "end_needles": []string{"off",
+				"auto"}[rng.IntN(2)]}
 		if m.Lace == "hand" {
 			delete(options, "transfer")
 		}
-		edits := []edit.Change{set("/charts/c/shows", shows), set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
+		edits := []edit.Change{set("/charts/c/shows", shows), set("/charts/c/side", []string{"knit",
+			"purl"}[rng.IntN(2)]),
 			area("first", machine.Needle(rng.IntN(20)-10).String()), set("/options", options),
 			set("/machine/purl_carriage", rng.IntN(2) == 0),
 			set("/machine/advances", [][]string{{"lace"}, {"lace", "purl"}, {"lace", "knit"}}[rng.IntN(3)])}
@@ -109,7 +111,8 @@ func TestLaceComesOut(t *testing.T) {
 		if rng.IntN(4) == 0 && width > 12 {
 			edits = append(edits, set("/needles/out", (from+machine.Needle(3+rng.IntN(width-6))).String()))
 		}
-		p := lacePiece(t, id, from, from+machine.Needle(width-1), randomLace(rng, w, h, rng.IntN(2) == 0, all), edits...)
+		p := lacePiece(t, id, from, from+machine.Needle(width-1), randomLace(rng, w, h, rng.IntN(2) == 0, all),
+			edits...)
 		r := check.Run(p)
 		if slices.ContainsFunc(r.Findings, func(f finding.Finding) bool {
 			return f.Code == "width-tile" ||
@@ -141,8 +144,10 @@ func TestLaceComesOut(t *testing.T) {
 
 // TestSaidToLean: a plan that says that a decrease leans otherwise than drawn must make it so.
 func TestSaidToLean(t *testing.T) {
-	pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", []string{"/o..o\\"}, piecetest.Set("/charts/c/legend", map[string]any{}),
-		piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "lace"), piecetest.Before(2, "A")))
+	pl := plan.Make(piecetest.New(t, "card-direct", "L6", "R6", []string{"/o..o\\"},
+		piecetest.Set("/charts/c/legend", map[string]any{}),
+		piecetest.Set("/charts/c/side", "knit"), piecetest.Set("/sections/0/technique", "lace"), piecetest.Before(2,
+			"A")))
 	if f := technique.Prove(pl); !f.Matches() {
 		t.Fatalf("as planned: %s", f.First)
 	}
@@ -189,7 +194,8 @@ func TestLaceByHand(t *testing.T) {
 		if c.lines != nil {
 			w := card.MakeProgram(pl, 2)
 			for l := range w.Bits.H {
-				if w.Bits.H != len(c.lines) || strings.Repeat(w.Line(l+1), 2)[:6] != c.lines[l] || w.Bits.W != 4 && w.Bits.W != 3 {
+				if w.Bits.H != len(c.lines) || strings.Repeat(w.Line(l+1), 2)[:6] != c.lines[l] || w.Bits.W != 4 &&
+					w.Bits.W != 3 {
 					t.Errorf("%s side: line %d of %d is %s, want %q", c.side, l+1, w.Bits.H, w.Line(l+1), c.lines)
 				}
 			}

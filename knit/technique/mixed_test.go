@@ -51,16 +51,20 @@ func mixedPiece(rng *rand.Rand) []byte {
 			area["from"], area["to"] = a.String(), (a + machine.Needle(rng.IntN(int(to-a)+1))).String()
 		}
 		if row.technique.Transforms == nil && rng.IntN(3) == 0 {
-			area["transform"] = []string{pick("turn", "mirror", "bounce", "double-width", "upside-down", "double-length",
+			area["transform"] = []string{pick("turn", "mirror", "bounce", "double-width", "upside-down",
+				"double-length",
 				"turn-right")}
 		}
 		sec["areas"] = []any{area}
 	}
 	ids := machine.IDs()
 	m := map[string]any{"profile": ids[rng.IntN(len(ids))], "weave": true, "intarsia": rng.IntN(3) > 0,
-		"purl_carriage": rng.IntN(2) == 0, "tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"),
-		"reset_each_pass": rng.IntN(2) == 0, "advances": [][]string{{"lace"}, {"lace", "purl"}, {"purl"}, {}}[rng.IntN(4)],
-		"joined": rng.IntN(2) == 0, "purl_selects": pick("now", "ahead"), "window": pick("read", "next"), "program_bed": pick("far", "near"), "loop": 1 + rng.IntN(8)}
+		"purl_carriage": rng.IntN(2) == 0, "tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden",
+			"shown"),
+		"reset_each_pass": rng.IntN(2) == 0, "advances": [][]string{{"lace"}, {"lace", "purl"}, {"purl"},
+			{}}[rng.IntN(4)],
+		"joined": rng.IntN(2) == 0, "purl_selects": pick("now", "ahead"), "window": pick("read", "next"),
+		"program_bed": pick("far", "near"), "loop": 1 + rng.IntN(8)}
 	if rng.IntN(3) == 0 {
 		m["school"], m["feeders"], m["lace"] = pick("hand", "preselect", "direct", "pairs"), 1+rng.IntN(2),
 			pick("separate", "combined", "hand", "")
@@ -75,11 +79,13 @@ func mixedPiece(rng *rand.Rand) []byte {
 		sec := v.(map[string]any)
 		areas, _ := sec["areas"].([]any)
 		lined := len(areas) > 0 && sec["technique"] != "lace" && sec["technique"] != "intarsia" &&
-			(sec["technique"] != "texture" || m["purl_carriage"] == true) && shipped.Program != machine.NoProgram && school != "hand"
+			(sec["technique"] != "texture" || m["purl_carriage"] == true) && shipped.Program != machine.NoProgram &&
+			school != "hand"
 		if lined && areas[0].(map[string]any)["transform"] == nil && rng.IntN(3) == 0 {
 			sec["from_line"] = 1 + rng.IntN(len(charts[fmt.Sprint("c", i)].(map[string]any)["rows"].([]string)))
 		}
-		if rows, ok := sec["rows"].(int); ok && lined && sec["technique"] != "separated" && school == "pairs" && rng.IntN(2) == 0 {
+		if rows, ok := sec["rows"].(int); ok && lined && sec["technique"] != "separated" && school == "pairs" &&
+			rng.IntN(2) == 0 {
 			sec["passes"] = 2*rows - 1
 		}
 		if rng.IntN(4) == 0 && shipped.HasCard() {
@@ -97,7 +103,8 @@ func mixedPiece(rng *rand.Rand) []byte {
 		out = (from + machine.Needle(1+rng.IntN(width-2))).String()
 	}
 	b, _ := json.Marshal(map[string]any{"vindel": 1, "machine": m,
-		"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"}}, "charts": charts,
+		"yarns":   []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"}},
+		"charts":  charts,
 		"needles": map[string]any{"from": from.String(), "to": to.String(), "out": out}, "start": pick("left", "right"),
 		"sections": sections,
 		"options":  map[string]any{"counter": pick("run", "section", "repeat"), "selecting": pick("knit", "free")},

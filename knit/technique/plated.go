@@ -21,8 +21,9 @@ import (
 // needles of the main bed take feeder 2, the others feeder 1, and every needle of the second bed
 // takes both, on top the yarn that the main needle to its left does not take.
 var Plated = Technique{
-	Technique: piece.Technique{Name: "plated", Label: "plated", Drawn: piece.InYarns, Patterned: always, EitherSide: true,
-		TwoBeds: func(*piece.Section) bool { return true }},
+	Technique: piece.Technique{Name: "plated", Label: "plated", Drawn: piece.InYarns, Patterned: always,
+		EitherSide: true,
+		TwoBeds:    func(*piece.Section) bool { return true }},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		switch {
 		case !m.HasSecond():
@@ -41,7 +42,8 @@ var Plated = Technique{
 		if b.Yarn < a.Yarn {
 			a, b = b, a
 		}
-		return loom.Need{Yarns: []piece.YarnNo{a.Yarn, b.Yarn}, Free: true, Shows: []machine.Set{a.Needles, b.Needles}}, nil
+		return loom.Need{Yarns: []piece.YarnNo{a.Yarn, b.Yarn}, Free: true, Shows: []machine.Set{a.Needles,
+			b.Needles}}, nil
 	},
 	Knit: func(l *loom.Loom, w loom.Work) {
 		p := l.New(w, machine.TwoColour)
@@ -52,7 +54,9 @@ var Plated = Technique{
 			behind.Size = Larger(s.Size, l.Machine.PlatedStep)
 		}
 		if w.Row == 1 {
-			p.Before = append(p.Before, pass.NoteStep("Put the guide of the second yarn on the carriage: it lays that yarn behind the first", 0, machine.Set{}))
+			p.Before = append(p.Before,
+				pass.NoteStep("Put the guide of the second yarn on the carriage: it lays that yarn behind the first",
+					0, machine.Set{}))
 		}
 		l.EndNeedles(p, true, true)
 		l.Sent(p)
@@ -67,9 +71,11 @@ var Plated = Technique{
 	},
 	Limits: func(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
 		s := pl.Section(section)
-		found := []finding.Finding{{Code: finding.PlatedYarn, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
+		found := []finding.Finding{{Code: finding.PlatedYarn, Severity: finding.Note, Section: section,
+			Rows:    [2]int{1, s.Rows},
 			Needles: s.InWork(1),
-			Text:    "Plated fabric is two yarns thick: take fine yarn, two of the same thickness. It is stiff, and not for what is to drape."}}
+			Text: "Plated fabric is two yarns thick: take fine yarn, two of the same thickness. It is stiff, and " +
+				"not for what is to drape."}}
 		return slices.Concat(found, platedMixed(pl, section), behindEdge(pl, f, section))
 	},
 }
@@ -83,7 +89,8 @@ func platedColours(p *piece.Piece, s *bed.Placed, row int, colours []bed.Colour)
 		return f
 	}
 	work := s.InWork(row)
-	f := &finding.Finding{Code: finding.PlatedColours, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row}, Needles: work,
+	f := &finding.Finding{Code: finding.PlatedColours, Severity: finding.Stop, Section: s.No, Rows: [2]int{row, row},
+		Needles: work,
 		Text: fmt.Sprintf("Row %d is all in %s; a plated row takes two yarns, or the second bed has but one.", row,
 			p.YarnName(colours[0].Yarn))}
 	other := piece.YarnNo(0)
@@ -126,8 +133,10 @@ func platedMixed(pl *pass.Plan, section int) []finding.Finding {
 	if count == 0 {
 		return nil
 	}
-	return []finding.Finding{{Code: finding.PlatedMixed, Severity: finding.Note, Section: section, Rows: rows, Needles: where,
-		Text: fmt.Sprintf("The other face is the picture reversed, nearly: %s of the second bed stand between two of the main bed in different yarns, and the picture is mixed there.",
+	return []finding.Finding{{Code: finding.PlatedMixed, Severity: finding.Note, Section: section, Rows: rows,
+		Needles: where,
+		Text: fmt.Sprintf("The other face is the picture reversed, nearly: %s of the second bed stand between two of "+
+			"the main bed in different yarns, and the picture is mixed there.",
 			words.Count(count, "stitch", "stitches"))}}
 }
 

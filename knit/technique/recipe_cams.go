@@ -47,7 +47,8 @@ func (w *weaver) like(i int) *recipe.Moves {
 
 // settle is what stands forward on a bed in pass i of the recipe, how its carriage is set, and from
 // which feeders it takes.
-func (w *weaver) settle(b machine.BedNo, h *recipe.Half, m *recipe.Moves, i int) (machine.Set, machine.Setting, pass.Takes) {
+func (w *weaver) settle(b machine.BedNo, h *recipe.Half, m *recipe.Moves, i int) (machine.Set, machine.Setting,
+	pass.Takes) {
 	t := pass.Takes{Selected: 1, Unselected: 1, Held: 1}
 	if h.Takes {
 		t.Held = feedersOf(h.Held, m.Feeders)
@@ -117,7 +118,8 @@ func (w *weaver) comesForward(a, z *recipe.Group, fed recipe.Pair) bool {
 func (w *weaver) setBeds(i int, p *pass.Pass) {
 	for no := range p.Beds {
 		b, half := machine.BedNo(no), &p.Beds[no]
-		if b == machine.Second && !half.Named && half.AtWork.Empty() || b == machine.Main && !half.Named && half.AtWork.Empty() {
+		if b == machine.Second && !half.Named && half.AtWork.Empty() || b == machine.Main && !half.Named &&
+			half.AtWork.Empty() {
 			continue // there is nothing that it could do
 		}
 		if p.Free && b == machine.Second && half.AtWork.Empty() {
@@ -221,9 +223,11 @@ func (w *weaver) chooseTucks() {
 			said[line] = true
 			one, cost, other, dear := "stand forward under a cam that tucks them", forward, "in full hold", hold
 			if hold < forward {
-				one, cost, other, dear = "wait in full hold and are taken back", hold, "forward under a cam that tucks them", forward
+				one, cost, other, dear = "wait in full hold and are taken back", hold,
+					"forward under a cam that tucks them", forward
 			}
-			w.ways[i].say = fmt.Sprintf("The tucking needles %s: %d touches of a needle or lever, a lever counted as two; %s it would be %d",
+			w.ways[i].say = fmt.Sprintf("The tucking needles %s: %d touches of a needle or lever, a lever counted as "+
+				"two; %s it would be %d",
 				one, cost, other, dear)
 		}
 		i += n
@@ -235,14 +239,16 @@ func (w *weaver) chooseTucks() {
 func (w *weaver) tucksAt(i int) (machine.Set, bool) {
 	m := w.run.Acts[w.moves[i]].Pass
 	h := &m.Beds[machine.Main]
-	if m.Free || m.ByCard || w.m.HeldPasses || !h.Named || len(h.Groups) != 2 || !h.Hold.Empty() || h.Takes || m.Feeders[1] != 0 {
+	if m.Free || m.ByCard || w.m.HeldPasses || !h.Named || len(h.Groups) != 2 || !h.Hold.Empty() || h.Takes ||
+		m.Feeders[1] != 0 {
 		return machine.Set{}, false
 	}
 	a, z := &h.Groups[0], &h.Groups[1]
 	if a.Do == machine.Knit {
 		a, z = z, a
 	}
-	if a.Do != machine.Tuck || z.Do != machine.Knit || a.Needles.First() < z.Needles.First() || a.Needles.Last() > z.Needles.Last() {
+	if a.Do != machine.Tuck || z.Do != machine.Knit || a.Needles.First() < z.Needles.First() ||
+		a.Needles.Last() > z.Needles.Last() {
 		return machine.Set{}, false
 	}
 	return a.Needles, true
@@ -253,7 +259,8 @@ func (w *weaver) tucksAt(i int) (machine.Set, bool) {
 func (w *weaver) takesBack(i int, on machine.Set) bool {
 	m := w.run.Acts[w.moves[i]].Pass
 	h := &m.Beds[machine.Main]
-	return !m.Free && !m.ByCard && h.Named && len(h.Groups) == 1 && h.Groups[0].Do == machine.Knit && h.Hold.Empty() && !m.Begins &&
+	return !m.Free && !m.ByCard && h.Named && len(h.Groups) == 1 && h.Groups[0].Do == machine.Knit &&
+		h.Hold.Empty() && !m.Begins &&
 		on.Minus(h.Groups[0].Needles).Empty() && m.Feeders[1] == 0
 }
 
@@ -266,5 +273,6 @@ func (w *weaver) hold(a *recipe.Act, p *pass.Pass, way tuckWay) {
 	w.needles(nil, pass.ToHold, machine.Main, way.on.Minus(w.tucked))
 	w.rest(machine.Main, way.on)
 	w.tucked = way.on
-	main.Select, main.Hold, main.Setting, main.Takes = machine.Set{}, way.on, machine.Plain, pass.Takes{Selected: 1, Unselected: 1, Held: 1}
+	main.Select, main.Hold, main.Setting, main.Takes = machine.Set{}, way.on, machine.Plain, pass.Takes{Selected: 1,
+		Unselected: 1, Held: 1}
 }

@@ -45,9 +45,11 @@ func (w *weaver) chosen(a *recipe.Act) bool {
 
 // stopAt ends the plan at a pass that card or program cannot choose.
 func (w *weaver) stopAt(a *recipe.Act, code finding.Code, on machine.Set, fix, format string, args ...any) bool {
-	w.pl.Report(finding.Finding{Code: code, Severity: finding.Stop, Section: w.s.No, Rows: [2]int{w.rows, w.rows}, Needles: on, Fix: fix,
+	w.pl.Report(finding.Finding{Code: code, Severity: finding.Stop, Section: w.s.No, Rows: [2]int{w.rows, w.rows},
+		Needles: on, Fix: fix,
 		Source: a.Step.Line, Round: a.Rounds,
-		Text: fmt.Sprintf("Pass %d: ", len(w.pl.Passes)) + fmt.Sprintf(format, args...) + fmt.Sprintf(" (Line %d%s.)", a.Step.Line, finding.Said(a.Rounds))})
+		Text: fmt.Sprintf("Pass %d: ", len(w.pl.Passes)) + fmt.Sprintf(format,
+			args...) + fmt.Sprintf(" (Line %d%s.)", a.Step.Line, finding.Said(a.Rounds))})
 	return false
 }
 
@@ -58,8 +60,10 @@ func (w *weaver) read(a *recipe.Act, p *pass.Pass) bool {
 	line := main.Select
 	if m.HasCard() {
 		if clash := w.clash(line, work); !clash.Empty() {
-			return w.stopAt(a, finding.WidthTile, clash, fmt.Sprintf("Choose needles that repeat every %d, or fewer that fit the card once", m.Columns),
-				"%v are to do other things than the needles %d to their left, which share their columns of the card.", clash, m.Columns)
+			return w.stopAt(a, finding.WidthTile, clash, fmt.Sprintf(
+				"Choose needles that repeat every %d, or fewer that fit the card once", m.Columns),
+				"%v are to do other things than the needles %d to their left, which share their columns of "+
+					"the card.", clash, m.Columns)
 		}
 	}
 	here := len(w.pl.Passes) - 1 // where the pass is
@@ -98,7 +102,8 @@ func (w *weaver) read(a *recipe.Act, p *pass.Pass) bool {
 		} else if c.half = false; c.lines[len(c.lines)-1] != line {
 			differ := line.Minus(c.lines[len(c.lines)-1]).Or(c.lines[len(c.lines)-1].Minus(line))
 			return w.stopAt(a, finding.RecipeReader, differ, "Let both passes of a pair ask for the same needles",
-				"the reader gives every line two passes, to the left and back; this one asks for other needles than the one before it: %v.", differ)
+				"the reader gives every line two passes, to the left and back; this one asks for other needles than "+
+					"the one before it: %v.", differ)
 		}
 	}
 	c.own, c.line = append(c.own, here), append(c.line, len(c.lines)-1)

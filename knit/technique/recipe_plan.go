@@ -56,7 +56,8 @@ type weaver struct {
 
 // PlanRecipe plans a recipe of a placed section: the passes go to the plan as far as they can be made.
 // fed is the yarn that the section names, 0 for none.
-func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, g recipe.Ground, fed piece.YarnNo) {
+func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, g recipe.Ground,
+	fed piece.YarnNo) {
 	pl, p := l.Plan, l.Piece
 	w := &weaver{l: l, pl: pl, p: p, m: &p.Machine, s: s, no: len(pl.Recipes) + 1, bare: rec.Bare, courses: l.Course(),
 		first: len(pl.Passes), rack: p.Second.Rack, pitch: p.Second.Pitch, notes: s.Section.Notes, cast: "by-hand"}
@@ -153,7 +154,8 @@ func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 		}
 	}
 	if w.two && w.l.SetsBeds() {
-		w.step(nil, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d", w.pitch, w.rack), 0, machine.Set{}))
+		w.step(nil, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d",
+			w.pitch, w.rack), 0, machine.Set{}))
 	}
 	w.note(0)
 }
@@ -209,7 +211,8 @@ func (w *weaver) rest(bed machine.BedNo, on machine.Set) { w.forward[bed] = w.fo
 
 // act plans one act; false where the machine cannot do it, and the plan stops.
 func (w *weaver) act(a *recipe.Act) bool {
-	if a.Do != recipe.Pass && a.Do != recipe.Check && !a.Pile && !(a.Set.Empty() && a.With.Empty()) && !w.tucked.Empty() {
+	if a.Do != recipe.Pass && a.Do != recipe.Check && !a.Pile && !(a.Set.Empty() && a.With.Empty()) &&
+		!w.tucked.Empty() {
 		w.needles(nil, pass.ToWork, machine.Main, w.tucked) // fingers find the bed as the recipe has it
 		w.tucked = machine.Set{}
 	}
@@ -235,7 +238,8 @@ func (w *weaver) act(a *recipe.Act) bool {
 	case recipe.KnitByHand:
 		if on := a.Set.Or(a.With); !on.Empty() {
 			w.courses++
-			w.step(a, pass.Step{Do: pass.KnitByHand, Yarn: a.Yarns[0], Side: a.Side, Needles: a.Set, With: a.With, Course: w.courses})
+			w.step(a, pass.Step{Do: pass.KnitByHand, Yarn: a.Yarns[0], Side: a.Side, Needles: a.Set, With: a.With,
+				Course: w.courses})
 			w.hangs[a.Yarns[0]] = a.Side.Other()
 			w.rest(machine.Main, on)
 		}
@@ -286,9 +290,11 @@ func (w *weaver) act(a *recipe.Act) bool {
 	case recipe.Weights:
 		w.weights(a)
 	case recipe.Lower, recipe.Raise:
-		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Lower: pass.Lower, recipe.Raise: pass.Raise}[a.Do], Bed: a.Bed})
+		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Lower: pass.Lower, recipe.Raise: pass.Raise}[a.Do],
+			Bed: a.Bed})
 	case recipe.Attach, recipe.Remove:
-		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Attach: pass.Attach, recipe.Remove: pass.Remove}[a.Do], Text: a.Step.Text,
+		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Attach: pass.Attach,
+			recipe.Remove: pass.Remove}[a.Do], Text: a.Step.Text,
 			Part: true})
 	case recipe.Note:
 		w.step(a, pass.NoteStep(a.Step.Text, 0, machine.Set{}))
@@ -488,7 +494,8 @@ func (w *weaver) pass(a *recipe.Act) bool {
 	}
 	for no := range m.Beds {
 		b, half, h := machine.BedNo(no), &p.Beds[no], &m.Beds[no]
-		half.AtWork, half.Hold, half.Size, half.Yarns, half.Named = h.In(), h.Hold, w.sizes[no], yarns, h.Named && !m.Free
+		half.AtWork, half.Hold, half.Size, half.Yarns, half.Named = h.In(), h.Hold, w.sizes[no], yarns, h.Named &&
+			!m.Free
 		if !half.Named {
 			half.Setting = machine.SettingFor(b, machine.Slip, machine.Slip, false, false)
 			if b == machine.Main && m.Free {
@@ -544,7 +551,8 @@ func (w *weaver) moved(p *pass.Pass, m *recipe.Moves) {
 	w.side = p.Dir
 	for no := range p.Beds {
 		cams := p.Beds[no].Setting.Cams(p.Dir)
-		if stays := cams.Selected == machine.Tuck && w.m.School == machine.ByHand && !w.m.ResetEach && p.Beds[no].Named; !stays && p.Beds[no].Named {
+		if stays := cams.Selected == machine.Tuck && w.m.School == machine.ByHand && !w.m.ResetEach &&
+			p.Beds[no].Named; !stays && p.Beds[no].Named {
 			w.forward[no] = machine.Set{}
 		}
 	}
@@ -586,7 +594,8 @@ func (w *weaver) total(own *pass.Recipe) {
 		return
 	}
 	t := w.run.Totals
-	out := pass.RecipeTotals{Section: own.Section, Rounds: t.Rounds, Loops: map[string]map[string]int{}, Hands: t.Hands, Free: t.Free, Most: t.Most}
+	out := pass.RecipeTotals{Section: own.Section, Rounds: t.Rounds, Loops: map[string]map[string]int{},
+		Hands: t.Hands, Free: t.Free, Most: t.Most}
 	for y := 1; y < len(t.Loops); y++ {
 		if len(t.Loops[y]) > 0 {
 			out.Loops[w.p.YarnID(piece.YarnNo(y))] = t.Loops[y]

@@ -88,10 +88,13 @@ func recipeLimits(pl *pass.Plan, f *fabric.Fabric, section int) (out []finding.F
 		if l.Turn {
 			turn = ", from where it was taken last"
 		}
-		out = append(out, finding.Finding{Code: finding.FloatLong, Severity: finding.Warn, Section: section, Rows: [2]int{p.Row(), p.Row()},
+		out = append(out, finding.Finding{Code: finding.FloatLong, Severity: finding.Warn, Section: section,
+			Rows:    [2]int{p.Row(), p.Row()},
 			Needles: machine.Range(l.First, l.Last), Source: l.Source, Round: l.Round,
-			Text: fmt.Sprintf("%s floats past %s, %.0f mm%s, %v to %v; the limit is %d. (Line %d%s.)", pl.Piece.YarnName(l.Yarn),
-				words.Count(l.Stitches(), "needle", "needles"), float64(l.Stitches())*pl.Piece.StitchMM(), turn, l.First, l.Last,
+			Text: fmt.Sprintf("%s floats past %s, %.0f mm%s, %v to %v; the limit is %d. (Line %d%s.)",
+				pl.Piece.YarnName(l.Yarn),
+				words.Count(l.Stitches(), "needle", "needles"), float64(l.Stitches())*pl.Piece.StitchMM(), turn,
+				l.First, l.Last,
 				pl.Piece.FloatLimit(), l.Source, finding.Said(l.Round)),
 			Fix: "Let a needle between take the yarn"})
 	}

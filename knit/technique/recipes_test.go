@@ -103,7 +103,8 @@ func (w *writer) part() {
 		w.line("cross first 2 of inside 1 with last 2 of first 5 of all")
 		w.line("pass 2")
 	case n == 6:
-		w.line("knit by hand in %s: %s %s, %s others_", w.pick("C", "D"), w.pick("short", "long"), w.set(), w.pick("short", "long"))
+		w.line("knit by hand in %s: %s %s, %s others_", w.pick("C", "D"), w.pick("short", "long"), w.set(),
+			w.pick("short", "long"))
 		w.lines[len(w.lines)-1] = strings.Replace(w.lines[len(w.lines)-1], "others_", w.set(), 1)
 	case n == 7:
 		w.line("yarn %s", w.pick("A", "B", "C"))
@@ -112,7 +113,8 @@ func (w *writer) part() {
 	case n == 9 && w.m.Program != machine.NoProgram:
 		w.line("choose by %s", w.pick("card", "program"))
 		for range 1 + w.IntN(2) {
-			w.line("pass %s: %s every %d from %d of inside 1", w.pick("2", "4"), w.pick("slip", "tuck"), max(2, w.m.Columns/w.pickInt(4, 6, 8)), 1+w.IntN(2))
+			w.line("pass %s: %s every %d from %d of inside 1", w.pick("2", "4"), w.pick("slip", "tuck"),
+				max(2, w.m.Columns/w.pickInt(4, 6, 8)), 1+w.IntN(2))
 		}
 		w.line("choose by hand")
 		w.line("pass 2")
@@ -129,7 +131,8 @@ func (w *writer) part() {
 		case 0:
 			w.line("drop second pins")
 		case 1:
-			w.line("pass 2: %s | second %s", w.pick("tuck posts", "knit all", "slip posts"), w.pick("slip all", "tuck all", "knit all"))
+			w.line("pass 2: %s | second %s", w.pick("tuck posts", "knit all", "slip posts"), w.pick("slip all",
+				"tuck all", "knit all"))
 			w.line("pass 2: second knit all")
 			w.line("drop second pins")
 		default:
@@ -211,12 +214,14 @@ func randomRecipe(rng *rand.Rand) (file map[string]any, m machine.Profile) {
 	for _, id := range []string{"A", "B", "C", "D"} {
 		yarns = append(yarns, map[string]any{"id": id})
 	}
-	profile := map[string]any{"profile": m.ID, "tuck_selected": w.pick("knit", "tuck"), "reset_each_pass": rng.IntN(2) == 0}
+	profile := map[string]any{"profile": m.ID, "tuck_selected": w.pick("knit", "tuck"),
+		"reset_each_pass": rng.IntN(2) == 0}
 	section := map[string]any{"technique": "recipe", "recipe": strings.Join(w.lines, "\n")}
 	if m.HasCard() {
 		section["joined"] = rng.IntN(2) == 0
 	}
-	return map[string]any{"vindel": 1, "name": "random", "machine": profile, "yarns": yarns, "needles": map[string]any{"from": from.String(), "to": to.String()},
+	return map[string]any{"vindel": 1, "name": "random", "machine": profile, "yarns": yarns,
+		"needles":  map[string]any{"from": from.String(), "to": to.String()},
 		"sections": []any{section}}, m
 }
 
@@ -245,7 +250,8 @@ func TestRandomRecipes(t *testing.T) {
 		r := runFile(t, file)
 		for _, f := range r.Findings {
 			switch f.Code {
-			case finding.FabricDiffers, finding.SelectionLost, finding.YarnWrongSide, finding.CarriagesClash, finding.SecondStands:
+			case finding.FabricDiffers, finding.SelectionLost, finding.YarnWrongSide, finding.CarriagesClash,
+				finding.SecondStands:
 				t.Fatalf("recipe %d on %v: %s\n%s", i, file["machine"], f.Text, text)
 			}
 		}
@@ -318,12 +324,19 @@ func TestTamperedRecipes(t *testing.T) {
 		name, what string
 		tamper     func(pl *pass.Plan) bool
 	}{
-		{"hail-cushion", "a pass left out", func(pl *pass.Plan) bool { pl.Passes = slices.Delete(pl.Passes, 40, 41); return true }},
+		{"hail-cushion", "a pass left out", func(pl *pass.Plan) bool {
+			pl.Passes = slices.Delete(pl.Passes, 40,
+				41)
+			return true
+		}},
 		{"hail-cushion", "yarns exchanged", func(pl *pass.Plan) bool {
 			return change(pl, 3, pass.Thread, func(st *pass.Step) { st.Yarn = st.Yarn%3 + 1 })
 		}},
 		{"rain-curtain", "a hold forgotten", func(pl *pass.Plan) bool { return without(pl, 2, does(pass.ToHold)) }},
-		{"the-streamer-by-hand", "a wrap forgotten", func(pl *pass.Plan) bool { return without(pl, 30, does(pass.Wrap)) }},
+		{"the-streamer-by-hand", "a wrap forgotten", func(pl *pass.Plan) bool {
+			return without(pl, 30,
+				does(pass.Wrap))
+		}},
 		{"lichen-kneeler", "a drop forgotten", func(pl *pass.Plan) bool {
 			i := slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.Carriage == machine.SecondCarriage })
 			pl.Passes = slices.Delete(pl.Passes, i, i+2)
@@ -388,7 +401,8 @@ func TestTamperedRecipes(t *testing.T) {
 func (w *writer) wild() {
 	var set func(deep int) string
 	num := func() string {
-		return w.pick("1", "2", "3", "1", "2", "tall", "width - 6", "2*1", "(3 - 1)", w.byTurns("[1, 2]", "2"), w.byTurns("round", "1"), w.byTurns("[1 step 1]", "3"))
+		return w.pick("1", "2", "3", "1", "2", "tall", "width - 6", "2*1", "(3 - 1)", w.byTurns("[1, 2]", "2"),
+			w.byTurns("round", "1"), w.byTurns("[1 step 1]", "3"))
 	}
 	set = func(deep int) string {
 		if deep > 2 {
@@ -433,7 +447,8 @@ func (w *writer) wild() {
 		if w.IntN(6) == 0 {
 			return "knit held"
 		}
-		return w.pick("knit ", "tuck ", "slip ", "knit ") + w.pick(set(0), "others") + w.pick("", "", "", " in A", " in A+B")
+		return w.pick("knit ", "tuck ", "slip ", "knit ") + w.pick(set(0), "others") + w.pick("", "", "", " in A",
+			" in A+B")
 	}
 	clause := func() string {
 		s := deed()
@@ -509,7 +524,8 @@ func TestWildRecipes(t *testing.T) {
 		rng := piecetest.Rand(t, 77, uint64(i))
 		file, m := randomRecipe(rng)
 		w := &writer{Rand: rng, m: m}
-		w.lines = []string{"param tall = 4", "name posts = every 4 from 3 of inside 1", "name fields = all but posts", "yarn A", "pass 2"}
+		w.lines = []string{"param tall = 4", "name posts = every 4 from 3 of inside 1",
+			"name fields = all but posts", "yarn A", "pass 2"}
 		for range 2 + rng.IntN(7) {
 			if rng.IntN(5) == 0 {
 				w.line("repeat %s", w.pick("2", "3"))
@@ -525,7 +541,8 @@ func TestWildRecipes(t *testing.T) {
 		section := file["sections"].([]any)[0].(map[string]any)
 		section["recipe"] = strings.Join(w.lines, "\n")
 		if rng.IntN(2) == 0 {
-			file["sections"] = append(file["sections"].([]any), map[string]any{"technique": "recipe", "recipe": "yarn B\npass 2: tuck place 3\npass"})
+			file["sections"] = append(file["sections"].([]any), map[string]any{"technique": "recipe",
+				"recipe": "yarn B\npass 2: tuck place 3\npass"})
 		}
 		if rng.IntN(3) == 0 {
 			file["end"] = map[string]any{"way": w.pick("latch", "chain", "drop")}
@@ -540,7 +557,8 @@ func TestWildRecipes(t *testing.T) {
 		}
 		r := check.Run(p)
 		if len(r.Fabric.Faults) > 0 || r.Fabric.Differences > 0 {
-			t.Fatalf("recipe %d on %v: faults %v; %s\n%s", i, file["machine"], r.Fabric.Faults, r.Fabric.First, section["recipe"])
+			t.Fatalf("recipe %d on %v: faults %v; %s\n%s", i, file["machine"], r.Fabric.Faults, r.Fabric.First,
+				section["recipe"])
 		}
 		if !r.Stops() && r.Plan.Refused == nil {
 			if through++; !r.Fabric.Matches() {

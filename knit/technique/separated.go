@@ -23,7 +23,8 @@ import (
 //	interleaved  A1 | B1 B2 | A2 A3 | B3 B4 | …  two colours, a course a row
 //	single       A B C A B C …                   a course a row
 var Separated = Technique{
-	Technique: piece.Technique{Name: "separated", Label: "separated colours", Drawn: piece.InYarns, Patterned: always, ColourLines: true,
+	Technique: piece.Technique{Name: "separated", Label: "separated colours", Drawn: piece.InYarns,
+		Patterned: always, ColourLines: true,
 		TwoBeds: func(s *piece.Section) bool { return s.Options.Backing != "none" },
 		Options: []string{"separation", "backing", "colours"},
 		Sense: func(p *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {
@@ -84,7 +85,8 @@ func separatedNeed(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.
 	if s.Section.Options.Separation == "interleaved" && len(all) != 2 {
 		return loom.Need{}, &finding.Finding{Code: finding.SeparationOrder, Severity: finding.Stop, Section: s.No,
 			Rows: [2]int{1, s.Rows}, Needles: s.InWork(row),
-			Text: fmt.Sprintf("The section has %s; only two can be interleaved, since of more some needle's rows would be knitted out of turn.",
+			Text: fmt.Sprintf("The section has %s; only two can be interleaved, since of more some needle's rows "+
+				"would be knitted out of turn.",
 				words.Count(len(all), "colour", "colours")),
 			Fix:  "Work each colour there and back",
 			Mend: finding.Always(edit.SectionOption(s.No, "separation", "twice"))}
@@ -162,9 +164,11 @@ func backingLines(pl *pass.Plan, section int) []finding.Finding {
 	if o.Separation != "single" || o.Backing != "birdseye" && o.Backing != "stripes" || n%2 == 1 {
 		return nil
 	}
-	return []finding.Finding{{Code: finding.BackingLines, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
+	return []finding.Finding{{Code: finding.BackingLines, Severity: finding.Note, Section: section, Rows: [2]int{1,
+		s.Rows},
 		Needles: s.InWork(1),
-		Text: fmt.Sprintf("With %s of one pass each every colour goes the same way each time, so it always meets the same needles of the second bed: the backing shows lines.",
+		Text: fmt.Sprintf("With %s of one pass each every colour goes the same way each time, so it always meets the "+
+			"same needles of the second bed: the backing shows lines.",
 			words.Count(n, "colour", "colours")),
 		Fix:  "Let every needle of the second bed knit",
 		Mend: finding.Always(edit.SectionOption(section, "backing", "every"))}}
@@ -205,7 +209,9 @@ func behindEdge(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding 
 	if outside.Empty() {
 		return nil
 	}
-	return []finding.Finding{{Code: finding.SecondEdge, Severity: finding.Note, Section: section, Rows: rows, Needles: outside,
-		Text: fmt.Sprintf("Needles of the second bed stand outside the main bed's: %v. The edge there hangs on the second bed alone.", outside),
-		Fix:  "Take them out of work"}}
+	return []finding.Finding{{Code: finding.SecondEdge, Severity: finding.Note, Section: section, Rows: rows,
+		Needles: outside,
+		Text: fmt.Sprintf("Needles of the second bed stand outside the main bed's: %v. The edge there hangs on the "+
+			"second bed alone.", outside),
+		Fix: "Take them out of work"}}
 }

@@ -17,7 +17,8 @@ func starts(pl *pass.Plan, f *fabric.Fabric) {
 	section, row, part := 0, 0, ""
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		if p.Carriage == machine.LaceCarriage || p.Section == 0 || p.Row() == 0 || p.Section == section && p.Row() == row && p.ID.Part == part {
+		if p.Carriage == machine.LaceCarriage || p.Section == 0 || p.Row() == 0 || p.Section == section &&
+			p.Row() == row && p.ID.Part == part {
 			continue
 		}
 		section, row, part = p.Section, p.Row(), p.ID.Part
@@ -26,7 +27,8 @@ func starts(pl *pass.Plan, f *fabric.Fabric) {
 		if v == nil || st == nil {
 			f.Differ("section %d, row %d: knitted %s, where the shape has no such part", section, row, part)
 		} else if st.Starts != 0 && st.Starts != p.Dir.Other() {
-			f.Differ("section %d, row %d: starts on the %v, and what is done before it needs the %v", section, row, p.Dir.Other(), st.Starts)
+			f.Differ("section %d, row %d: starts on the %v, and what is done before it needs the %v", section, row,
+				p.Dir.Other(), st.Starts)
 		}
 	}
 }
@@ -34,7 +36,8 @@ func starts(pl *pass.Plan, f *fabric.Fabric) {
 // shapedAsks is what a course of a shaped piece must be: of each part what its technique asks of the
 // needles that it has at work, side by side; and what waits in hold goes on standing. doubled is the needles to
 // which edges have moved stitches, and which have not knitted since.
-func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabric.Course, doubled *machine.Set) (w fabric.Want) {
+func shapedAsks(pl *pass.Plan, f *fabric.Fabric, of views, t *Technique, c *fabric.Course,
+	doubled *machine.Set) (w fabric.Want) {
 	var expected, hold machine.Set
 	for part, s := range of {
 		st := s.Stood(c.Row)

@@ -32,7 +32,8 @@ func shapedPiece(rng *rand.Rand) (doc, shape map[string]any) {
 			rows -= rows % 2
 		}
 		total += rows
-		sec := map[string]any{"technique": row.technique.Name, "yarn": "A", "size": "5", "rows": rows, "end_needles": pick("off", "auto", "hand")}
+		sec := map[string]any{"technique": row.technique.Name, "yarn": "A", "size": "5", "rows": rows,
+			"end_needles": pick("off", "auto", "hand")}
 		for k, v := range row.section {
 			sec[k] = v
 		}
@@ -52,9 +53,11 @@ func shapedPiece(rng *rand.Rand) (doc, shape map[string]any) {
 		}
 	}
 	ids := machine.IDs()
-	m := map[string]any{"profile": ids[rng.IntN(len(ids))], "weave": true, "intarsia": true, "purl_carriage": rng.IntN(3) == 0,
-		"tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"), "reset_each_pass": rng.IntN(2) == 0,
-		"hold_disturbs": rng.IntN(4) == 0}
+	m := map[string]any{"profile": ids[rng.IntN(len(ids))], "weave": true, "intarsia": true,
+		"purl_carriage": rng.IntN(3) == 0,
+		"tuck_selected": pick("knit", "tuck"), "weave_selected": pick("hidden", "shown"),
+		"reset_each_pass": rng.IntN(2) == 0,
+		"hold_disturbs":   rng.IntN(4) == 0}
 	shipped, _ := machine.Shipped(m["profile"].(string))
 	for _, s := range sections {
 		if sec := s.(map[string]any); sec["behind"] != nil {
@@ -64,7 +67,8 @@ func shapedPiece(rng *rand.Rand) (doc, shape map[string]any) {
 		}
 	}
 	doc = map[string]any{"vindel": 1, "name": "shaped", "machine": m, "charts": charts, "start": pick("right", "left"),
-		"yarns":    []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"}, map[string]any{"id": "W"}},
+		"yarns": []any{map[string]any{"id": "A"}, map[string]any{"id": "B"}, map[string]any{"id": "C"},
+			map[string]any{"id": "W"}},
 		"needles":  map[string]any{"from": from.String(), "to": to.String()},
 		"options":  map[string]any{"selecting": pick("knit", "free"), "counter": pick("run", "section", "repeat")},
 		"sections": append([]any{map[string]any{"technique": "plain", "rows": 2, "yarn": "A"}}, sections...)}

@@ -42,7 +42,8 @@ var Slip = Technique{
 			waiting := waitingIn(pl, c)
 			over := slipped.Next(c.Slipped.Minus(waiting), c.AtWork, limit)
 			r.Row(c, finding.SlipTall, over, over, "Let them knit a row in between",
-				"%v are slipped for the %dth row running, while %s passes behind them; the limit is %d, and the stitches are drawn too tall.",
+				"%v are slipped for the %dth row running, while %s passes behind them; the limit is %d, and the "+
+					"stitches are drawn too tall.",
 				over, limit+1, pl.Piece.YarnName(pl.Section(c.Section).Section.RowYarn(max(c.Row, 1))), limit)
 			r.edge(c, waiting)
 		}
@@ -103,8 +104,10 @@ func shortRows(pl *pass.Plan, f *fabric.Fabric, section int) []finding.Finding {
 	}
 	return []finding.Finding{{Code: finding.TurnHole, Severity: finding.Note, Section: section, Rows: rows,
 		Needles: needles,
-		Text: fmt.Sprintf("Short rows: %v wait one after another. %s a hole where the yarn is not wrapped; the longest wale has %s, the shortest %d.",
-			needles, words.Count(turns, "turn leaves", "turns leave each"), words.Count(longest, "row", "rows"), shortest),
+		Text: fmt.Sprintf("Short rows: %v wait one after another. %s a hole where the yarn is not wrapped; the "+
+			"longest wale has %s, the shortest %d.",
+			needles, words.Count(turns, "turn leaves", "turns leave each"), words.Count(longest, "row", "rows"),
+			shortest),
 		Fix: "Wrap the yarn round the first waiting needle at each turn"}}
 }
 

@@ -19,12 +19,14 @@ func TestShortRows(t *testing.T) {
 		rows []string // the top row first
 		want string   // codes, with their rows; then the note's figures
 	}{
-		{"growing on the left", []string{"######..", "######..", "####....", "####....", "##......", "##......", "........"},
+		{"growing on the left", []string{"######..", "######..", "####....", "####....", "##......", "##......",
+			"........"},
 			"turn-hole 2-7"},
 		{"waiting for longer than a stitch may be slipped",
 			append(slices.Repeat([]string{"####...."}, 7), "##......", "........"), "turn-hole 2-9"},
 		{"waiting, and no more", []string{"##......", "##......", "........"}, "edge-not-knit 2-3"},
-		{"growing on the right, then at rest again", []string{"........", "......##", ".......#", "........"}, "turn-hole 2-3"},
+		{"growing on the right, then at rest again", []string{"........", "......##", ".......#", "........"},
+			"turn-hole 2-3"},
 		{"in the middle", []string{"...##...", "...#....", "........"}, ""},
 	} {
 		for _, policy := range []string{"off", "auto", "hand"} {

@@ -17,7 +17,8 @@ import (
 
 // stitchPiece is a piece of one section in a technique whose chart marks stitches: '#'
 // is the stitch, '.' knits.
-func stitchPiece(t testing.TB, id, technique, stitch string, width int, rows []string, edits ...edit.Change) *piece.Piece {
+func stitchPiece(t testing.TB, id, technique, stitch string, width int, rows []string,
+	edits ...edit.Change) *piece.Piece {
 	from, to := machine.Centre(width, machine.Right)
 	first := []edit.Change{set("/charts/c/legend",
 		map[string]any{".": map[string]any{"stitch": "knit"}, "#": map[string]any{"stitch": stitch}}),
@@ -78,7 +79,8 @@ func TestStitchesComeOut(t *testing.T) {
 				held := 0 // rows in which a policy acts: not those in which needles wait at an end
 				for j := range f.Courses {
 					c := &f.Courses[j]
-					if c.Row > 0 && c.AtWork == pl.Section(c.Section).Covered && pl.Section(c.Section).Waiting(c.Row).Empty() {
+					if c.Row > 0 && c.AtWork == pl.Section(c.Section).Covered &&
+						pl.Section(c.Section).Waiting(c.Row).Empty() {
 						held++
 					}
 				}
@@ -86,7 +88,8 @@ func TestStitchesComeOut(t *testing.T) {
 					held = 0
 				}
 				if f.Exempt != 2*held {
-					t.Fatalf("case %d: %d stitches exempt under %s in %d rows of %s", i, f.Exempt, p.Options.EndNeedles, held,
+					t.Fatalf("case %d: %d stitches exempt under %s in %d rows of %s", i, f.Exempt,
+						p.Options.EndNeedles, held,
 						c.technique)
 				}
 			}
@@ -147,7 +150,8 @@ func TestSlippedColour(t *testing.T) {
 			t.Fatalf("case %d on %s, %v: %s %v\n%v\n%s", i, id, rows, f.First, f.Faults, f.Plan.Findings, f.Plan)
 		}
 	}
-	bad := piecetest.New(t, "card-direct", "L2", "R2", []string{"..#.", "....", "#..."}, set("/sections/0/technique", "slip"),
+	bad := piecetest.New(t, "card-direct", "L2", "R2", []string{"..#.", "....", "#..."}, set("/sections/0/technique",
+		"slip"),
 		set("/sections/0/yarns", []string{"B", "A", "A"}), piecetest.Before(1, "A"))
 	pl := plan.Make(bad)
 	if i := slices.IndexFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "slip-colour" }); i < 0 ||

@@ -248,7 +248,8 @@ func (t *Technique) whole(f *fabric.Fabric, s *bed.Placed, at int) int {
 			break
 		}
 		for part := range made { // also those in which only the second bed knits
-			if t.Passes(s.As(part), r) != made[part][r] && made[part][r] > 0 || part == piece.Whole && len(made) == 1 && made[part][r] == 0 {
+			if t.Passes(s.As(part), r) != made[part][r] && made[part][r] > 0 || part == piece.Whole &&
+				len(made) == 1 && made[part][r] == 0 {
 				f.Lacks(s.No, r, s.InWork(r))
 			}
 		}
@@ -325,5 +326,6 @@ func heldEnds(s *bed.Placed, row int) machine.Set {
 func inverted(s *bed.Placed, marks, why string) finding.Finding {
 	return finding.Finding{Code: finding.CardInverted, Severity: finding.Note, Section: s.No, Rows: [2]int{1, s.Rows},
 		Needles: s.Covered,
-		Text:    "The chart marks the " + marks + "; on this machine " + why + ", so the card or program is the chart inverted. It has been done."}
+		Text: "The chart marks the " + marks + "; on this machine " + why +
+			", so the card or program is the chart inverted. It has been done."}
 }

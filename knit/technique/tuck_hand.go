@@ -179,10 +179,12 @@ func planHandTucks(l *loom.Loom, s *bed.Placed) *handTucks {
 
 // sayTouches notes what tucking by hand costs, and what it would cost the other way.
 func sayTouches(l *loom.Loom, s *bed.Placed, start lever, stretches []stretch, best way) {
-	other, text := holdLever, "the tucking needles stand forward under a cam that tucks them: %s. In full hold they would be %d."
+	other, text := holdLever, "the tucking needles stand forward under a cam that tucks them: %s. In full hold they "+
+		"would be %d."
 	if len(best.held) > 0 && best.held[0] {
 		other, text = tuckLever,
-			"the tucking needles wait in full hold and are taken back: %s. Forward under a cam that tucks them they would be %d."
+			"the tucking needles wait in full hold and are taken back: %s. Forward under a cam that tucks them they "+
+				"would be %d."
 	}
 	_, cost, ok := handWays(l.Machine, s, start, other)
 	if len(stretches) == 0 || !ok {
@@ -194,7 +196,8 @@ func sayTouches(l *loom.Loom, s *bed.Placed, start lever, stretches []stretch, b
 	}
 	l.Plan.Report(finding.Finding{Code: finding.TuckWay, Severity: finding.Note, Section: s.No,
 		Rows: [2]int{stretches[0].from, stretches[len(stretches)-1].to}, Needles: needles,
-		Text: fmt.Sprintf("By hand, "+text, fmt.Sprintf("%d touches of a needle or lever, a lever counted as two", best.touches),
+		Text: fmt.Sprintf("By hand, "+text, fmt.Sprintf("%d touches of a needle or lever, a lever counted as two",
+			best.touches),
 			cost.touches)})
 }
 

@@ -25,7 +25,8 @@ func TestTwoBeds(t *testing.T) {
 	pick := func(s ...string) string { return s[rng.IntN(len(s))] }
 	stopped, all := 0, 0
 	for i := range piecetest.Cases(1500) {
-		id := pick("card-preselect", "program-preselect", "two-bed-pairs", "card-preselect", "hand-mid", "card-direct", "hand-chunky", "program-small")
+		id := pick("card-preselect", "program-preselect", "two-bed-pairs", "card-preselect", "hand-mid",
+			"card-direct", "hand-chunky", "program-small")
 		w, h := 12+rng.IntN(9), 8+rng.IntN(5)
 		tech := pick("separated", "separated", "plated", "two-colour", "slip", "tuck")
 		one := false // bed only
@@ -44,7 +45,8 @@ func TestTwoBeds(t *testing.T) {
 			if section["separation"] == "interleaved" {
 				rows = randomTwoColour(rng, w, h, 2)
 			}
-			section["backing"], section["colours"] = pick("every", "birdseye", "stripes", "none"), pick("file", "fewest")
+			section["backing"], section["colours"] = pick("every", "birdseye", "stripes", "none"), pick("file",
+				"fewest")
 			if one {
 				section["backing"] = "none"
 			}
@@ -104,7 +106,8 @@ func TestTwoBeds(t *testing.T) {
 		if r.Stops() {
 			for _, f := range r.Findings {
 				if f.Code == "fabric-differs" || len(r.Fabric.Faults) > 0 {
-					t.Fatalf("case %d, %s on %s: %s %v\n%v\n%v\n%s", i, tech, id, f.Text, r.Fabric.Faults, section, rows, r.Plan)
+					t.Fatalf("case %d, %s on %s: %s %v\n%v\n%v\n%s", i, tech, id, f.Text, r.Fabric.Faults, section,
+						rows, r.Plan)
 				}
 			}
 			stopped++
@@ -128,13 +131,18 @@ func TestSeparated(t *testing.T) {
 		way, backing, colours string
 		want                  string // by pass: way, row, yarn, the needles of either bed that knit, and the course
 	}{
-		{"twice", "every", "file", "<1A/3+3@1 >1A/3+3@2 <1B/1+3@1 >1B/1+3@2 <1C/0+3@1 >1C/0+3@2 <2A/1+3@3 >2A/1+3@4 <2B/2+3@3 >2B/2+3@4 <2C/1+3@3 >2C/1+3@4"},
-		{"twice", "birdseye", "fewest", "<1A/3+1@1 >1A/3+2@2 <1B/1+1@1 >1B/1+2@2 <1C/0+1@1 >1C/0+2@2 <2C/1+1@3 >2C/1+2@4 <2A/1+1@3 >2A/1+2@4 <2B/2+1@3 >2B/2+2@4"},
+		{"twice", "every", "file", "<1A/3+3@1 >1A/3+3@2 <1B/1+3@1 >1B/1+3@2 <1C/0+3@1 >1C/0+3@2 <2A/1+3@3 >2A/1+3@4 " +
+			"<2B/2+3@3 >2B/2+3@4 <2C/1+3@3 >2C/1+3@4"},
+		{"twice", "birdseye", "fewest",
+			"<1A/3+1@1 >1A/3+2@2 <1B/1+1@1 >1B/1+2@2 <1C/0+1@1 >1C/0+2@2 <2C/1+1@3 >2C/1+2@4 <2A/1+1@3 >2A/1+2@4 " +
+				"<2B/2+1@3 >2B/2+2@4"},
 		{"single", "stripes", "file", "<1A/3+3@1 >1B/1+0@1 <1C/0+3@1 >2A/1+0@2 <2B/2+3@2 >2C/1+0@2"},
 		{"single", "none", "fewest", "<1A/3+0@1 >1B/1+0@1 <2B/2+0@2 >2A/1+0@2 <2C/1+0@2"},
 	} {
-		p := piecetest.New(t, "program-preselect", "L2", "R2", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
-			"technique": "separated", "separation": c.way, "backing": c.backing, "colours": c.colours, "areas": []any{map[string]any{"chart": "c"}}}}),
+		p := piecetest.New(t, "program-preselect", "L2", "R2", []string{"#.+#", ".#.."}, piecetest.Set("/sections",
+			[]any{map[string]any{
+				"technique": "separated", "separation": c.way, "backing": c.backing, "colours": c.colours,
+				"areas": []any{map[string]any{"chart": "c"}}}}),
 			piecetest.Set("/options", map[string]any{"selecting": "free"}), piecetest.Set("/start", "left"))
 		pl := plan.Make(p)
 		got := ""
@@ -149,7 +157,8 @@ func TestSeparated(t *testing.T) {
 					behind += g.Needles.Len()
 				}
 			}
-			got += fmt.Sprintf("%s%d%s/%d+%d@%d ", map[machine.Side]string{machine.Left: "<", machine.Right: ">"}[q.Dir], q.Row(), p.YarnID(q.Yarn(1)),
+			got += fmt.Sprintf("%s%d%s/%d+%d@%d ", map[machine.Side]string{machine.Left: "<",
+				machine.Right: ">"}[q.Dir], q.Row(), p.YarnID(q.Yarn(1)),
 				q.Main().Select.Len(), behind, q.Course)
 		}
 		if got != c.want+" " {
@@ -182,11 +191,14 @@ func TestSecondSpoilt(t *testing.T) {
 			})
 		},
 		"not cast on": func(pl *pass.Plan) {
-			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before, func(st pass.Step) bool { return st.Do == pass.CastOn && st.Bed == machine.Second })
+			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before,
+				func(st pass.Step) bool { return st.Do == pass.CastOn && st.Bed == machine.Second })
 		},
 	} {
-		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
-			"technique": "separated", "backing": "birdseye", "areas": []any{map[string]any{"chart": "c"}}}}), piecetest.Set("/second", map[string]any{"rack": 6}))
+		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections",
+			[]any{map[string]any{
+				"technique": "separated", "backing": "birdseye", "areas": []any{map[string]any{"chart": "c"}}}}),
+			piecetest.Set("/second", map[string]any{"rack": 6}))
 		pl := plan.Make(p)
 		if f := technique.Prove(pl); !f.Matches() {
 			t.Fatal(f.First, f.Faults)
@@ -211,8 +223,10 @@ func TestPlated(t *testing.T) {
 		{6, "AABBAB", "BAABA", 3}, // of the next
 		{4, "AABBAB", "BBBAA", 2}, // of the one before, the first of none: of the first
 	} {
-		p := piecetest.New(t, "program-preselect", "L3", "R3", []string{"..##.#"}, piecetest.Set("/sections", []any{map[string]any{
-			"technique": "plated", "size": "4.2", "areas": []any{map[string]any{"chart": "c"}}}}), piecetest.Set("/second", map[string]any{"rack": c.rack}))
+		p := piecetest.New(t, "program-preselect", "L3", "R3", []string{"..##.#"}, piecetest.Set("/sections",
+			[]any{map[string]any{
+				"technique": "plated", "size": "4.2", "areas": []any{map[string]any{"chart": "c"}}}}),
+			piecetest.Set("/second", map[string]any{"rack": c.rack}))
 		r := check.Run(p)
 		if f := r.Fabric; !f.Matches() || f.Draw(1)[0] != c.main || f.DrawSecond()[0] != c.back {
 			t.Errorf("at %d: %v, %v: %s", c.rack, f.Draw(1), f.DrawSecond(), f.First)
@@ -240,8 +254,9 @@ func TestLarger(t *testing.T) {
 // the main bed that the yarn passes; where none of its needles lies between, there is.
 func TestBehindIsNoFloat(t *testing.T) {
 	for backing, want := range map[string]int{"every": 0, "birdseye": 1, "none": 10} {
-		p := piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..........#"}, piecetest.Set("/sections", []any{map[string]any{
-			"technique": "separated", "backing": backing, "areas": []any{map[string]any{"chart": "c"}}}}))
+		p := piecetest.New(t, "program-preselect", "L6", "R6", []string{"#..........#"}, piecetest.Set("/sections",
+			[]any{map[string]any{
+				"technique": "separated", "backing": backing, "areas": []any{map[string]any{"chart": "c"}}}}))
 		if got := check.Run(p).Fabric.Longest.Stitches(); got != want {
 			t.Errorf("%s: the longest float is over %d stitches, want %d", backing, got, want)
 		}
@@ -267,7 +282,9 @@ func TestSeparatedMemory(t *testing.T) {
 				found = f.Text
 			}
 		}
-		if (found != "") != stops || stops && found != "The program has 1002 lines; the machine keeps 1000. With 3 colours it holds at most 166 rows, each worked twice." {
+		if (found != "") != stops || stops &&
+			found != "The program has 1002 lines; the machine keeps 1000. With 3 colours it holds at most 166 rows, "+
+				"each worked twice." {
 			t.Errorf("%d rows: %q", rows, found)
 		}
 	}
@@ -276,7 +293,8 @@ func TestSeparatedMemory(t *testing.T) {
 // TestRibs: a rib has one stitch at every place; where the next section needs a needle of the other
 // bed its stitch moves across, both ways, and what was never selected comes forward by hand.
 func TestRibs(t *testing.T) {
-	p := piecetest.New(t, "card-preselect", "L6", "R6", []string{"..#.", "#.##", "##.."}, piecetest.Set("/second", map[string]any{"pitch": "full"}),
+	p := piecetest.New(t, "card-preselect", "L6", "R6", []string{"..#.", "#.##", "##.."}, piecetest.Set("/second",
+		map[string]any{"pitch": "full"}),
 		piecetest.Set("/sections", []any{map[string]any{"technique": "plain", "rib": "2x1", "rows": 2, "yarn": "A"},
 			map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "c"}}},
 			map[string]any{"technique": "plain", "rib": "1x1", "rows": 1, "yarn": "B"}}))
@@ -293,18 +311,21 @@ func TestRibs(t *testing.T) {
 			}
 		}
 	}
-	if want := []string{"1 cast-on main L6-L5,L3-L2,R1-R2,R4-R5", "1 cast-on second L4,L1,R3,R6", "3 transfer second L4,L1,R3,R6",
+	if want := []string{"1 cast-on main L6-L5,L3-L2,R1-R2,R4-R5", "1 cast-on second L4,L1,R3,R6",
+		"3 transfer second L4,L1,R3,R6",
 		"3 bring-forward main L1,R3", "6 transfer main L5,L3,L1,R2,R4,R6"}; !slices.Equal(said, want) {
 		t.Errorf("%q\nwant %q", said, want)
 	}
 	if rows := r.Fabric.DrawSecond(); len(rows) != 3 || rows[0] != ".B.B.B.B.B.B"[1:] && rows[0] != ".B.B.B.B.B.B" {
 		t.Errorf("the second bed: %q", rows)
 	}
-	for text, want := range map[string]string{`{"technique":"plain","rows":2,"rib":"0x1"}`: "sections[0].rib", `{"technique":"plain","rows":2,"rib":"1x1","second":"every"}`: "sections[0].rib",
-		`{"technique":"plain","rows":2,"out":"L6-R6"}`: "sections[0].out"} {
+	for text, want := range map[string]string{`{"technique":"plain","rows":2,"rib":"0x1"}`: "sections[0].rib",
+		`{"technique":"plain","rows":2,"rib":"1x1","second":"every"}`: "sections[0].rib",
+		`{"technique":"plain","rows":2,"out":"L6-R6"}`:                "sections[0].out"} {
 		var section any
 		json.Unmarshal([]byte(text), &section)
-		_, err := technique.Piece(piecetest.Document(t, "card-preselect", "L6", "R6", []string{"..#."}, piecetest.Set("/sections", []any{section})))
+		_, err := technique.Piece(piecetest.Document(t, "card-preselect", "L6", "R6", []string{"..#."},
+			piecetest.Set("/sections", []any{section})))
 		if err == nil || !strings.HasPrefix(err.Error(), want) {
 			t.Errorf("%s: %v", text, err)
 		}
@@ -314,8 +335,9 @@ func TestRibs(t *testing.T) {
 // TestRackFar: moved two positions between two passes is well, three are too far.
 func TestRackFar(t *testing.T) {
 	for moves, want := range map[int]int{2: 0, 3: 1} {
-		pl := plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
-			"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
+		pl := plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."},
+			piecetest.Set("/sections", []any{map[string]any{
+				"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
 		for i := range moves {
 			pl.Passes[5].Before = append(pl.Passes[5].Before, pass.RackStep(6+i, machine.HalfPitch))
 		}
@@ -332,7 +354,8 @@ func TestRackFar(t *testing.T) {
 		behind := pl.Passes[5].Second().AtWork
 		across := pass.Step{Do: pass.Transfer, Across: true, Bed: machine.Second, Needles: behind}
 		pl.Passes[5].Before = append([]pass.Step{across}, pl.Passes[5].Before...)
-		if behind.Empty() || slices.ContainsFunc(check.Of(pl).Findings, func(f finding.Finding) bool { return f.Code == finding.RackFar }) {
+		if behind.Empty() || slices.ContainsFunc(check.Of(pl).Findings,
+			func(f finding.Finding) bool { return f.Code == finding.RackFar }) {
 			t.Errorf("%d positions with the stitches of %v moved across: too far", moves, behind)
 		}
 	}
@@ -342,13 +365,15 @@ func TestRackFar(t *testing.T) {
 // meant; in a pass of both beds it is a fault.
 func TestLetGo(t *testing.T) {
 	build := func() *pass.Plan {
-		return plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{map[string]any{
-			"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
+		return plan.Make(piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."},
+			piecetest.Set("/sections", []any{map[string]any{
+				"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
 	}
 	pl := build()
 	last := pl.Passes[len(pl.Passes)-1]
 	for range 2 { // across and back
-		last = pass.Pass{N: last.N + 1, Section: 1, Carriage: machine.SecondCarriage, Dir: last.Dir.Other(), Pitch: last.Pitch, Rack: last.Rack}
+		last = pass.Pass{N: last.N + 1, Section: 1, Carriage: machine.SecondCarriage, Dir: last.Dir.Other(),
+			Pitch: last.Pitch, Rack: last.Rack}
 		pl.Passes = append(pl.Passes, last)
 	}
 	if f := technique.Prove(pl); len(f.Faults) > 0 {
@@ -356,15 +381,18 @@ func TestLetGo(t *testing.T) {
 	}
 	pl = build()
 	pl.Passes[4].Before = append(pl.Passes[4].Before, pass.UnthreadStep(1, pl.Passes[4].Yarn(1), ""))
-	if f := technique.Prove(pl); !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool { return f.Code == finding.NeedleNoYarn }) {
+	if f := technique.Prove(pl); !slices.ContainsFunc(f.Faults,
+		func(f finding.Finding) bool { return f.Code == finding.NeedleNoYarn }) {
 		t.Errorf("without yarn: %v", f.Faults)
 	}
 }
 
 // TestGuide: the second yarn's guide goes on before a plated section and comes off after it.
 func TestGuide(t *testing.T) {
-	pl := plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"..##", "#..#"}, piecetest.Set("/sections", []any{
-		map[string]any{"technique": "plated", "areas": []any{map[string]any{"chart": "c"}}}, map[string]any{"technique": "plain", "rows": 1, "yarn": "A"}})))
+	pl := plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"..##", "#..#"},
+		piecetest.Set("/sections", []any{
+			map[string]any{"technique": "plated", "areas": []any{map[string]any{"chart": "c"}}},
+			map[string]any{"technique": "plain", "rows": 1, "yarn": "A"}})))
 	var said []string
 	for i := range pl.Passes {
 		for j := range pl.Passes[i].Before {
@@ -387,18 +415,29 @@ func TestOddBeds(t *testing.T) {
 		section           map[string]any
 		refused           string
 	}{
-		{"program-preselect", "L100", "R100", map[string]any{"rack": 0}, map[string]any{"technique": "plain", "rib": "1x1", "rows": 2}, ""},
-		{"program-preselect", "L100", "R100", map[string]any{"rack": 10}, map[string]any{"technique": "plated", "areas": []any{map[string]any{"chart": "c"}}}, ""},
-		{"program-preselect", "R1", "R1", map[string]any{}, map[string]any{"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}, ""},
-		{"program-preselect", "L4", "R4", map[string]any{"from": "R4", "to": "R4"}, map[string]any{"technique": "separated", "backing": "birdseye", "areas": []any{map[string]any{"chart": "c"}}}, ""},
-		{"program-preselect", "L4", "R4", map[string]any{"from": "L90", "to": "L80"}, map[string]any{"technique": "plain", "second": "every", "rows": 3}, ""},
-		{"program-preselect", "L4", "R4", map[string]any{"from": "L4", "to": "L4", "out": "L4"}, map[string]any{"technique": "plain", "rows": 3}, "second.out"},
-		{"program-preselect", "L4", "R4", map[string]any{"rack": 11}, map[string]any{"technique": "plain", "rows": 3}, "second.rack"},
+		{"program-preselect", "L100", "R100", map[string]any{"rack": 0}, map[string]any{"technique": "plain",
+			"rib": "1x1", "rows": 2}, ""},
+		{"program-preselect", "L100", "R100", map[string]any{"rack": 10}, map[string]any{"technique": "plated",
+			"areas": []any{map[string]any{"chart": "c"}}}, ""},
+		{"program-preselect", "R1", "R1", map[string]any{}, map[string]any{"technique": "separated",
+			"areas": []any{map[string]any{"chart": "c"}}}, ""},
+		{"program-preselect", "L4", "R4", map[string]any{"from": "R4", "to": "R4"},
+			map[string]any{"technique": "separated", "backing": "birdseye",
+				"areas": []any{map[string]any{"chart": "c"}}}, ""},
+		{"program-preselect", "L4", "R4", map[string]any{"from": "L90", "to": "L80"},
+			map[string]any{"technique": "plain", "second": "every", "rows": 3}, ""},
+		{"program-preselect", "L4", "R4", map[string]any{"from": "L4", "to": "L4", "out": "L4"},
+			map[string]any{"technique": "plain", "rows": 3}, "second.out"},
+		{"program-preselect", "L4", "R4", map[string]any{"rack": 11}, map[string]any{"technique": "plain",
+			"rows": 3}, "second.rack"},
 		{"card-direct", "L4", "R4", map[string]any{}, map[string]any{"technique": "plain", "rows": 3}, "second"},
-		{"program-preselect", "L4", "R4", map[string]any{}, map[string]any{"technique": "lace", "second": "every", "rows": 2}, "sections[0].second"},
-		{"program-preselect", "L4", "R4", map[string]any{}, map[string]any{"technique": "separated", "second_out": "L4-R4", "areas": []any{map[string]any{"chart": "c"}}}, ""},
+		{"program-preselect", "L4", "R4", map[string]any{}, map[string]any{"technique": "lace", "second": "every",
+			"rows": 2}, "sections[0].second"},
+		{"program-preselect", "L4", "R4", map[string]any{}, map[string]any{"technique": "separated",
+			"second_out": "L4-R4", "areas": []any{map[string]any{"chart": "c"}}}, ""},
 	} {
-		p, err := technique.Piece(piecetest.Document(t, c.machine, c.from, c.to, []string{".#", "#."}, piecetest.Set("/second", c.second),
+		p, err := technique.Piece(piecetest.Document(t, c.machine, c.from, c.to, []string{".#", "#."},
+			piecetest.Set("/second", c.second),
 			piecetest.Set("/sections", []any{c.section})))
 		if c.refused != "" {
 			if err == nil || !strings.HasPrefix(err.Error(), c.refused) {
@@ -432,7 +471,8 @@ func TestColoursOfASection(t *testing.T) {
 				order += fmt.Sprint(p.YarnID(q.Yarn(1)), q.Row(), " ")
 			}
 		}
-		return order, slices.ContainsFunc(r.Findings, func(f finding.Finding) bool { return f.Code == finding.BackingLines })
+		return order, slices.ContainsFunc(r.Findings,
+			func(f finding.Finding) bool { return f.Code == finding.BackingLines })
 	}
 	two, three := []string{"#.#.", ".#.#", "#..#"}, []string{"#+#.", ".#.+"}
 	for _, c := range []struct {
@@ -455,7 +495,8 @@ func TestColoursOfASection(t *testing.T) {
 			section["yarn"] = c.own
 		}
 		if order, lines := made(c.rows, section); order != c.order || lines != c.lines {
-			t.Errorf("%s, %s, yarn %q: %s %v, want %s %v", c.separation, c.backing, c.own, order, lines, c.order, c.lines)
+			t.Errorf("%s, %s, yarn %q: %s %v, want %s %v", c.separation, c.backing, c.own, order, lines, c.order,
+				c.lines)
 		}
 	}
 }
@@ -472,8 +513,10 @@ func TestDrawnColours(t *testing.T) {
 		{[]string{"....", "#.#.", ".#.#"}, "L2", "R2", 2, 2},
 		{[]string{"...+", "#.#.", ".#.#"}, "L2", "R1", 2, 2},
 	} {
-		p := piecetest.New(t, "program-preselect", c.from, c.to, c.rows, piecetest.Set("/sections", []any{map[string]any{"technique": "separated",
-			"separation": "single", "rows": c.knitted, "areas": []any{map[string]any{"chart": "c", "first": "L2"}}}}), piecetest.Set("/start", "left"))
+		p := piecetest.New(t, "program-preselect", c.from, c.to, c.rows, piecetest.Set("/sections",
+			[]any{map[string]any{"technique": "separated",
+				"separation": "single", "rows": c.knitted, "areas": []any{map[string]any{"chart": "c",
+					"first": "L2"}}}}), piecetest.Set("/start", "left"))
 		n := 0
 		pl := plan.Make(p)
 		for i := range pl.Passes {
@@ -490,9 +533,11 @@ func TestDrawnColours(t *testing.T) {
 // TestElse: on a machine that lacks what a separated section wants, one click makes it one that can
 // be knitted there.
 func TestElse(t *testing.T) {
-	for id, section := range map[string]map[string]any{"card-direct": {"backing": "every"}, "two-bed-pairs": {"separation": "single"}} {
+	for id, section := range map[string]map[string]any{"card-direct": {"backing": "every"},
+		"two-bed-pairs": {"separation": "single"}} {
 		section["technique"], section["areas"] = "separated", []any{map[string]any{"chart": "c"}}
-		doc := piecetest.Document(t, id, "L2", "R2", []string{"#.+#", ".#.."}, piecetest.Set("/sections", []any{section}))
+		doc := piecetest.Document(t, id, "L2", "R2", []string{"#.+#", ".#.."}, piecetest.Set("/sections",
+			[]any{section}))
 		p, err := technique.Piece(doc)
 		if err != nil {
 			t.Fatal(err)
@@ -517,8 +562,10 @@ func TestElse(t *testing.T) {
 // that begins at the first, and is begun at the line of that row's first colour.
 func TestSeparatedFromLine(t *testing.T) {
 	made := func(from int) *pass.Plan {
-		return plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"#.+.", "+.#.", "..#+"}, piecetest.Set("/sections", []any{map[string]any{
-			"technique": "separated", "rows": 6, "from_line": from, "areas": []any{map[string]any{"chart": "c"}}}})))
+		return plan.Make(piecetest.New(t, "program-preselect", "L2", "R2", []string{"#.+.", "+.#.", "..#+"},
+			piecetest.Set("/sections", []any{map[string]any{
+				"technique": "separated", "rows": 6, "from_line": from,
+				"areas": []any{map[string]any{"chart": "c"}}}})))
 	}
 	whole := made(1)
 	for from, line := range map[int]int{1: 1, 2: 7, 3: 13} {
@@ -535,7 +582,8 @@ func TestSeparatedFromLine(t *testing.T) {
 			}
 		}
 		if at != line || set != line || !slices.Equal(pl.Programs[0], whole.Programs[0]) || len(pl.Programs[0]) != 18 {
-			t.Errorf("from row %d: line %d, set to %d, of %d; want %d of 18, the same", from, at, set, len(pl.Programs[0]), line)
+			t.Errorf("from row %d: line %d, set to %d, of %d; want %d of 18, the same", from, at, set,
+				len(pl.Programs[0]), line)
 		}
 	}
 }

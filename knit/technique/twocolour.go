@@ -19,7 +19,8 @@ import (
 // TwoColour (rules 5.1; in two passes: rules 5.2). With two feeders a row is one pass: feeder 1 knits the
 // needles at rest, feeder 2 those forward. With one it is two, out and back.
 var TwoColour = Technique{
-	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true, Patterned: always, Behind: true},
+	Technique: piece.Technique{Name: "two-colour", Label: "two-colour", Drawn: piece.InYarns, TwoPasses: true,
+		Patterned: always, Behind: true},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		if m.Feeders < 2 && m.School != machine.ByHand {
 			return "a second feeder (or needles selected by hand, for rows in two passes)"
@@ -239,9 +240,11 @@ func combWidth(pl *pass.Plan, section int) []finding.Finding {
 			suit = append(suit, fmt.Sprint(n))
 		}
 	}
-	return []finding.Finding{{Code: finding.CombWidth, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
+	return []finding.Finding{{Code: finding.CombWidth, Severity: finding.Note, Section: section, Rows: [2]int{1,
+		s.Rows},
 		Needles: s.Covered,
-		Text: fmt.Sprintf("The repeat is %d wide and the comb has %d needles, so the comb does not serve: each row is brought forward by fingers.",
+		Text: fmt.Sprintf("The repeat is %d wide and the comb has %d needles, so the comb does not serve: each row "+
+			"is brought forward by fingers.",
 			w, m.Comb),
 		Fix: fmt.Sprintf("A repeat of %s suits the comb", words.List(suit, "or"))}}
 }

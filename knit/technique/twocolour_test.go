@@ -75,7 +75,8 @@ func TestChartComesOut(t *testing.T) {
 		want, differ, work := 0, 0, p.Work()
 		ends := machine.SetOf(work.First(), work.Last())
 		for k, made := range pl.Passes {
-			twice := k+1 < len(pl.Passes) && pl.Passes[k+1].Row() == made.Row() && pl.Passes[k+1].Section == made.Section
+			twice := k+1 < len(pl.Passes) && pl.Passes[k+1].Row() == made.Row() &&
+				pl.Passes[k+1].Section == made.Section
 			back := k > 0 && pl.Passes[k-1].Row() == made.Row() && pl.Passes[k-1].Section == made.Section
 			switch s := pl.Placed[made.Section-1]; {
 			case s.Section.Technique.Name != "two-colour" || made.Row() == 0 || m.Feeders == 1 && back:
@@ -98,7 +99,8 @@ func TestChartComesOut(t *testing.T) {
 				f.First, f.Faults, pl)
 		}
 		if f.Exempt != want {
-			t.Fatalf("case %d on %s, end needles %s: %d stitches exempt, the policy holds %d\n%s", i, id, policy, f.Exempt,
+			t.Fatalf("case %d on %s, end needles %s: %d stitches exempt, the policy holds %d\n%s", i, id, policy,
+				f.Exempt,
 				want, pl)
 		}
 		checkFaces(t, p, f)
@@ -153,7 +155,8 @@ func TestComb(t *testing.T) {
 						by.Add(n)
 					}
 				}
-				if fits := 8%w == 0; fits != (len(now.Comb.Picks) > 0) || fits && (by != half.Select || now.Comb.At != first) {
+				if fits := 8%w == 0; fits != (len(now.Comb.Picks) > 0) || fits && (by != half.Select ||
+					now.Comb.At != first) {
 					t.Fatalf("case %d, %d wide: comb %+v brings %v, the row needs %v", i, w, now.Comb, by, half.Select)
 				}
 				combed++

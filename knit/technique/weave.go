@@ -88,7 +88,10 @@ func weaveLimits(pl *pass.Plan, _ *fabric.Fabric, section int) (out []finding.Fi
 			stitch chart.Stitch
 		}{{over.Parted(limit), chart.Knit}, {under.Parted(limit), chart.Weave}} {
 			if len(s.Restitch(way.stitch, p, bed.Spot{Needles: way.on, Row: r})) > 0 {
-				out[len(out)-1].Mend = func() []edit.Change { return s.Restitch(way.stitch, p, bed.Spot{Needles: way.on, Row: r}) }
+				out[len(out)-1].Mend = func() []edit.Change {
+					return s.Restitch(way.stitch, p,
+						bed.Spot{Needles: way.on, Row: r})
+				}
 				break
 			}
 		}

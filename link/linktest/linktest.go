@@ -49,7 +49,8 @@ func Obey(t testing.TB, m *link.Machine, pl *pass.Plan, list []string) {
 		side := func(s string) machine.Side {
 			return map[string]machine.Side{"left": machine.Left, "right": machine.Right}[s]
 		}
-		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage, "lace": machine.LaceCarriage, "purl": machine.PurlCarriage, "second": machine.SecondCarriage}
+		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage, "lace": machine.LaceCarriage,
+			"purl": machine.PurlCarriage, "second": machine.SecondCarriage}
 		switch {
 		case sub(`^Ravel the row`) != nil || sub(`^Put the stitches back by hand`) != nil:
 			m.Ravel(1)
@@ -72,7 +73,8 @@ func Obey(t testing.TB, m *link.Machine, pl *pass.Plan, list []string) {
 		case sub(`^No needle`) != nil || sub(`^All needles`) != nil:
 			m.Put(machine.Set{})
 		case sub(`^\d+ needles? (forward|[A-Z]): (.*)`) != nil:
-			set, err := machine.ParseSet(unfold(pl, sub(`^\d+ needles? (forward|[A-Z]): (.*)`)[2]), pl.Piece.Machine.Bed)
+			set, err := machine.ParseSet(unfold(pl, sub(`^\d+ needles? (forward|[A-Z]): (.*)`)[2]),
+				pl.Piece.Machine.Bed)
 			if err != nil {
 				set = pl.Passes[place(list)].Main().Select // said as a pattern, whose labels the page unfolds
 			}

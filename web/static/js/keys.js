@@ -61,12 +61,10 @@ export const onButton = (e) => e.target.closest?.("button, a, summary, [role=but
 function press(key) {
   const el = find(key);
   if (!el) return false;
-  if (el.matches("input, select, textarea"))
-    setTimeout(() => {
-      el.focus();
-      el.select?.();
-    }); // so that the key itself is not typed
-  else el.click();
+  if (el.matches("input, select, textarea")) {
+    el.focus(); // the key itself is not typed: whoever presses it stops that
+    if (el.matches("input")) el.select(); // a text of many lines is not replaced by the next key
+  } else el.click();
   return true;
 }
 
