@@ -12,6 +12,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"vindel/knit/piecetest"
 	"vindel/web"
 )
 
@@ -19,12 +20,22 @@ import (
 // machine, a tablet that stands upright, a phone.
 var sizes = [][2]int64{{1280, 800}, {1024, 768}, {820, 1180}, {390, 844}}
 
+// some is every second of them, from the first or the second on; in `make soak` all are tried by keys and by touch.
+func some(from int) (list [][2]int64) {
+	for i, size := range sizes {
+		if piecetest.Soaks() || i%2 == from {
+			list = append(list, size)
+		}
+	}
+	return list
+}
+
 const mostKeys = 80
 
 // TestFirstByKeys: a first piece from an empty database to the last pass by keyboard alone.
 func TestFirstByKeys(t *testing.T) {
 	t.Parallel()
-	for _, size := range sizes {
+	for _, size := range some(0) {
 		t.Run(fmt.Sprint(size), func(t *testing.T) {
 			t.Parallel()
 			srv, _ := site(t, false, web.Options{})
@@ -92,7 +103,7 @@ func TestFirstByKeys(t *testing.T) {
 // scrolled to, nothing lies over it, and it is large enough.
 func TestFirstByTouch(t *testing.T) {
 	t.Parallel()
-	for _, size := range sizes {
+	for _, size := range some(1) {
 		t.Run(fmt.Sprint(size), func(t *testing.T) {
 			t.Parallel()
 			srv, _ := site(t, false, web.Options{})

@@ -135,7 +135,7 @@ func knitOver(t *testing.T, srv *httptest.Server, id int, m *link.Machine, pl *p
 		case page.does("go"):
 			page.press(t, srv, id, "go")
 		default:
-			time.Sleep(5 * time.Millisecond)
+			time.Sleep(25 * time.Millisecond) // a page costs the machine as much as three passes
 		}
 	}
 }

@@ -248,6 +248,9 @@ func hashed(list []aspect) string {
 	return strings.Join(out, " ")
 }
 
+// drawn is how many random pieces are held.
+const drawn = 160
+
 var figure = regexp.MustCompile(`\b[LR]\d+(-[LR]\d+)?(,[LR]\d+(-[LR]\d+)?)*|\d+(\.\d+)?`)
 
 // TestSaid: what is said of every piece of Larkmoor and of every shipped recipe, its hashes one by one, and every
@@ -279,13 +282,13 @@ func TestSaid(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		list := said(t, doc, p, 30)
+		list := said(t, doc, p, 20)
 		hear(list)
 		hashes = append(hashes, name+" "+hashed(list))
 	}
-	for n := range 250 {
+	for n := range drawn {
 		doc, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
-		list := said(t, doc, p, 12)
+		list := said(t, doc, p, 8)
 		hear(list)
 		hashes = append(hashes, fmt.Sprintf("random %d %s %s", n, p.Machine.ID, hashed(list)))
 	}
@@ -334,7 +337,7 @@ func held(t *testing.T, name string, got []string) {
 // TestDrawn: the random pieces are of every technique, machine, start and finish, and what only some have.
 func TestDrawn(t *testing.T) {
 	seen := map[string]int{}
-	for n := range 250 {
+	for n := range drawn {
 		_, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
 		seen[p.Machine.ID]++
 		for i := range p.Sections {
@@ -364,7 +367,10 @@ func TestDrawn(t *testing.T) {
 func TestManyDrawn(t *testing.T) {
 	rng := piecetest.Rand(t, 26, 1)
 	stopped := 0
-	n := piecetest.Cases(3000)
+	n := 250
+	if piecetest.Soaks() {
+		n = 5000
+	}
 	for range n {
 		doc, p := piecetest.Random(t, rng)
 		func() {
@@ -381,7 +387,8 @@ func TestManyDrawn(t *testing.T) {
 			if !r.Fabric.Matches() {
 				t.Errorf("not as drawn: %s\n%s", r.Fabric.First, doc.JSON())
 			}
-			if hashed(said(t, doc, p, 4)) != hashed(said(t, doc, p, 4)) {
+			once, twice := hashed(said(t, doc, p, 4)), hashed(said(t, doc, p, 4))
+			if once != twice {
 				t.Errorf("told otherwise the second time\n%s", doc.JSON())
 			}
 		}()
