@@ -16,7 +16,6 @@ import (
 	"vindel/knit/card"
 	"vindel/knit/chart"
 	"vindel/knit/machine"
-	"vindel/knit/technique"
 	"vindel/paper"
 	"vindel/store"
 )
@@ -217,7 +216,7 @@ func strip(d *opened, section int) ([]byte, error) { return paper.StripPDF(d.res
 
 // cheat is what is followed by hand: the cheat sheet, or of yarns laid by hand the laying sheet.
 func cheat(d *opened, section int) ([]byte, error) {
-	if d.piece.Section(section).Technique == &technique.Intarsia.Technique {
+	if d.piece.Section(section).Technique.Laid {
 		return paper.LayingPDF(d.result.Plan, section)
 	}
 	return paper.CheatPDF(d.result.Plan, section)

@@ -60,7 +60,7 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 		list = append(list, choice{at.To("joined"), "Its card", strconv.FormatBool(s.Joined),
 			choices("true", "joined round the reader", "false", "set back at its end"), edit.AsYes})
 	}
-	if s.Technique.Name == "plain" && m.PurlCarriage {
+	if s.Technique.Ribs && m.PurlCarriage {
 		by := "knit"
 		if s.ByPurl {
 			by = "purl"
@@ -72,7 +72,7 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 		list = append(list, choice{at.To("free"), "Before it", strconv.FormatBool(s.Free),
 			choices("false", "go straight on", "true", "a free pass to the other side"), edit.AsYes})
 	}
-	if m.HasSecond() && s.Technique.Name == "plain" && s.Behind == "" {
+	if m.HasSecond() && s.Technique.Ribs && s.Behind == "" {
 		rib := ""
 		if s.Rib[0] > 0 {
 			rib = fmt.Sprintf("%dx%d", s.Rib[0], s.Rib[1])
@@ -103,7 +103,7 @@ func sectionOptions(p *piece.Piece, no int) (list []choice, typed []field) {
 
 // behindSize is the second bed's stitch size where the section says none.
 func behindSize(p *piece.Piece, s *piece.Section) string {
-	if s.Technique == &technique.Plated.Technique {
+	if s.Technique.Larger {
 		return technique.Larger(s.Size, p.Machine.PlatedStep)
 	}
 	return s.Size

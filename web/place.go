@@ -326,7 +326,7 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 	v.Options, v.Typed = append(v.Options, more...), typed
 	v.Sizes, v.Variants = sizesAround(sec), len(sec.Variants)
 	v.Notes, v.Recipe = d.notes(no), sec.Technique.OwnRows
-	v.Ways = sec.Technique == &technique.Separated.Technique && p.RowsAsked() < large
+	v.Ways = sec.Technique.Separates && p.RowsAsked() < large
 	v.Weft = p.YarnID(sec.Weft)
 	if sec.Rows > 0 {
 		v.Written = strconv.Itoa(sec.Rows)

@@ -10,7 +10,6 @@ import (
 	"vindel/knit/card"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
-	"vindel/knit/technique"
 	"vindel/knit/words"
 
 	"vindel/paper"
@@ -191,7 +190,7 @@ func (s *Server) prepare(c *gin.Context) {
 		for i, sec := range p.Sections {
 			switch {
 			case len(sec.Areas) == 0:
-			case sec.Technique == &technique.Intarsia.Technique:
+			case sec.Technique.Laid:
 				v.Layings = append(v.Layings, d.laying(i+1, &room))
 			case p.Machine.School == machine.ByHand:
 				v.Cheats = append(v.Cheats, d.cheat(i+1, &room))

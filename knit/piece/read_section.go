@@ -115,7 +115,7 @@ func (r *reader) sectionSense(n node, s *Section) {
 	if len(s.Stripes) > 0 && !t.OneYarn {
 		n.at("yarns").fail("%s rows are not of one yarn each; use yarn", t.Name)
 	}
-	if at := n.at("carriage"); s.ByPurl && t.Name != "plain" {
+	if at := n.at("carriage"); s.ByPurl && !t.Ribs {
 		at.fail("only plain rows say which carriage knits them")
 	}
 	if t.Weft && s.Weft == 0 && n.at("weft").missing() {
@@ -136,7 +136,7 @@ func (r *reader) sectionSense(n node, s *Section) {
 		switch {
 		case m == nil:
 			at.fail("%s: needles of the one bed and of the other by turns, such as \"1x1\" or \"2x1\"", at.quoted())
-		case t.Name != "plain":
+		case !t.Ribs:
 			at.fail("only plain rows make a rib")
 		case s.Behind != "":
 			at.fail("a rib has its own needles on both beds; leave second out")

@@ -44,6 +44,16 @@ type Technique struct {
 	Behind bool
 	// TwoBeds says that its section works the second bed by itself; nil: never.
 	TwoBeds func(s *Section) bool
+	// Ribs says that a rib, or the purl carriage, may knit its rows: nothing of them is drawn.
+	Ribs bool
+	// Larger says that the second bed's stitches are larger than the main one's by the machine's plated step.
+	Larger bool
+	// Separates says that its colours can be separated in ways that cost differently.
+	Separates bool
+	// Laid says that its yarns are laid over the needles by hand, and no carriage feeds them.
+	Laid bool
+	// HandHolds says that where fingers choose the needles they put them in full hold, and cams must not knit those.
+	HandHolds bool
 	// Patterned says that the needles of its rows are selected from the chart, so that a program
 	// has lines for them; nil: they are not.
 	Patterned  func(m *machine.Profile) bool

@@ -466,7 +466,7 @@ func (k *planner) waitsOff() bool {
 	for i := k.shape.section - 1; i < len(k.Placed); i++ {
 		s := k.Placed[i].Section
 		if s.Lace() || s.Technique.TwoPasses && k.m.Feeders == 1 || k.m.School == machine.ByHand &&
-			s.Technique == &technique.Tuck.Technique {
+			s.Technique.HandHolds {
 			return true
 		}
 	}

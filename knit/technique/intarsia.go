@@ -16,7 +16,7 @@ import (
 // Intarsia (rules 5.7). Every field of colour in a row has a bobbin of its own, laid by
 // hand in the direction the carriage will go; the carriage feeds no yarn.
 var Intarsia = Technique{
-	Technique: piece.Technique{Name: "intarsia", Label: "intarsia", Drawn: piece.InYarns},
+	Technique: piece.Technique{Name: "intarsia", Label: "intarsia", Drawn: piece.InYarns, Laid: true},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		if !m.Intarsia {
 			return "an intarsia setting, which knits yarns laid by hand"

@@ -10,7 +10,7 @@ import (
 // Plain: every needle knits the row's one yarn.
 var Plain = Technique{
 	Technique: piece.Technique{
-		Name: "plain", Label: "plain", OneYarn: true, Behind: true,
+		Name: "plain", Label: "plain", OneYarn: true, Behind: true, Ribs: true,
 		Sense: func(_ *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {
 			if len(s.Areas) > 0 {
 				fault("areas", "plain rows have no chart")

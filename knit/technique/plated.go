@@ -22,7 +22,7 @@ import (
 // takes both, on top the yarn that the main needle to its left does not take.
 var Plated = Technique{
 	Technique: piece.Technique{Name: "plated", Label: "plated", Drawn: piece.InYarns, Patterned: always,
-		EitherSide: true,
+		EitherSide: true, Larger: true,
 		TwoBeds:    func(*piece.Section) bool { return true }},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		switch {

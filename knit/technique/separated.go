@@ -24,7 +24,7 @@ import (
 //	single       A B C A B C …                   a course a row
 var Separated = Technique{
 	Technique: piece.Technique{Name: "separated", Label: "separated colours", Drawn: piece.InYarns,
-		Patterned: always, ColourLines: true,
+		Patterned: always, ColourLines: true, Separates: true,
 		TwoBeds: func(s *piece.Section) bool { return s.Options.Backing != "none" },
 		Options: []string{"separation", "backing", "colours"},
 		Sense: func(p *piece.Piece, s *piece.Section, fault func(path, format string, a ...any)) {

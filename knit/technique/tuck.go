@@ -17,7 +17,7 @@ import (
 // where the needles that tuck are put in the tucking position.
 var Tuck = Technique{
 	Technique: piece.Technique{Name: "tuck", Label: "tuck", Drawn: piece.InStitches, Mark: chart.Tuck,
-		Worn: chart.PurlSide, OneYarn: true, Patterned: always, Behind: true},
+		Worn: chart.PurlSide, OneYarn: true, Patterned: always, Behind: true, HandHolds: true},
 	Yarns: sectionYarn,
 	Knit: func(l *loom.Loom, w loom.Work) {
 		if l.Machine.School == machine.ByHand && l.Machine.TuckSelected == "tuck" {
