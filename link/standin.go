@@ -614,13 +614,6 @@ func (m *Machine) Count(n int) {
 	m.counter = n
 }
 
-// Knitted is how many passes hang on it, and Fabric what they have made.
-func (m *Machine) Knitted() int {
-	m.mu.Lock()
-	defer m.mu.Unlock()
-	return len(m.made)
-}
-
 // Fabric is what has been knitted on it so far.
 func (m *Machine) Fabric() *fabric.Fabric {
 	m.mu.Lock()

@@ -79,7 +79,7 @@ func (b *tab) saved(srv *httptest.Server, head int) {
 	b.until(fmt.Sprintf(`document.getElementById("board").dataset.head === "%d"`, head))
 }
 
-// mod presses a key with Control held, or Control and Shift.
+// ctrl presses a key with Control held, or Control and Shift.
 func (b *tab) ctrl(key string, more ...chromedp.Modifier) {
 	b.t.Helper()
 	m := chromedp.ModifierCtrl

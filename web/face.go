@@ -465,7 +465,7 @@ func (s *Server) reach(c *gin.Context) {
 	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/machines/%d/face?reached=%d", m.ID, n))
 }
 
-// faces are the carriages that go in pass i, with every control as it must stand; nil where she has
+// facesAt are the carriages that go in pass i, with every control as it must stand; nil where she has
 // placed none.
 func facesAt(pl *pass.Plan, i int) (list []carriageView) {
 	states := beside.Face(pl, i)

@@ -92,7 +92,7 @@ func (s *Server) askJournal(c *gin.Context) journalAsk {
 	return journalAsk{int64(number(c.Query("piece"), 0)), strings.TrimSpace(c.Query("q")), c.Query("kind")}
 }
 
-// told is the entries that are asked for, the latest first, and the pieces that they are of.
+// journalled is the entries that are asked for, the latest first, and the pieces that they are of.
 func (s *Server) journalled(c *gin.Context, q journalAsk) (list []store.Told, pieces map[int64]*piece.Piece,
 	err error) {
 	ctx := c.Request.Context()

@@ -92,7 +92,7 @@ func about(m *machine.Profile) string {
 	return strings.Join(words, ", ")
 }
 
-// field of a machine, as its page shows it.
+// machineField is a field of a machine, as its page shows it.
 type machineField struct {
 	Key, Label, Unit, Value string
 	Words                   []piece.Word // choices; nil: typed

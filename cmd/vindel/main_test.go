@@ -272,6 +272,9 @@ func TestReport(t *testing.T) {
 	for _, c := range []struct{ in, has, hasNot string }{
 		{noted, `"width-tile"`, "my aunt"}, {noted, `"vindel": "`, `"error"`},
 		{strings.Replace(noted, `"profile"`, `"prifile"`, 1), `"error": "machine`, "my aunt"},
+		{strings.Replace(string(good), `"yarns": [ {`, `"remark": "for my aunt", "yarns": [ { "have": 3, "shop": "aunt", `, 1),
+			`"yarns"`, "aunt"},
+		{strings.Replace(string(good), `"name": "`, `"name": "my aunt's `, 1), `"a piece"`, "my aunt"},
 		{"{", `"error": "line 1, column 2`, `"piece"`},
 	} {
 		code, out, errs := vindel(t, c.in, "report", "-")

@@ -3,12 +3,15 @@ package main
 import (
 	"bytes"
 	"encoding/json"
+	"maps"
 	"os"
+	"slices"
 
 	"github.com/spf13/cobra"
 
 	"vindel/knit/check"
 	"vindel/knit/edit"
+	"vindel/knit/piece"
 	"vindel/knit/technique"
 )
 
@@ -54,13 +57,9 @@ func reportOn(data []byte) report {
 		r.Error, r.Text = err.Error(), string(data)
 		return r
 	}
-	if sections, ok := doc.Get(edit.Member("sections")); ok {
-		list, _ := sections.([]any)
-		for i := range list {
-			if at := edit.Section(i + 1).To("notes"); has(doc, at) {
-				doc.Apply(edit.Drop(at))
-			}
-		}
+	if doc, err = shown(doc); err != nil {
+		r.Error = err.Error()
+		return r
 	}
 	r.Piece = doc.JSON()
 	p, err := technique.Piece(doc)
@@ -82,7 +81,40 @@ func reportOn(data []byte) report {
 	return r
 }
 
-func has(doc *edit.Document, at edit.Path) bool {
-	_, ok := doc.Get(at)
-	return ok
+// What goes into a report, by name, so that what a later Vindel keeps of hers stays out of it until somebody has
+// thought about it: notes, who a piece is for, what she has in hand.
+var (
+	reported = []string{"vindel", "machine", "yarns", "charts", "needles", "second", "start", "begin", "end", "sections",
+		"limits", "options", "gauge", "swatch", "shape", "outline"}
+	reportedOfYarn    = []string{"id", "name", "colour", "ball"}
+	reportedOfSection = []string{"id", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage", "free",
+		"joined", "from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with",
+		"variants", "swatch", "options"}
+)
+
+// shown is the document with what goes into a report, under a name that says nothing.
+func shown(doc *edit.Document) (*edit.Document, error) {
+	var tree map[string]any
+	if err := json.Unmarshal(doc.JSON(), &tree); err != nil {
+		return nil, err
+	}
+	keep := func(tree any, keys []string) {
+		if m, ok := tree.(map[string]any); ok {
+			maps.DeleteFunc(m, func(key string, _ any) bool { return !slices.Contains(keys, key) })
+		}
+	}
+	keep(tree, reported)
+	for key, keys := range map[string][]string{"yarns": reportedOfYarn, "sections": slices.Concat(reportedOfSection,
+		piece.OptionKeys())} {
+		list, _ := tree[key].([]any)
+		for i := range list {
+			keep(list[i], keys)
+		}
+	}
+	tree["name"] = "a piece"
+	b, err := json.Marshal(tree)
+	if err != nil {
+		return nil, err
+	}
+	return edit.Parse(b)
 }

@@ -167,7 +167,7 @@ func (l *Loom) yarnOfEdges(p *pass.Pass) {
 	}
 }
 
-// stands is the needles of either bed with stitches before a pass of a row (0: of none) in a shaped piece, and
+// standsNow is the needles of either bed with stitches before a pass of a row (0: of none) in a shaped piece, and
 // those that wait in hold.
 func (l *Loom) standsNow(row int) (all, hold machine.Set) {
 	if row > 0 {

@@ -94,7 +94,7 @@ type Profile struct {
 	EndSwitch    bool   // a switch brings the end needles forward while a line is read
 	MirrorSwitch bool
 	Controls     []Control         // her own, where she has placed them on the carriage
-	Words        map[string]string // the user's own, by the keys of plainWords; others are kept
+	Words        map[string]string // the user's own, by the keys of Terms; others are kept
 }
 
 // MemoKey begins a panel word that is a number her panel shows for a memo: "memo knit 2" = "5".

@@ -94,16 +94,6 @@ type Step struct {
 // program that it stands on (0: none), and the counter's reading.
 type Marked struct{ Row, Line, Counter int }
 
-// MarkStep marks where the work stands, before stitches are left waiting: in hold, or off, on waste yarn.
-func MarkStep(m Marked, at machine.Side, waiting machine.Set, off bool) Step {
-	return Step{Do: Mark, Marked: &m, Side: at, Needles: waiting, Off: off}
-}
-
-// ReturnStep goes back to a mark, for the stitches that have waited.
-func ReturnStep(m Marked, at machine.Side, waiting machine.Set, off bool) Step {
-	return Step{Do: Return, Marked: &m, Side: at, Needles: waiting, Off: off}
-}
-
 // When the step of an edge is due, among the others before its pass: as soon as can be, once the yarn is in,
 // or with what is still to be done on the row below.
 const (

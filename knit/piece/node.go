@@ -87,7 +87,8 @@ func (n node) object(keys ...string) bool {
 	for _, k := range sortedKeys(m) {
 		if !slices.Contains(keys, k) {
 			*n.errs = append(*n.errs, &Error{n.path,
-				fmt.Errorf("unknown key %q; there are %s", k, strings.Join(keys, ", "))})
+				fmt.Errorf("unknown key %q; a newer Vindel may have written it, here there are %s", k,
+					strings.Join(keys, ", "))})
 		}
 	}
 	return true

@@ -96,8 +96,8 @@ func (o *Options) OddSide() machine.Side {
 	return machine.Right
 }
 
-// optionKeys are the members that hold options, in the piece and in a section.
-func optionKeys() (keys []string) {
+// OptionKeys are the members that hold options, in the piece and in a section.
+func OptionKeys() (keys []string) {
 	for i := range OptionTable {
 		keys = append(keys, OptionTable[i].Key)
 	}
@@ -109,7 +109,7 @@ func optionKeys() (keys []string) {
 func (r *reader) options(n node, base Options, also func(string) node) Options {
 	o := base
 	if !n.missing() {
-		n.object(optionKeys()...)
+		n.object(OptionKeys()...)
 	}
 	get := func(key string) node {
 		if also != nil {

@@ -1,6 +1,8 @@
 package piece
 
 import (
+	"encoding/json"
+	"strconv"
 	"unicode/utf8"
 
 	"vindel/knit/machine"
@@ -56,6 +58,13 @@ func FromTree(v any, techniques Techniques) (*Piece, error) {
 	return r.p, nil
 }
 
+// newer says that a version is one that came after this: a later file format, or a later minor number of it, which has
+// fields that this Vindel does not know.
+func newer(version string) bool {
+	v, err := strconv.ParseFloat(version, 64)
+	return err == nil && v > 1
+}
+
 // reader reads each part of the file in a file of its own.
 type reader struct {
 	p          *Piece
@@ -71,9 +80,11 @@ func (r *reader) piece(n node) {
 	}
 	if v := n.at("vindel"); v.missing() {
 		v.fail("missing; a piece file begins with \"vindel\": 1")
-	} else if v.whole(1, 1<<30) > 1 {
+	} else if no, ok := v.value.(json.Number); ok && newer(no.String()) {
 		v.fail("%s: written by a newer Vindel; this one reads 1", v.quoted())
 		return
+	} else {
+		v.whole(1, 1)
 	}
 	p.Name = n.at("name").short()
 	r.machine(n.at("machine"))

@@ -15,7 +15,7 @@ func (r *reader) section(n node) (s Section) {
 	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage",
 		"free", "notes", "joined",
 		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "variants",
-		"swatch", "options"}, optionKeys()...)
+		"swatch", "options"}, OptionKeys()...)
 	if !n.object(keys...) {
 		return s
 	}

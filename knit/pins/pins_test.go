@@ -401,3 +401,21 @@ func TestManyDrawn(t *testing.T) {
 		t.Errorf("%d of %d stop", stopped, n)
 	}
 }
+
+// TestSettingsOf: what a plan sets a carriage to is among what the page of her own controls lists for that carriage.
+func TestSettingsOf(t *testing.T) {
+	used := map[string]bool{}
+	for n := range drawn {
+		_, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
+		for _, pass := range check.Run(p).Plan.Passes {
+			key := pass.Main().Setting.Key
+			used[key] = true
+			if !slices.Contains(p.Machine.SettingsOf(pass.Carriage), key) {
+				t.Errorf("%s: the %v carriage is set to %q, which is not listed", p.Machine.ID, pass.Carriage, key)
+			}
+		}
+	}
+	if len(used) < 12 {
+		t.Errorf("only %d settings are used", len(used))
+	}
+}

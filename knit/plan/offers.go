@@ -41,7 +41,7 @@ var (
 	}
 )
 
-// run goes through a text of our own as it stands for a piece.
+// tried goes through a text of our own as it stands for a piece.
 func tried(p *piece.Piece, text string, bare bool) *recipe.Run {
 	g := recipe.Ground{Piece: p, Later: !bare}
 	rec, errs := recipe.Read(text, g)

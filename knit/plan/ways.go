@@ -20,7 +20,7 @@ import (
 // How the first loops come on and the last come off (rules 5.12) are recipes of our own, a few lines
 // each: their passes and hand steps are planned and proven as any other's. They belong to section 0.
 
-// size is a stitch size some steps from another, "" where that is no number; never below 0.
+// stepped is a stitch size some steps from another, "" where that is no number; never below 0.
 func stepped(size string, by float64) string {
 	n, err := strconv.ParseFloat(strings.Trim(size, `"`), 64)
 	if tenths := 10 * n; err != nil || !(n >= 0 && n <= mostSize) || math.Abs(tenths-math.Round(tenths)) > 1e-9 {

@@ -294,7 +294,7 @@ func (r *Run) where(st *Step) string {
 	return r.lineOf(st.Line, r.rounds)
 }
 
-// ends looks every so often whether anybody still waits.
+// works counts a line that is worked, and looks every so often whether anybody still waits.
 func (r *Run) works(st *Step) {
 	r.empties()
 	r.at = st

@@ -91,7 +91,7 @@ var (
 	any_     = least{n: -1 << 30, part: true}
 )
 
-// within says what is wrong with a value, "" where nothing is.
+// wrong says what is wrong with a value, "" where nothing is.
 func (l least) wrong(v int) string {
 	switch {
 	case !l.part && v%10 != 0:

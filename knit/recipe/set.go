@@ -6,7 +6,7 @@ import (
 	"vindel/knit/machine"
 )
 
-// others is the needles that no earlier deed of a clause has named.
+// chooser is what a set is chosen from: a bed, and the needles that no earlier deed of a clause has named.
 type chooser struct {
 	bed    machine.BedNo
 	others machine.Set

@@ -23,7 +23,7 @@ import (
 var Plated = Technique{
 	Technique: piece.Technique{Name: "plated", Label: "plated", Drawn: piece.InYarns, Patterned: always,
 		EitherSide: true, Larger: true,
-		TwoBeds:    func(*piece.Section) bool { return true }},
+		TwoBeds: func(*piece.Section) bool { return true }},
 	Lacks: func(m *machine.Profile, _ *piece.Section) string {
 		switch {
 		case !m.HasSecond():

@@ -36,7 +36,7 @@ func (w *writer) line(format string, a ...any) {
 
 func (w *writer) pick(list ...string) string { return list[w.IntN(len(list))] }
 
-// count is a small even number, perhaps by turns or in steps.
+// even is a small even number, perhaps by turns or in steps.
 func (w *writer) even() string {
 	if w.deep > 0 && w.IntN(4) == 0 {
 		return w.pick("[2, 4]", "[2 step 2]", "2*round", "[4, 2, 2]")

@@ -3,7 +3,7 @@
 import { d, W, H, $ } from "./state.js";
 import { draw, goTo } from "./board.js";
 import { post, postForm, refuse } from "./server.js";
-import { choose } from "./tools.js";
+import { choose, showTyped } from "./tools.js";
 
 let timer, counting;
 
@@ -45,15 +45,6 @@ function open(name) {
 }
 
 // --- a row as runs -----------------------------------------------------------------
-
-export function showTyped() {
-  const input = $("typed");
-  if (document.activeElement === input && input.dataset.row === String(d.cursor.row)) return;
-  input.dataset.row = d.cursor.row;
-  $("typed-row").textContent = d.cursor.row;
-  input.value = d.s.typed[d.cursor.row - 1];
-  $("typed-count").textContent = "";
-}
 
 // count says how many stitches are typed so far.
 async function count() {

@@ -2,7 +2,6 @@
 // that says what stands under the cursor.
 import { d, add, $ } from "./state.js";
 import { draw } from "./board.js";
-import { showTyped } from "./panels.js";
 import { signOn } from "./signs.js";
 
 export function face(side) {
@@ -65,6 +64,16 @@ export function says() {
   mend.hidden = !m;
   if (m) mend.firstChild.textContent = m.fix + " ";
   showTyped();
+}
+
+// showTyped writes the row under the cursor as runs, unless it is being typed.
+export function showTyped() {
+  const input = $("typed");
+  if (document.activeElement === input && input.dataset.row === String(d.cursor.row)) return;
+  input.dataset.row = d.cursor.row;
+  $("typed-row").textContent = d.cursor.row;
+  input.value = d.s.typed[d.cursor.row - 1];
+  $("typed-count").textContent = "";
 }
 
 // balance says, in lace, by how many stitches a row changes the count.
