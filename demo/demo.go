@@ -162,7 +162,7 @@ func mitten(ctx context.Context, st *store.Store, back, palm int64) error {
 		return project.Seam{A: project.End{Piece: back, Edge: a}, B: project.End{Piece: palm, Edge: b}, How: how}
 	}
 	p := project.Project{Name: "Ringer's mitten, back and palm",
-		Parts: []project.Part{{Piece: back}, {Piece: palm, MirrorOf: back}},
+		Parts: []project.Member{{Piece: back}, {Piece: palm, MirrorOf: back}},
 		Seams: []project.Seam{seam("top", "top", "joined"), seam("left", "right", "sewn"), seam("right", "left",
 			"sewn")},
 		Balls: []project.Ball{{Yarn: "straw", Grams: 25, Metres: 95, Have: 1}, {Yarn: "moss", Grams: 25, Metres: 95,

@@ -468,7 +468,7 @@ func (s *Server) reach(c *gin.Context) {
 // facesAt are the carriages that go in pass i, with every control as it must stand; nil where she has
 // placed none.
 func facesAt(pl *pass.Plan, i int) (list []carriageView) {
-	states := beside.Face(pl, i)
+	states := beside.Controls(pl, i)
 	if states == nil {
 		return nil
 	}

@@ -144,7 +144,8 @@ func newTab(t *testing.T, w, h int64) *tab {
 	tb := &tab{t, ctx}
 	tb.do(chromedp.EmulateViewport(w, h), chromedp.Func(func(ctx context.Context, t *chromedp.Target) error {
 		// Each tab is as if it alone were in front, however many are open.
-		_, err := cdp.Call(ctx, t, emulation.SetFocusEmulationEnabled, emulation.SetFocusEmulationEnabledParams{Enabled: true})
+		_, err := cdp.Call(ctx, t, emulation.SetFocusEmulationEnabled,
+			emulation.SetFocusEmulationEnabledParams{Enabled: true})
 		return err
 	}))
 	return tb

@@ -173,7 +173,7 @@ func (d *opened) entry(do string, from int, to, note, cause string) (e store.Ent
 		if at < 0 || at >= len(passes) {
 			return e, errors.New("there is no such pass to mark")
 		}
-		said := markNote + beside.Place(d.result.Plan, at)
+		said := markNote + beside.Where(d.result.Plan, at)
 		if e.Note != "" {
 			said += ": " + e.Note
 		}

@@ -211,7 +211,7 @@ func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Pro
 		v.Apart = "The pieces go by different swatches, so what is equally long here may not be on the table."
 	}
 	for id, name := range names {
-		if !slices.ContainsFunc(p.Parts, func(part project.Part) bool { return part.Piece == id }) {
+		if !slices.ContainsFunc(p.Parts, func(part project.Member) bool { return part.Piece == id }) {
 			v.Others = append(v.Others, piece.Word{Value: fmt.Sprint(id), Text: name})
 		}
 	}
@@ -307,13 +307,13 @@ func (s *Server) changed(c *gin.Context, p *project.Project, do string) error {
 		if _, err := s.store.Piece(c.Request.Context(), id); err != nil {
 			return err
 		}
-		if slices.ContainsFunc(p.Parts, func(part project.Part) bool { return part.Piece == id }) {
+		if slices.ContainsFunc(p.Parts, func(part project.Member) bool { return part.Piece == id }) {
 			return inputError{fmt.Errorf("the piece belongs to it already")}
 		}
-		p.Parts = append(p.Parts, project.Part{Piece: id})
+		p.Parts = append(p.Parts, project.Member{Piece: id})
 	case "drop":
 		id := int64(number(c.PostForm("piece"), 0))
-		p.Parts = slices.DeleteFunc(p.Parts, func(part project.Part) bool { return part.Piece == id })
+		p.Parts = slices.DeleteFunc(p.Parts, func(part project.Member) bool { return part.Piece == id })
 		p.Seams = slices.DeleteFunc(p.Seams, func(m project.Seam) bool { return m.A.Piece == id || m.B.Piece == id })
 	case "seam":
 		a, errA := endOf(c.PostForm("a"))
@@ -408,7 +408,7 @@ func (s *Server) mirrorPart(c *gin.Context, p *project.Project, from int64) erro
 	if err != nil {
 		return err
 	}
-	p.Parts = append(p.Parts, project.Part{Piece: id, MirrorOf: from})
+	p.Parts = append(p.Parts, project.Member{Piece: id, MirrorOf: from})
 	return nil
 }
 

@@ -343,7 +343,7 @@ func (d *opened) state(v *recipeView, lines map[int]*beside.RecipeLine) {
 	v.State = bothBeds(m, s)
 	v.State.Line = at
 	for bed := range s.Places {
-		v.State.Words[bed] = beside.Places(m, s, machine.BedNo(bed))
+		v.State.Words[bed] = beside.BedWords(m, s, machine.BedNo(bed))
 	}
 	v.State.Stands = fmt.Sprintf("The carriage is on the %v", s.Side)
 	if v.State.Second != nil {

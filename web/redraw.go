@@ -57,7 +57,7 @@ func (s *Server) redraw(c *gin.Context) {
 		if err != nil {
 			return nil, err
 		}
-		return edit.Rows(d.piece, drawn, chart.Lines(m)), nil
+		return edit.Rows(d.piece, drawn, chart.RowTexts(m)), nil
 	})
 }
 
@@ -157,7 +157,7 @@ func (s *Server) lettering(c *gin.Context) {
 			if err != nil {
 				return nil, err
 			}
-			rows = chart.Lines((&chart.Chart{Keys: m.Keys, Grid: m.Grid.Mirror()}).Runes())
+			rows = chart.RowTexts((&chart.Chart{Keys: m.Keys, Grid: m.Grid.Mirror()}).Runes())
 		}
 		c.JSON(http.StatusOK, gin.H{"rows": rows, "mirrored": mirrored})
 		return nil, nil

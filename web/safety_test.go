@@ -141,7 +141,8 @@ func TestPassphrase(t *testing.T) {
 		t.Errorf("after: %s", got)
 	}
 	// One who guesses from elsewhere does not keep her out: his tries are his own.
-	other := &http.Client{Transport: &http.Transport{DialContext: (&net.Dialer{LocalAddr: &net.TCPAddr{IP: net.ParseIP("127.0.0.9")}}).DialContext},
+	from := &net.Dialer{LocalAddr: &net.TCPAddr{IP: net.ParseIP("127.0.0.9")}}
+	other := &http.Client{Transport: &http.Transport{DialContext: from.DialContext},
 		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 	res, err := other.PostForm(srv.URL+"/login", url.Values{"passphrase": {"heather and peat"}})
 	if err != nil || res.StatusCode != 303 {

@@ -358,7 +358,7 @@ func (d *opened) reshape(form func(string) string, knitted int) (changes []edit.
 		}
 		return edit.DropStep(p, number(form("at"), 0)), "take a step away", nil
 	case "steps":
-		return edit.Steps(p), "write the steps out", nil
+		return edit.ShapeAsSteps(p), "write the steps out", nil
 	case "none":
 		return edit.NoShape(p), "no shape: a rectangle", nil
 	case "keep", "scale":

@@ -105,7 +105,7 @@ func (s *Server) wrong(c *gin.Context) {
 			if err == nil {
 				defer s.pictures.give()
 				var list []mistake.Guess
-				list, err = mistake.Find(c.Request.Context(), pl, []mistake.Mark{mark})
+				list, err = mistake.Find(c.Request.Context(), pl, []mistake.Sight{mark})
 				for i := range list[:min(len(list), mostGuesses)] {
 					if list[i].Score > leastScore {
 						v.Guesses = append(v.Guesses, d.guess(&list[i], made, at))
@@ -127,7 +127,7 @@ func (s *Server) wrong(c *gin.Context) {
 const leastScore = 1.0
 
 // markOf reads the marks of the form: the rows of fabric, counted from the bottom, and the needles.
-func markOf(q url.Values, d *opened, high int) (m mistake.Mark, err error) {
+func markOf(q url.Values, d *opened, high int) (m mistake.Sight, err error) {
 	row := func(key, what string, or int) (int, error) {
 		text := strings.TrimSpace(q.Get(key))
 		if text == "" {

@@ -1,6 +1,10 @@
 package main_test
 
 import (
+	"go/ast"
+	"go/parser"
+	"go/scanner"
+	"go/token"
 	"io/fs"
 	"os"
 	"path/filepath"
@@ -59,5 +63,101 @@ func TestDocs(t *testing.T) {
 			m[2] != "" && !strings.Contains(rules, "**"+m[2]+"**") {
 			t.Errorf("%q: docs/rules.md has no such heading, or row", m[0])
 		}
+	}
+}
+
+// TestOneMeaning: a word of the table in docs/core.md is the name of what its row says, and of nothing else that the
+// core hands on.
+func TestOneMeaning(t *testing.T) {
+	text, err := os.ReadFile("../../docs/core.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, table, _ := strings.Cut(string(text), "## One meaning a word")
+	means := map[string]string{} // name → its row
+	for _, m := range regexp.MustCompile(`(?m)^\| (\w+) \| (.+) \|$`).FindAllStringSubmatch(table, -1) {
+		if m[1] == "word" {
+			continue // the head of the table
+		}
+		means[strings.ToUpper(m[1][:1])+m[1][1:]] = m[2]
+	}
+	if len(means) < 15 {
+		t.Fatalf("%d words are read", len(means))
+	}
+	found := map[string]bool{}
+	err = filepath.WalkDir("../../knit", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(name, ".go") || strings.HasSuffix(name, "_test.go") {
+			return err
+		}
+		file, err := parser.ParseFile(token.NewFileSet(), name, nil, parser.SkipObjectResolution)
+		if err != nil {
+			return err
+		}
+		declared := func(id string) {
+			row, ours := means[strings.TrimSuffix(id, "s")]
+			if !ours {
+				return
+			}
+			if found[file.Name.Name+"."+id] = true; !strings.Contains(row, "`"+file.Name.Name+"."+id+"`") {
+				t.Errorf("%s: %s.%s, but the word means: %s", name, file.Name.Name, id, row)
+			}
+		}
+		for _, d := range file.Decls {
+			switch d := d.(type) {
+			case *ast.FuncDecl:
+				if d.Recv == nil {
+					declared(d.Name.Name)
+				}
+			case *ast.GenDecl:
+				for _, s := range d.Specs {
+					if s, ok := s.(*ast.TypeSpec); ok {
+						declared(s.Name.Name)
+					}
+				}
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	for word, row := range means {
+		for _, m := range regexp.MustCompile("`(\\w+\\."+word+"s?)`").FindAllStringSubmatch(row, -1) {
+			if !found[m[1]] {
+				t.Errorf("%s: there is no %s", word, m[1])
+			}
+		}
+	}
+}
+
+// TestWidth: no statement is wider than 120 columns; what a line may carry beyond is the rest of one text.
+func TestWidth(t *testing.T) {
+	err := filepath.WalkDir("../..", func(name string, d fs.DirEntry, err error) error {
+		if err != nil || d.IsDir() || !strings.HasSuffix(name, ".go") {
+			return err
+		}
+		text, err := os.ReadFile(name)
+		if err != nil {
+			return err
+		}
+		var s scanner.Scanner
+		set := token.NewFileSet()
+		file := set.AddFile(name, -1, len(text))
+		s.Init(file, text, nil, 0)
+		for {
+			pos, tok, lit := s.Scan()
+			if tok == token.EOF {
+				return nil
+			}
+			at := set.Position(pos)
+			line := string(text[at.Offset-at.Column+1 : at.Offset])
+			width := len([]rune(line)) + 3*strings.Count(line, "\t")
+			if (tok.IsKeyword() || tok == token.IDENT || tok == token.STRING) && width >= 120 {
+				t.Errorf("%s:%d: %q begins at column %d", name, at.Line, lit, width+1)
+			}
+		}
+	})
+	if err != nil {
+		t.Fatal(err)
 	}
 }

@@ -27,7 +27,7 @@ func planCommand() *cobra.Command {
 					return err
 				}
 				for _, f := range r.Findings {
-					fmt.Fprintln(out, f.Line())
+					fmt.Fprintln(out, f.OneLine())
 				}
 				return nil
 			default:
@@ -40,7 +40,7 @@ func checkCommand() *cobra.Command {
 	return pieceCommand("check", "Print one finding a line: severity, code, section, rows, needles, text", nil,
 		func(c *cobra.Command, r *check.Result, _ string) error {
 			for _, f := range r.Findings {
-				fmt.Fprintln(c.OutOrStdout(), f.Line())
+				fmt.Fprintln(c.OutOrStdout(), f.OneLine())
 			}
 			return nil
 		})

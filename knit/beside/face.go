@@ -13,9 +13,9 @@ type ControlState struct {
 	Changed  bool // it stood otherwise before, or nobody knew how
 }
 
-// Face is how the controls of the machine must stand in pass i (from 0), in the order of the
+// Controls is how the controls of the machine must stand in pass i (from 0), in the order of the
 // profile; nil where none are placed. What a pass does not want stays as it was.
-func Face(pl *pass.Plan, i int) []ControlState {
+func Controls(pl *pass.Plan, i int) []ControlState {
 	m := &pl.Piece.Machine
 	if len(m.Controls) == 0 {
 		return nil

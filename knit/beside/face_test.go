@@ -50,7 +50,7 @@ func TestFace(t *testing.T) {
 		if want["dial"] = now.Main().Size; want["dial"] == "" {
 			want["dial"] = before["dial"]
 		}
-		for _, c := range beside.Face(pl, i) {
+		for _, c := range beside.Controls(pl, i) {
 			name := c.Control.Name
 			if c.Position != want[name] || c.Changed != (c.Known && before[name] != want[name]) {
 				t.Errorf("pass %d, %s: %q, changed %v; wanted %q, before %q", i+1, name, c.Position, c.Changed,
@@ -64,7 +64,7 @@ func TestFace(t *testing.T) {
 	if reads != 1 {
 		t.Errorf("selecting is switched on %d times", reads)
 	}
-	if beside.Face(plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##"})), 0) != nil {
+	if beside.Controls(plan.Make(piecetest.New(t, "hand-mid", "L8", "R8", []string{"..##"})), 0) != nil {
 		t.Error("a machine without controls of hers has a face")
 	}
 }

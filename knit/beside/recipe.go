@@ -160,8 +160,8 @@ func actWords(p *piece.Piece, a *recipe.Act) string {
 	return ""
 }
 
-// Places is how a bed stands, in words: "44 at rest, 8 in hold, 2 out; 3 empty, 1 doubled".
-func Places(m *machine.Profile, s *recipe.State, bed machine.BedNo) string {
+// BedWords is how a bed stands, in words: "44 at rest, 8 in hold, 2 out; 3 empty, 1 doubled".
+func BedWords(m *machine.Profile, s *recipe.State, bed machine.BedNo) string {
 	out := s.Places[bed].Minus(s.Work[bed]).Minus(s.Hold[bed])
 	in := s.Work[bed].Or(s.Hold[bed])
 	var parts []string

@@ -125,8 +125,8 @@ func parked(pl *pass.Plan, i int) (list []string) {
 	return list
 }
 
-// Place is where pass i (from 0) stands, in few words: its row and part, the counter, the line, the carriage's side.
-func Place(pl *pass.Plan, i int) string {
+// Where is where pass i (from 0) stands, in few words: its row and part, the counter, the line, the carriage's side.
+func Where(pl *pass.Plan, i int) string {
 	p := &pl.Passes[i]
 	said := fmt.Sprintf("before pass %d", p.N)
 	if p.Row() > 0 {

@@ -24,8 +24,8 @@ func (c *Chart) RuneRow(r int) []rune {
 	return row
 }
 
-// Lines writes characters as strings, the top row first, as FromRows reads them.
-func Lines(m Mat[rune]) []string {
+// RowTexts writes characters as strings, the top row first, as FromRows reads them.
+func RowTexts(m Mat[rune]) []string {
 	rows := make([]string, m.H)
 	for y := range m.H {
 		rows[m.H-1-y] = string(m.Row(y))

@@ -50,7 +50,7 @@ func TestEdit(t *testing.T) {
 			t.Fatal(err)
 		}
 		m, err := c.e.Apply(drawn.Runes(), '.', c.lace)
-		got := strings.Join(chart.Lines(m), " ")
+		got := strings.Join(chart.RowTexts(m), " ")
 		if err != nil {
 			got = "error"
 		}
@@ -63,7 +63,7 @@ func TestEdit(t *testing.T) {
 	}
 	lace, _ := chart.FromRows([]string{`/o.\`})
 	m, _ := (&chart.Edit{Do: "transform", Names: []string{"mirror"}}).Apply(lace.Runes(), '.', true)
-	if got := chart.Lines(m)[0]; got != `/.o\` {
+	if got := chart.RowTexts(m)[0]; got != `/.o\` {
 		t.Errorf("lace in a mirror: %s", got)
 	}
 }

@@ -92,7 +92,7 @@ func TestLimits(t *testing.T) {
 		for _, f := range check.Run(p).Findings {
 			if slices.Contains([]string{"tuck-stack", "tuck-wide", "slip-tall", "weave-float", "edge-not-knit"},
 				string(f.Code)) {
-				t.Errorf("%s: mended, and still %s", c.name, f.Line())
+				t.Errorf("%s: mended, and still %s", c.name, f.OneLine())
 			}
 		}
 	}

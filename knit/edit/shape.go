@@ -64,7 +64,7 @@ func AddStep(p *piece.Piece, r piece.ShapeRule) []Change {
 	if p.Shape == nil {
 		return Set(Member("shape"), []any{entry(&r)})
 	}
-	return append(Steps(p), Set(Member("shape").End(), entry(&r))...)
+	return append(ShapeAsSteps(p), Set(Member("shape").End(), entry(&r))...)
 }
 
 // Divide adds the split to the shape's list.
@@ -76,7 +76,7 @@ func Divide(p *piece.Piece, s piece.Split) []Change {
 	if p.Shape == nil {
 		return Set(Member("shape"), []any{e})
 	}
-	return append(Steps(p), Set(Member("shape").End(), e)...)
+	return append(ShapeAsSteps(p), Set(Member("shape").End(), e)...)
 }
 
 // DropStep takes an entry (from 0) out of the shape's list; with the last the shape goes.
@@ -94,8 +94,8 @@ func splits(p *piece.Piece) int {
 	return 0
 }
 
-// Steps writes an outline's steps out, so that each can be changed by itself; where they are written, nothing.
-func Steps(p *piece.Piece) []Change {
+// ShapeAsSteps writes an outline's steps out, so that each can be changed by itself; where they are written, nothing.
+func ShapeAsSteps(p *piece.Piece) []Change {
 	if p.Shape == nil || p.Shape.Outline == nil {
 		return nil
 	}

@@ -121,8 +121,8 @@ func Few(fs []Finding) []Finding {
 	return kept
 }
 
-// Line is the finding on one line, tab-separated, as `vindel check` prints it.
-func (f Finding) Line() string {
+// OneLine is the finding on one line, tab-separated, as `vindel check` prints it.
+func (f Finding) OneLine() string {
 	return fmt.Sprintf("%v\t%s\t%d\t%d-%d\t%v\t%s", f.Severity, f.Code, f.Section, f.Rows[0], f.Rows[1], f.Needles,
 		f.Text)
 }

@@ -31,12 +31,12 @@ type Yarn struct {
 	Weighed      bool
 	Metres       float64
 	Balls, Short int
-	Out          Place // where the balls in hand are used up; the zero Place where they are not, or not known
+	Out          RunOut // where the balls in hand are used up; the zero RunOut where they are not, or not known
 }
 
-// Place is where a yarn runs out: the pass, from 1, its section and row, and the last whole repeat before it
+// RunOut is where a yarn runs out: the pass, from 1, its section and row, and the last whole repeat before it
 // with how many there are; 0: none.
-type Place struct{ Pass, Section, Row, Repeat, Of int }
+type RunOut struct{ Pass, Section, Row, Repeat, Of int }
 
 // SwatchOf is the swatch that a section goes by: its own, else the piece's.
 func SwatchOf(p *piece.Piece, s *piece.Section) *piece.Swatch {
@@ -198,7 +198,7 @@ func (m *Measure) yarns(pl *pass.Plan) {
 // reached follows a yarn until what is in hand is used up.
 type reached struct {
 	left float64
-	at   Place
+	at   RunOut
 }
 
 func (r *reached) take(pl *pass.Plan, i int, grams float64) {
@@ -209,7 +209,7 @@ func (r *reached) take(pl *pass.Plan, i int, grams float64) {
 		return
 	}
 	p := &pl.Passes[i]
-	r.at = Place{Pass: p.N, Section: p.Section, Row: p.Row()}
+	r.at = RunOut{Pass: p.N, Section: p.Section, Row: p.Row()}
 	if n, of := beside.Repeat(pl, i); n > 0 {
 		r.at.Repeat, r.at.Of = n-1, of
 	}

@@ -10,9 +10,9 @@ import (
 	"vindel/knit/pass"
 )
 
-// Mark is what she marks on the fabric: how it looks otherwise, and where, in courses from 1 and needles;
+// Sight is what she marks on the fabric: how it looks otherwise, and where, in courses from 1 and needles;
 // both about right.
-type Mark struct {
+type Sight struct {
 	Signs       []Sign
 	First, Last int
 	Left, Right machine.Needle
@@ -51,7 +51,7 @@ func Until(pl *pass.Plan, done int) *pass.Plan {
 // Find plays the mistakes that could have made what is marked on the fabric of a plan that was knitted so
 // far (Until), and ranks those that fit, the best first; of the same kind only the best is a guess.
 // Where the context ends first the error is the context's.
-func Find(ctx context.Context, pl *pass.Plan, marks []Mark) ([]Guess, error) {
+func Find(ctx context.Context, pl *pass.Plan, marks []Sight) ([]Guess, error) {
 	if len(marks) == 0 || len(pl.Passes) == 0 {
 		return nil, nil
 	}
@@ -99,7 +99,7 @@ func ranked(found []Guess) (list []Guess) {
 
 // likely lists what is played: everything about the lowest row that is marked, and of what is set once and
 // acts later (levers, cards, yarns) the last few before it.
-func likely(pl *pass.Plan, marks []Mark) (list []Mistake) {
+func likely(pl *pass.Plan, marks []Sight) (list []Mistake) {
 	first, left, right := marks[0].First, marks[0].Left, marks[0].Right
 	last := marks[0].Last
 	for _, m := range marks[1:] {
@@ -170,7 +170,7 @@ func unseen(pl *pass.Plan, course int) (list []Mistake) {
 
 // fits scores how well a difference agrees with the marks: where it begins and ends, on which needles, and
 // how it looks. The best is 1 + 1 + 1 + 2.
-func fits(d *Difference, marks []Mark) (score float64) {
+func fits(d *Difference, marks []Sight) (score float64) {
 	for _, m := range marks {
 		if d.First == 0 { // it shows only in the number of rows
 			score += alike(d.Signs, m.Signs)

@@ -135,8 +135,8 @@ func random(t *testing.T, rng *rand.Rand, kind int) *pass.Plan {
 
 // seenBy marks the lowest stretch of what differs as somebody would who holds the fabric: a row and a few
 // needles about right, in one of the words that are true.
-func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Mark {
-	m := mistake.Mark{First: d.First + rng.IntN(3) - 1, Last: d.Last + rng.IntN(3) - 1,
+func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Sight {
+	m := mistake.Sight{First: d.First + rng.IntN(3) - 1, Last: d.Last + rng.IntN(3) - 1,
 		Left: d.Left + machine.Needle(rng.IntN(5)-2), Right: d.Right + machine.Needle(rng.IntN(5)-2)}
 	for _, i := range rng.Perm(len(d.Signs))[:min(2, len(d.Signs))] {
 		m.Signs = append(m.Signs, d.Signs[i])
@@ -173,7 +173,7 @@ func TestNamed(t *testing.T) {
 				if d.Cells == 0 {
 					continue
 				}
-				guesses, err := mistake.Find(t.Context(), pl, []mistake.Mark{seenBy(rng, d)})
+				guesses, err := mistake.Find(t.Context(), pl, []mistake.Sight{seenBy(rng, d)})
 				if err != nil {
 					t.Fatal(err)
 				}

@@ -83,7 +83,7 @@ func said(t *testing.T, doc *edit.Document, p *piece.Piece, most int) []aspect {
 	s.aspect("json").lines = strings.Split(strings.TrimSpace(data.String()), "\n")
 	a := s.aspect("findings")
 	for _, f := range r.Findings {
-		a.say("%s | %s", f.Line(), f.Fix)
+		a.say("%s | %s", f.OneLine(), f.Fix)
 		if remedy := f.Remedy(); len(remedy) > 0 && doc != nil {
 			a.say("  mended: %s", mended(t, doc, remedy))
 		}
@@ -199,9 +199,9 @@ func besides(t *testing.T, s *sayer, r *check.Result, most int) {
 		a.value(t, fmt.Sprint("before pass ", i+1), band)
 		a.lines = append(a.lines, steps...)
 		a.value(t, "row", beside.RowOf(pl, &pl.Passes[i]))
-		a.value(t, "face", beside.Face(pl, i))
+		a.value(t, "face", beside.Controls(pl, i))
 		stop, more := beside.RowsToRepeat(pl, i)
-		a.say("%s; %d; %g left; last lifeline %d; %d %d to the repeat", beside.Place(pl, i), beside.Courses(pl, i),
+		a.say("%s; %d; %g left; last lifeline %d; %d %d to the repeat", beside.Where(pl, i), beside.Courses(pl, i),
 			beside.Left(pl, i, 0), beside.LastLifeline(pl, i), stop, more)
 		b.lines = append(b.lines, beside.Restore(pl, i)...)
 		a.value(t, "seen", standings[i])

@@ -16,14 +16,14 @@ import (
 // Project is what is stored of a project.
 type Project struct {
 	Name  string   `json:"name"`
-	Parts []Part   `json:"parts"`
+	Parts []Member `json:"parts"`
 	Seams []Seam   `json:"seams"`
 	Balls []Ball   `json:"balls"`
 	Notes []string `json:"notes,omitempty"`
 }
 
-// Part is a piece that belongs to it; MirrorOf is another of which it is the mirror image, 0 for none.
-type Part struct {
+// Member is a piece that belongs to it; MirrorOf is another of which it is the mirror image, 0 for none.
+type Member struct {
 	Piece    int64 `json:"piece"`
 	MirrorOf int64 `json:"mirror_of,omitempty"`
 }

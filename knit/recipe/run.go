@@ -43,7 +43,7 @@ type Run struct {
 	Err     *Error // it cannot be run further: bad input
 	Totals  Totals
 	Beds    *loops.Beds
-	Marks   []Mark // by act: what had been made when it began
+	Marks   []Tally // by act: what had been made when it began
 
 	// How everything stands at the end, or where it stops.
 	Side    machine.Side
@@ -81,8 +81,8 @@ type Run struct {
 	remarks
 }
 
-// Mark is how much had been made, and let go, at a moment.
-type Mark struct{ Loops, Gone int }
+// Tally is how much had been made, and let go, at a moment.
+type Tally struct{ Loops, Gone int }
 
 type followed struct {
 	chart  *piece.Chart
@@ -359,7 +359,7 @@ func (r *Run) act(st *Step, a Act) *Act {
 	if n := len(r.Acts); n == cap(r.Acts) {
 		r.expect(max(n, 64))
 	}
-	r.Marks = append(r.Marks, Mark{len(r.beds.Loops), len(r.beds.Gone)})
+	r.Marks = append(r.Marks, Tally{len(r.beds.Loops), len(r.beds.Gone)})
 	r.Acts = append(r.Acts, a)
 	return &r.Acts[len(r.Acts)-1]
 }
