@@ -147,3 +147,6 @@ func with(s Setting, f func(*Setting)) Setting {
 	f(&s)
 	return s
 }
+
+// CamTouches is what setting the cams once costs beside a touch of a needle.
+const CamTouches = 2

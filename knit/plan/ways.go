@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"vindel/knit/acts"
 	"vindel/knit/bed"
 	"vindel/knit/finding"
 	"vindel/knit/loom"
@@ -181,7 +182,7 @@ func (k *planner) outside(id, text string, part piece.Part) {
 	if len(errs) > 0 {
 		panic("plan: " + errs[0].Error() + "\n" + text) // a text of our own
 	}
-	technique.PlanRecipe(k.ctx, k.loom, k.Outside, rec, g, 0)
+	acts.Plan(k.ctx, k.loom, k.Outside, rec, g, 0)
 }
 
 // beginPiece brings the first loops on, as the piece says.

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"slices"
 
+	"vindel/knit/acts"
 	"vindel/knit/bed"
 	"vindel/knit/finding"
 	"vindel/knit/loom"
@@ -15,7 +16,7 @@ import (
 )
 
 // Recipe: passes and hand steps as a text of its own says (package recipe). Its passes come from
-// its acts (recipe_plan.go), and its proof compares loops, not a chart (recipe_prove.go).
+// its acts (acts.Plan), and its proof compares loops, not a chart (acts.Prove).
 var Recipe = Technique{
 	Technique: piece.Technique{
 		Name: "recipe", Label: "recipe", OwnRows: true, EitherSide: true, Long: recipeRows,
@@ -56,10 +57,10 @@ var Recipe = Technique{
 		if s.OwnYarn {
 			fed = s.Yarn
 		}
-		PlanRecipe(context.Background(), l, w.Placed, rec, g, fed)
+		acts.Plan(context.Background(), l, w.Placed, rec, g, fed)
 	},
 	Loops:  true,
-	Limits: recipeLimits,
+	Limits: acts.Limits,
 }
 
 func ground(p *piece.Piece, s *piece.Section, later bool) recipe.Ground {

@@ -5,6 +5,7 @@ import (
 	"iter"
 	"slices"
 
+	"vindel/knit/acts"
 	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
@@ -220,7 +221,7 @@ func ProveContext(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error) {
 	for i, s := range pl.Placed {
 		at = asks[i].whole(f, s, at)
 	}
-	proveRecipes(pl, f)
+	acts.Prove(pl, f)
 	return f, ctx.Err()
 }
 

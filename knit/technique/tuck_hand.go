@@ -15,7 +15,7 @@ import (
 // under a cam that tucks them, or in full hold, where the yarn lies over their shanks, until
 // a cam of the next pass takes them back. The loops are the same; the plan takes the one
 // with fewer touches: a needle is one, a cam that is set two.
-const camTouches = 2
+const camTouches = machine.CamTouches
 
 // lever is what the cams are set to between stretches of tucks.
 type lever uint8

@@ -1,4 +1,4 @@
-package technique
+package acts
 
 import (
 	"fmt"
@@ -11,10 +11,10 @@ import (
 	"vindel/knit/words"
 )
 
-// proveRecipes compares the loops that the plan's passes have made with those that each recipe means:
+// Prove compares the loops that the plan's passes have made with those that each recipe means:
 // two roads to the same (recipes 8). The first that differs is told with its line, round, pass and
 // needle. Where the plan stops, what comes before is compared.
-func proveRecipes(pl *pass.Plan, f *fabric.Fabric) {
+func Prove(pl *pass.Plan, f *fabric.Fabric) {
 	for i := range pl.Recipes {
 		r := &pl.Recipes[i]
 		meant, made := r.Run.Beds, f.Looped[i]
@@ -64,8 +64,8 @@ func passOf(pl *pass.Plan, recipe, nth int) int {
 	return 0
 }
 
-// recipeLimits reports the floats of a recipe section that are too long: one finding a line.
-func recipeLimits(pl *pass.Plan, f *fabric.Fabric, section int) (out []finding.Finding) {
+// Limits reports the floats of a recipe section that are too long: one finding a line.
+func Limits(pl *pass.Plan, f *fabric.Fabric, section int) (out []finding.Finding) {
 	type of struct{ line int }
 	at := map[of]int{}
 	more := map[int]int{}

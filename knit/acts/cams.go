@@ -1,4 +1,4 @@
-package technique
+package acts
 
 import (
 	"fmt"
@@ -202,12 +202,12 @@ func (w *weaver) chooseTucks() {
 		} else if w.m.TuckSelected == "tuck" {
 			forward *= 2 // and back to rest
 		}
-		forward += 2 * camTouches
+		forward += 2 * machine.CamTouches
 		back := false
 		if i+n < len(w.moves) {
 			back = w.takesBack(i+n, on)
 		}
-		hold := on.Len() + 2*camTouches
+		hold := on.Len() + 2*machine.CamTouches
 		if !back {
 			hold = 2 * on.Len()
 		}

@@ -1,4 +1,4 @@
-package technique
+package acts
 
 import (
 	"fmt"

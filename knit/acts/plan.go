@@ -1,4 +1,4 @@
-package technique
+package acts
 
 import (
 	"cmp"
@@ -54,9 +54,9 @@ type weaver struct {
 	two     bool   // the second bed has a part in it
 }
 
-// PlanRecipe plans a recipe of a placed section: the passes go to the plan as far as they can be made.
+// Plan plans a recipe of a placed section: the passes go to the plan as far as they can be made.
 // fed is the yarn that the section names, 0 for none.
-func PlanRecipe(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, g recipe.Ground,
+func Plan(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, g recipe.Ground,
 	fed piece.YarnNo) {
 	pl, p := l.Plan, l.Piece
 	w := &weaver{l: l, pl: pl, p: p, m: &p.Machine, s: s, no: len(pl.Recipes) + 1, bare: rec.Bare, courses: l.Course(),
