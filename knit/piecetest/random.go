@@ -66,6 +66,19 @@ func randomTree(rng *rand.Rand) map[string]any {
 	within(rng, 8, m, "mirror_switch", func() any { return true })
 	within(rng, 8, m, "hold_disturbs", func() any { return true })
 	within(rng, 8, m, "window", func() any { return pick(rng, "read", "next") })
+	within(rng, 8, m, "lace", func() any { return pick(rng, "separate", "combined", "hand") })
+	within(rng, 12, m, "program_bed", func() any { return "near" })
+	within(rng, 8, m, "purl_selects", func() any { return "ahead" })
+	within(rng, 8, m, "reset_each_pass", func() any { return true })
+	within(rng, 8, m, "held_catch", func() any { return "passes" })
+	within(rng, 8, m, "weave_selected", func() any { return pick(rng, "hidden", "shown") })
+	within(rng, 8, m, "card_origin", func() any { return "L11" })
+	within(rng, 8, m, "offset", func() any { return rng.IntN(9) })
+	within(rng, 8, m, "overlap", func() any { return "holes" })
+	within(rng, 8, m, "panel", func() any { return "flat" })
+	within(rng, 6, m, "panel_does", func() any {
+		return []string{pick(rng, "mirror", "upside-down"), pick(rng, "double-width", "turn", "invert")}
+	})
 	within(rng, 8, m, "joined", func() any { return rng.IntN(2) == 0 })
 	yarns := []any{}
 	for i, name := range []string{"oat", "spruce", "heather", "mist"} {
@@ -112,7 +125,9 @@ func randomTree(rng *rand.Rand) map[string]any {
 		}
 		return e
 	})
-	within(rng, 6, tree, "second", func() any { return map[string]any{"pitch": pick(rng, "half", "full")} })
+	within(rng, 5, tree, "second", func() any {
+		return map[string]any{"pitch": pick(rng, "half", "full"), "rack": 3 + rng.IntN(5)}
+	})
 	within(rng, 4, tree, "shape", func() any { return randomShape(rng, from, w) })
 	return tree
 }
@@ -168,6 +183,7 @@ func randomSection(rng *rand.Rand, w int, label func() string, charts map[string
 		}
 		s["rows"] = 1 + rng.IntN(10)
 		within(rng, 4, s, "second", func() any { return pick(rng, "every", "birdseye", "stripes") })
+		within(rng, 6, s, "carriage", func() any { return "purl" })
 		within(rng, 6, s, "rib", func() any { return pick(rng, "1x1", "2x1") })
 		return s
 	}
@@ -184,9 +200,23 @@ func randomSection(rng *rand.Rand, w int, label func() string, charts map[string
 	default:
 		within(rng, 4, c, "shows", func() any { return "all" })
 	}
+	if tech == "lace" && rng.IntN(4) == 0 { // as lines of the carriage
+		list := []any{}
+		for range 2 * (1 + rng.IntN(3)) {
+			memo := map[string]any{}
+			within(rng, 2, memo, "knit", func() any { return 1 + rng.IntN(3) })
+			list = append(list, map[string]any{"row": randomRows(rng, "slip", cw, 1)[0], "memo": memo})
+		}
+		delete(c, "rows")
+		c["lines"] = list
+	}
 	charts[name] = c
 	area := func() map[string]any {
 		a := map[string]any{"chart": name}
+		if rng.IntN(6) == 0 && c["rows"] != nil {
+			x, y := 1+rng.IntN(cw), 1+rng.IntN(ch)
+			a["columns"], a["rows"] = []int{x, x + rng.IntN(cw-x+1)}, []int{y, y + rng.IntN(ch-y+1)}
+		}
 		within(rng, 3, a, "first", func() any { return label() })
 		if rng.IntN(4) == 0 {
 			x, y := label(), label()
@@ -207,6 +237,9 @@ func randomSection(rng *rand.Rand, w int, label func() string, charts map[string
 		s["areas"] = []any{area(), area()}
 	}
 	within(rng, 2, s, "rows", func() any { return 1 + rng.IntN(14) })
+	within(rng, 8, s, "joined", func() any { return rng.IntN(2) == 0 })
+	within(rng, 8, s, "second", func() any { return pick(rng, "every", "birdseye") })
+	within(rng, 8, s, "second_size", func() any { return "4" })
 	within(rng, 6, s, "free", func() any { return true })
 	within(rng, 6, s, "from_line", func() any { return 1 + rng.IntN(ch) })
 	within(rng, 6, s, "notes", func() any {
@@ -245,7 +278,7 @@ func randomRows(rng *rand.Rand, tech string, w, h int) []string {
 			case tech == "lace" && left >= 2 && rng.IntN(3) == 0:
 				b.WriteString(pick(rng, "/o", "o\\", "o/", "\\o"))
 			case tech == "lace":
-				b.WriteByte('.')
+				b.WriteByte("........-"[rng.IntN(9)])
 			case tech == "intarsia":
 				b.WriteString(strings.Repeat(string(keys[rng.IntN(3)]), min(left, 2+rng.IntN(3))))
 			default:
