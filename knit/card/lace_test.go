@@ -80,3 +80,20 @@ func TestLaceCutCard(t *testing.T) {
 		t.Errorf("key-in %q, memos %q", w.KeyIn, w.Memos)
 	}
 }
+
+// TestNoOffset: where the line that is read is the one that is seen, marks stand beside it, the first line's too.
+func TestNoOffset(t *testing.T) {
+	for id, least := range map[string]int{"card-preselect": 3, "card-direct": 1} {
+		made, _ := card.Make(plan.Make(laceOn(t, id, "L6", "R6", []string{"......", "./o...", "......"},
+			piecetest.Set("/machine/offset", 0))), 2)
+		told := 0
+		for _, m := range made.Marks {
+			if m != "" {
+				told++
+			}
+		}
+		if told < least {
+			t.Errorf("%s: %d lines are marked: %q", id, told, made.Marks)
+		}
+	}
+}
