@@ -26,7 +26,8 @@ import (
 const catalogue = "texts/en.txt"
 
 // coreTexts are the packages whose words reach the pages.
-var coreTexts = strings.Fields("bed beside card chart check edit finding lines lost machine measure outline pass " +
+var coreTexts = strings.Fields("acts bed beside card chart check edit finding lines lost machine measure " +
+	"outline pass " +
 	"piece plan project recipe repeats scan sketch technique words")
 
 var (
