@@ -231,7 +231,13 @@ func (s *Placed) uncounted(a *piece.Area, r, uses, makes int) *finding.Finding {
 	if uses > makes {
 		does = "shrink"
 	}
-	_, _, row := s.Source(max(a.First, a.From), r)
+	row := a.Rows[0]
+	for n := range machine.Range(a.From, a.To).All() { // where another area lies over it, a needle tells nothing of it
+		if of, _, shown := s.Source(n, r); of == a.Chart.Name && shown > 0 {
+			row = shown
+			break
+		}
+	}
 	balanced, columns := evened(a, row)
 	return &finding.Finding{Code: finding.LaceCount, Severity: finding.Stop, Section: s.No, Rows: [2]int{r, r},
 		Needles: machine.Range(a.From, a.To),

@@ -110,7 +110,7 @@ func (p *Profile) SettingsOf(c Carriage) (keys []string) {
 	case LaceCarriage:
 		add(p.Lace == "separate" || p.Lace == "combined", "transfer", "fine")
 	case PurlCarriage:
-		add(p.PurlCarriage, "purl", "purl-plain")
+		add(p.PurlCarriage, "purl", "purl-plain", "free")
 	case SecondCarriage:
 		add(p.HasSecond(), "second-every", "second-turns", "second-left", "second-idle")
 	}

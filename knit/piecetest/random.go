@@ -107,8 +107,10 @@ func randomTree(rng *rand.Rand) map[string]any {
 			"slip": 2, "tuck": 2}
 	})
 	within(rng, 3, tree, "swatch", func() any {
-		return map[string]any{"stitches": 28, "width_mm": 100, "rows": 40, "height_mm": 100, "grams": 3,
-			"technique": pick(rng, "plain", "two-colour")}
+		sw := map[string]any{"stitches": 28, "width_mm": 100, "rows": 40, "height_mm": 100, "grams": 3,
+			"technique": pick(rng, "plain", "two-colour", "recipe")}
+		within(rng, 2, sw, "rounds", func() any { return 10 })
+		return sw
 	})
 	within(rng, 6, tree, "gauge", func() any { return map[string]any{"stitches": 28, "rows": 40} })
 	within(rng, 3, tree, "begin", func() any {
@@ -128,7 +130,7 @@ func randomTree(rng *rand.Rand) map[string]any {
 	within(rng, 5, tree, "second", func() any {
 		return map[string]any{"pitch": pick(rng, "half", "full"), "rack": 3 + rng.IntN(5)}
 	})
-	within(rng, 4, tree, "shape", func() any { return randomShape(rng, from, w) })
+	within(rng, 3, tree, "shape", func() any { return randomShape(rng, from, w) })
 	return tree
 }
 
@@ -155,7 +157,7 @@ func randomShape(rng *rand.Rand, from machine.Needle, w int) any {
 			s["rows"], s["stitches"] = []int{row, row + 3}, pick(rng, -2, -1, 1, 2)
 		}
 		if s["stitches"].(int) < 0 {
-			within(rng, 3, s, "by", func() any { return "hold" })
+			within(rng, 2, s, "by", func() any { return "hold" })
 			if s["by"] == nil {
 				within(rng, 3, s, "fashion", func() any { return 1 + rng.IntN(2) })
 			}

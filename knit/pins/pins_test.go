@@ -3,8 +3,10 @@ package pins_test
 import (
 	"crypto/sha256"
 	"encoding/json"
+	"errors"
 	"flag"
 	"fmt"
+	"maps"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
@@ -477,5 +479,89 @@ func TestSettingsOf(t *testing.T) {
 	}
 	if len(used) < 12 {
 		t.Errorf("only %d settings are used", len(used))
+	}
+}
+
+// TestRefused: what is said of a piece file that is spoilt somewhere: a member taken out, another put in its place, one
+// too many. Every refusal names its place; all of them once, with # for figures and the place left out, are held.
+func TestRefused(t *testing.T) {
+	heard := map[string]bool{}
+	for n := range 3000 {
+		rng := rand.New(rand.NewPCG(uint64(n), 78))
+		doc, _ := piecetest.Random(t, rng)
+		var tree map[string]any
+		if err := json.Unmarshal(doc.JSON(), &tree); err != nil {
+			t.Fatal(err)
+		}
+		spoil(rng, tree)
+		b, err := json.Marshal(tree)
+		if err != nil {
+			t.Fatal(err)
+		}
+		_, err = technique.Read(b)
+		var list piece.ErrorList
+		if err != nil && !errors.As(err, &list) {
+			t.Fatalf("%v\n%s", err, b)
+		}
+		for _, e := range list {
+			if e.Path == "" && !strings.HasPrefix(e.Error(), "unknown key") {
+				t.Errorf("%v names no place\n%s", e, b)
+			}
+			heard[place.ReplaceAllString(figure.ReplaceAllString(e.Error(), "#"), "$1: ")] = true
+		}
+	}
+	held(t, "refusals.txt", slices.Sorted(maps.Keys(heard)), true)
+}
+
+// place is where a fault is, of which the last name is kept.
+var place = regexp.MustCompile(`^[^ ]*?(\w+)(?:\[#\])*: `)
+
+// spoil changes something in a tree, somewhere.
+func spoil(rng *rand.Rand, tree map[string]any) {
+	type at struct {
+		in  map[string]any
+		key string
+	}
+	var all []at
+	var walk func(v any)
+	walk = func(v any) {
+		switch v := v.(type) {
+		case map[string]any:
+			for _, key := range slices.Sorted(maps.Keys(v)) {
+				all = append(all, at{v, key})
+				walk(v[key])
+			}
+		case []any:
+			for _, e := range v {
+				walk(e)
+			}
+		}
+	}
+	walk(tree)
+	one, other := all[rng.IntN(len(all))], all[rng.IntN(len(all))]
+	switch was := one.in[one.key]; rng.IntN(6) {
+	case 0:
+		delete(one.in, one.key)
+	case 1:
+		b, _ := json.Marshal(other.in[other.key]) // a copy: it may hold what it is put into
+		var copied any
+		json.Unmarshal(b, &copied)
+		one.in[other.key] = copied
+	case 2:
+		one.in[one.key] = []any{-1, 0, 1, 3, 99, 201, 40000, 0.5}[rng.IntN(8)]
+	case 3:
+		one.in[one.key] = []any{"", "R3", "L101", "B", "plain", "purl", "x", "hold", "every"}[rng.IntN(9)]
+	case 4:
+		if list, ok := was.([]any); ok && len(list) > 0 {
+			one.in[one.key] = append(list, list[0])
+		} else {
+			one.in[one.key] = []any{was}
+		}
+	default:
+		if number, ok := was.(float64); ok {
+			one.in[one.key] = -number
+		} else {
+			one.in[one.key] = map[string]any{one.key: was}
+		}
 	}
 }

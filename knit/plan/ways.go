@@ -171,12 +171,13 @@ func (k *planner) outside(id, text string, part piece.Part) {
 			g.At[machine.Second] = p.PlacesBehind(p.Ever())
 		}
 	}
-	// a rib may stand beyond the second bed's own places
-	if _, behind := k.holding(); !behind.Minus(p.Second.Places).Empty() {
+	if _, behind := k.holding(); !behind.Empty() { // a rib may stand beyond the places of either bed
 		if g.At[machine.Main].Empty() {
 			g.At = recipe.Bases(p)
 		}
-		g.At[machine.Second] = g.At[machine.Second].Or(behind)
+		for bed := range g.At {
+			g.At[bed] = g.At[bed].Or(behind)
+		}
 	}
 	rec, errs := recipe.Read(text, g)
 	if len(errs) > 0 {
