@@ -29,8 +29,6 @@ checks:
 	go tool staticcheck ./...
 
 # What several do at once is tried under the race detector, where there is a C compiler; nothing else happens at once.
-# It watches this house's own packages: what they use has been watched by others, and is a minute of building.
-WATCHED = -race -gcflags=all=-race=false -gcflags=vindel/...=-race
 AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|$\
 TestMeasurePage|TestPutAway|TestCopiesByTheClock|TestManyWrite|TestTimedCopies|TestBackup$$|TestSafeTogether|TestTwoAtOnce|$\
 TestKnittedOverTheWire|TestRecordedSession|TestPhysical|TestJudge|TestFits
@@ -40,7 +38,7 @@ alone:
 	go test $(LONG) -skip '^($(AT_ONCE))$$' $$(go list ./... | grep -v '/web$$')
 
 at-once:
-	@if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then race="$(WATCHED)"; fi; set -x; \
+	@if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then race=-race; fi; set -x; \
 	go test $(LONG) $$race -run '^($(AT_ONCE))$$' ./knit/check ./paper ./link ./store ./web
 
 pages:

@@ -8,7 +8,7 @@ import (
 
 	"github.com/chromedp/chromedp"
 
-	"vindel/knit/piecetest"
+	"vindel/chance"
 	"vindel/web"
 )
 
@@ -20,7 +20,7 @@ func everyPage() []string {
 		"/pieces/2/machines", "/pieces/2/compare", "/pieces/3/owned",
 		"/pieces/5/laced", "/pieces/7/lines/1", "/nothing-here"}
 	ids := []int{2, 15} // by hand, and with a shape; the other techniques in `make soak`
-	if piecetest.Soaks() {
+	if chance.Soaks() {
 		ids = []int{1, 2, 5, 7, 13, 15, 21}
 	}
 	for _, id := range ids {
@@ -119,7 +119,7 @@ func accessible(t *testing.T, axe string, pages []string) {
 			"}'); document.adoptedStyleSheets = [still]; document.documentElement.dataset.theme = 'light';true")
 		say("light", wait[[]string](b, fmt.Sprintf(seen, `{resultTypes: ["violations"]}`)))
 		say("light", ask[[]string](b, besides))
-		if piecetest.Soaks() || at%2 == 0 { // the dark theme on every second page, in `make soak` on all
+		if chance.Soaks() || at%2 == 0 { // the dark theme on every second page, in `make soak` on all
 			ask[bool](b, `(document.documentElement.dataset.theme = "dark", document.dispatchEvent(new Event("theme")))`)
 			say("dark", wait[[]string](b, fmt.Sprintf(seen,
 				`{resultTypes: ["violations"], runOnly: ["color-contrast", "link-in-text-block"]}`)))

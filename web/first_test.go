@@ -12,7 +12,7 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
-	"vindel/knit/piecetest"
+	"vindel/chance"
 	"vindel/web"
 )
 
@@ -23,7 +23,7 @@ var sizes = [][2]int64{{1280, 800}, {1024, 768}, {820, 1180}, {390, 844}}
 // some is every second of them, from the first or the second on; in `make soak` all are tried by keys and by touch.
 func some(from int) (list [][2]int64) {
 	for i, size := range sizes {
-		if piecetest.Soaks() || i%2 == from {
+		if chance.Soaks() || i%2 == from {
 			list = append(list, size)
 		}
 	}

@@ -26,11 +26,11 @@ import (
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
 
+	"vindel/chance"
 	"vindel/demo"
 	"vindel/knit/beside"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
-	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
 	"vindel/store"
@@ -496,7 +496,7 @@ func TestNothingOutOfSight(t *testing.T) {
 			srv, st := site(t, true, web.Options{})
 			b := newTab(t, size[0], size[1])
 			for k, id := range []int64{1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 21, 22} {
-				if !piecetest.Soaks() && (k+s)%2 == 1 {
+				if !chance.Soaks() && (k+s)%2 == 1 {
 					continue // each is looked at on every second size, and in `make soak` on all
 				}
 				stored, err := st.Piece(t.Context(), id)

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/bed"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
@@ -172,7 +173,7 @@ func TestFindings(t *testing.T) {
 // TestSourceAgainstTransforms: reading an area backwards finds, for every needle and
 // row, a chart cell that means what the needle shows.
 func TestSourceAgainstTransforms(t *testing.T) {
-	rng := piecetest.Rand(t, 5, 6)
+	rng := chance.Rand(t, 5, 6)
 	for i := range 400 {
 		w, h := 1+rng.IntN(5), 1+rng.IntN(5)
 		rows := make([]string, h)
@@ -261,8 +262,8 @@ func TestWidths(t *testing.T) {
 // TestEvened: the remedy of any row that changes the count makes it even, and touches
 // nothing else.
 func TestEvened(t *testing.T) {
-	rng := piecetest.Rand(t, 41, 42)
-	for i := range piecetest.Cases(500) {
+	rng := chance.Rand(t, 41, 42)
+	for i := range chance.Cases(500) {
 		row := ""
 		for range 1 + rng.IntN(12) {
 			row += string(`...oo/\^-`[rng.IntN(9)])

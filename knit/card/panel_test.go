@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/card"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -162,7 +163,7 @@ func (s *sheet) panel(t *testing.T, bed machine.Bed, k int) (on machine.Set) {
 // TestPanelModel: whoever follows only the key-in sheet on a console, of either kind, gets the plan's selections,
 // whatever is placed and whatever the console does itself; each drawing is keyed once.
 func TestPanelModel(t *testing.T) {
-	rng := piecetest.Rand(t, 14, 1)
+	rng := chance.Rand(t, 14, 1)
 	some := func(from []string, most int) []any {
 		list := []any{}
 		for _, w := range from {
@@ -173,7 +174,7 @@ func TestPanelModel(t *testing.T) {
 		return list
 	}
 	placed, whole, flat := 0, 0, 0
-	for range piecetest.Cases(2000) {
+	for range chance.Cases(2000) {
 		w, h := 1+rng.IntN(7), 1+rng.IntN(6)
 		rows := make([]string, h)
 		keys := ".#"
@@ -272,7 +273,7 @@ func TestPanelModel(t *testing.T) {
 		}
 	}
 	t.Logf("%d placed, %d told as a whole, %d flat", placed, whole, flat)
-	if few := piecetest.Share(300, 2000); placed < few || whole < few/2 || flat < few {
+	if few := chance.Share(300, 2000); placed < few || whole < few/2 || flat < few {
 		t.Errorf("%d placed, %d told as a whole, %d flat", placed, whole, flat)
 	}
 }

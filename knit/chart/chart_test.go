@@ -9,8 +9,8 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/chart"
-	"vindel/knit/piecetest"
 	"vindel/knit/sketch"
 )
 
@@ -236,7 +236,7 @@ func TestRepeat(t *testing.T) {
 		}
 	}
 	// Any drawing laid side by side and one on another comes back as a part of itself.
-	rng := piecetest.Rand(t, 3, 1)
+	rng := chance.Rand(t, 3, 1)
 	for range 300 {
 		part := chart.NewMat[uint8](1+rng.IntN(6), 1+rng.IntN(6))
 		for i := range part.Cells {

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -17,7 +18,7 @@ import (
 // TestApplyAndUndo: any run of edits, undone in one go, leaves the file as it was; an
 // edit that fails half-way leaves it untouched.
 func TestApplyAndUndo(t *testing.T) {
-	rng := piecetest.Rand(t, 3, 4)
+	rng := chance.Rand(t, 3, 4)
 	for range 200 {
 		doc := piecetest.Document(t, "card-preselect", "L4", "R4", []string{"..##", "#..#"})
 		before := string(doc.JSON())

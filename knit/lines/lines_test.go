@@ -5,13 +5,13 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/card"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/lines"
 	"vindel/knit/machine"
-	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
 
@@ -146,9 +146,9 @@ func TestLinesAsTheyStand(t *testing.T) {
 // TestRandomLines: whatever lines are given, what they are said to make is what the simulated carriage makes, or a
 // finding says what stands in the way.
 func TestRandomLines(t *testing.T) {
-	rng := piecetest.Rand(t, 5, 5)
+	rng := chance.Rand(t, 5, 5)
 	done := 0
-	for range piecetest.Cases(2500) {
+	for range chance.Cases(2500) {
 		w := 3 + rng.IntN(5)
 		var list []lines.Line
 		for range 2 + rng.IntN(6) {
@@ -177,7 +177,7 @@ func TestRandomLines(t *testing.T) {
 			t.Fatalf("%v: %s\nread again %s", err, lines.Text(list), lines.Text(again))
 		}
 	}
-	if done < piecetest.Share(100, 2500) {
+	if done < chance.Share(100, 2500) {
 		t.Errorf("only %d were knitted", done)
 	}
 }
@@ -185,10 +185,10 @@ func TestRandomLines(t *testing.T) {
 // TestToLinesAndBack: marks become the lines that their plan reads, with the same passes; and lines the marks from
 // which the same fabric is knitted.
 func TestToLinesAndBack(t *testing.T) {
-	rng := piecetest.Rand(t, 5, 6)
+	rng := chance.Rand(t, 5, 6)
 	units := []string{"o/", "\\o", "o^o", "/o", "o\\", "o./", "\\.o", ".", "..."}
 	back := 0
-	for i := range piecetest.Cases(600) {
+	for i := range chance.Cases(600) {
 		w := 4 + rng.IntN(8)
 		rows := make([]string, 1+rng.IntN(3))
 		for y := range rows {
@@ -238,7 +238,7 @@ func TestToLinesAndBack(t *testing.T) {
 		}
 		back++
 	}
-	if back < piecetest.Share(200, 600) {
+	if back < chance.Share(200, 600) {
 		t.Errorf("%d came back", back)
 	}
 }

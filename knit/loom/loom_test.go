@@ -5,10 +5,10 @@ import (
 	"slices"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piecetest"
 )
 
 // The two optima are held to twins that try everything.
@@ -48,7 +48,7 @@ func everyWay(rows []loom.Need, f func([][]piece.YarnNo)) {
 }
 
 func TestFeedersAgainstEveryWay(t *testing.T) {
-	rng := piecetest.Rand(t, 7, 8)
+	rng := chance.Rand(t, 7, 8)
 	for i := range 400 {
 		rows := randomNeeds(rng, 1+rng.IntN(8), 2+rng.IntN(3))
 		cost := func(way [][]piece.YarnNo) (threadings, later int) {
@@ -101,7 +101,7 @@ func slowCuts(way [][]piece.YarnNo, side int) (cuts int) {
 }
 
 func TestLeadsAgainstEveryWay(t *testing.T) {
-	rng := piecetest.Rand(t, 9, 10)
+	rng := chance.Rand(t, 9, 10)
 	for i := range 400 {
 		rows := randomNeeds(rng, 1+rng.IntN(8), 2+rng.IntN(3))
 		for j := range rows {

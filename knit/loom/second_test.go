@@ -3,15 +3,15 @@ package loom_test
 import (
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/loom"
 	"vindel/knit/piece"
-	"vindel/knit/piecetest"
 )
 
 // TestFewestChanges: over random rows no other order needs fewer changes of the yarn, by trying
 // them all.
 func TestFewestChanges(t *testing.T) {
-	rng := piecetest.Rand(t, 3, 3)
+	rng := chance.Rand(t, 3, 3)
 	changes := func(rows [][]piece.YarnNo, before piece.YarnNo) (n int) {
 		for _, row := range rows {
 			for _, y := range row {

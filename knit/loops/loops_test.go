@@ -5,9 +5,9 @@ import (
 	"slices"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/loops"
 	"vindel/knit/machine"
-	"vindel/knit/piecetest"
 )
 
 const l1, r1 = machine.Needle(-1), machine.Needle(0)
@@ -45,9 +45,9 @@ func TestLoops(t *testing.T) {
 // TestDiffer: two runs that do the same at random are the same; one that does any one thing otherwise
 // is not, and the first loop that differs is told.
 func TestDiffer(t *testing.T) {
-	rng := piecetest.Rand(t, 5, 8)
+	rng := chance.Rand(t, 5, 8)
 	do := func(seed uint64, otherwise int) *loops.Beds {
-		rng, b := piecetest.Rand(t, seed, 1), &loops.Beds{}
+		rng, b := chance.Rand(t, seed, 1), &loops.Beds{}
 		for i := range 60 {
 			n, l := machine.Needle(rng.IntN(8)-4), loops.Loop{Yarn: uint8(1 + rng.IntN(3)), Kind: loops.Knit,
 				Size: b.SizeNo(fmt.Sprint(rng.IntN(3))), Pass: int32(i)}

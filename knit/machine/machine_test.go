@@ -4,8 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/machine"
-	"vindel/knit/piecetest"
 )
 
 func ExampleParseSet() {
@@ -73,7 +73,7 @@ func (s slowSet) hasRun(n int) bool {
 }
 
 func TestSetAgainstSlowTwin(t *testing.T) {
-	rng := piecetest.Rand(t, 1, 2)
+	rng := chance.Rand(t, 1, 2)
 	for range 300 {
 		slow := slowSet{}
 		for range rng.IntN(120) {

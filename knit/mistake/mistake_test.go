@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/demo/pieces"
 	"vindel/knit/beside"
 	"vindel/knit/edit"
@@ -148,12 +149,12 @@ func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Sight {
 // TestNamed: each kind of mistake, made at a random pass of random pieces of several techniques, is among
 // the first three that are named in nine of ten cases in which it changes the fabric at all.
 func TestNamed(t *testing.T) {
-	rng := piecetest.Rand(t, 71, 73)
+	rng := chance.Rand(t, 71, 73)
 	tried, named, first, placed := map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{},
 		map[mistake.Kind]int{}
 	total, all := 0, 0
 	each, times := 3, 1 // pieces of each kind, mistakes of each kind in each
-	if piecetest.Soaks() {
+	if chance.Soaks() {
 		each, times = 40, 2
 	}
 	for i := range each * len(kinds) {
@@ -387,7 +388,7 @@ func TestMade(t *testing.T) {
 		twice.Passes[in+1].Before, isHold) {
 		t.Errorf("made again, pass %d forgets what waits: %v", in+1, twice.Passes[in+1].Before)
 	}
-	pile := random(t, piecetest.Rand(t, 1, 1), len(kinds)-1)
+	pile := random(t, chance.Rand(t, 1, 1), len(kinds)-1)
 	moved := 0
 	for _, m := range mistake.All(pile, 1, len(pile.Passes)) {
 		if m.Kind == mistake.RackMissed {

@@ -16,6 +16,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/demo/pieces"
 	"vindel/knit/beside"
 	"vindel/knit/card"
@@ -30,7 +31,6 @@ import (
 	"vindel/knit/mistake"
 	"vindel/knit/outline"
 	"vindel/knit/piece"
-	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/project"
 	"vindel/knit/technique"
@@ -342,11 +342,11 @@ func TestSaid(t *testing.T) {
 		hashes = append(hashes, name+" "+hashed(list))
 	}
 	random := first
-	if piecetest.Soaks() || *update {
+	if chance.Soaks() || *update {
 		random = drawn
 	}
 	for n := range random {
-		doc, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
+		doc, p := chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 77)))
 		list := said(t, doc, p, 8)
 		hear(list)
 		hashes = append(hashes, fmt.Sprintf("random %d %s %s", n, p.Machine.ID, hashed(list)))
@@ -400,7 +400,7 @@ func held(t *testing.T, name string, got []string, all bool) {
 func TestDrawn(t *testing.T) {
 	seen := map[string]int{}
 	for n := range 2 * first {
-		_, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
+		_, p := chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 77)))
 		seen[p.Machine.ID]++
 		for i := range p.Sections {
 			seen[p.Sections[i].Technique.Name]++
@@ -427,14 +427,14 @@ func TestDrawn(t *testing.T) {
 // TestManyDrawn: whatever may be asked for is planned, knitted and told without breaking down, the same when asked
 // again, and a plan without a stop is a fabric as drawn.
 func TestManyDrawn(t *testing.T) {
-	rng := piecetest.Rand(t, 26, 1)
+	rng := chance.Rand(t, 26, 1)
 	stopped := 0
 	n := 250
-	if piecetest.Soaks() {
+	if chance.Soaks() {
 		n = 5000
 	}
 	for range n {
-		doc, p := piecetest.Random(t, rng)
+		doc, p := chance.Piece(t, rng)
 		func() {
 			defer func() {
 				if v := recover(); v != nil {
@@ -468,7 +468,7 @@ func TestManyDrawn(t *testing.T) {
 func TestSettingsOf(t *testing.T) {
 	used := map[string]bool{}
 	for n := range 2 * first {
-		_, p := piecetest.Random(t, rand.New(rand.NewPCG(uint64(n), 77)))
+		_, p := chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 77)))
 		for _, pass := range check.Run(p).Plan.Passes {
 			key := pass.Main().Setting.Key
 			used[key] = true
@@ -488,7 +488,7 @@ func TestRefused(t *testing.T) {
 	heard := map[string]bool{}
 	for n := range 3000 {
 		rng := rand.New(rand.NewPCG(uint64(n), 78))
-		doc, _ := piecetest.Random(t, rng)
+		doc, _ := chance.Piece(t, rng)
 		var tree map[string]any
 		if err := json.Unmarshal(doc.JSON(), &tree); err != nil {
 			t.Fatal(err)

@@ -11,8 +11,8 @@ import (
 	"math/rand/v2"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/chart"
-	"vindel/knit/piecetest"
 	"vindel/knit/scan"
 )
 
@@ -88,7 +88,7 @@ func punched(rng *rand.Rand, w, h int, share float64) chart.Grid {
 // TestPhotographedCard: a card that was photographed turned, out of focus and unevenly lit comes in cell by cell; holes
 // that are dark or light, dense or sparse, short or long; and it knows of no cell that it would not swear to.
 func TestPhotographedCard(t *testing.T) {
-	rng := piecetest.Rand(t, 6, 1)
+	rng := chance.Rand(t, 6, 1)
 	for _, c := range []struct {
 		h                    int
 		pitch, ratio         float64
@@ -136,7 +136,7 @@ func TestPhotographedCard(t *testing.T) {
 
 // TestDoubt: a hole that is half covered is said to be doubtful, and the others are not.
 func TestDoubt(t *testing.T) {
-	rng := piecetest.Rand(t, 6, 2)
+	rng := chance.Rand(t, 6, 2)
 	holes := punched(rng, 12, 12, 0.4)
 	holes.Set(5, 5, 0)
 	data := photograph(holes, 20, 1.1, 2, 1, 220, 60, rng)
@@ -171,7 +171,7 @@ func TestDoubt(t *testing.T) {
 
 // TestEvenCells: a picture of known pitch is read by its cells.
 func TestEvenCells(t *testing.T) {
-	rng := piecetest.Rand(t, 6, 3)
+	rng := chance.Rand(t, 6, 3)
 	want := punched(rng, 24, 40, 0.3)
 	img := image.NewGray(image.Rect(0, 0, 24*7, 40*9))
 	for y := range img.Rect.Dy() {

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -130,7 +131,7 @@ func TestContract(t *testing.T) {
 	}
 	for _, c := range contract {
 		t.Run(c.technique.Name, func(t *testing.T) {
-			rng := piecetest.Rand(t, 61, 62)
+			rng := chance.Rand(t, 61, 62)
 			good, noticed := 0, map[string]int{}
 			for i := range 160 {
 				id := machine.IDs()[i%len(machine.IDs())]

@@ -3,9 +3,9 @@ package technique_test
 import (
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
 
@@ -36,7 +36,7 @@ func slowContinue(below, row []technique.Field) (count, overlap int) {
 }
 
 func TestContinueAgainstEveryWay(t *testing.T) {
-	rng := piecetest.Rand(t, 31, 32)
+	rng := chance.Rand(t, 31, 32)
 	fields := func() (list []technique.Field) {
 		for n := machine.Needle(0); n < 18; {
 			run := machine.Needle(1 + rng.IntN(4))
@@ -45,7 +45,7 @@ func TestContinueAgainstEveryWay(t *testing.T) {
 		}
 		return list
 	}
-	for i := range piecetest.Cases(500) {
+	for i := range chance.Cases(500) {
 		below, row := fields(), fields()
 		count, overlap, seen := 0, 0, map[int]bool{}
 		for j, k := range technique.Continue(below, row) {

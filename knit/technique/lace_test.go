@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/card"
 	"vindel/knit/chart"
 	"vindel/knit/check"
@@ -62,13 +63,13 @@ func randomLace(rng *rand.Rand, w, h int, purls, everySecond bool) []string {
 // repeats cut anywhere: eyelets, doubled stitches, leans and purls are as drawn, and what
 // is not is what the plan has said.
 func TestLaceComesOut(t *testing.T) {
-	rng := piecetest.Rand(t, 31, 32)
+	rng := chance.Rand(t, 31, 32)
 	machines := technique.Find("lace").Able(&piece.Section{})
 	if len(machines) != 6 {
 		t.Fatalf("lace on %v", machines)
 	}
 	refused, lacy := 0, 0
-	for i := range piecetest.Cases(1000) {
+	for i := range chance.Cases(1000) {
 		id := machines[i%len(machines)]
 		m, _ := machine.Shipped(id)
 		w, h, width := 3+rng.IntN(12), 1+rng.IntN(5), 6+rng.IntN(40)
@@ -137,7 +138,7 @@ func TestLaceComesOut(t *testing.T) {
 			t.Fatalf("case %d: %d eyelets on the face, %d made", i, got, r.Fabric.Eyelets)
 		}
 	}
-	if refused > piecetest.Share(100, 1000) || lacy < piecetest.Share(600, 1000) {
+	if refused > chance.Share(100, 1000) || lacy < chance.Share(600, 1000) {
 		t.Errorf("of 1000 charts %d are refused, and %d have a decrease", refused, lacy)
 	}
 }

@@ -7,12 +7,12 @@ import (
 	"slices"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
-	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
 
@@ -117,8 +117,8 @@ func mixedPiece(rng *rand.Rand) []byte {
 // is offered leaves a piece that can be read.
 func TestMixedPieces(t *testing.T) {
 	planned := 0
-	for seed := range uint64(piecetest.Cases(3000)) {
-		file := mixedPiece(piecetest.Rand(t, seed, 9))
+	for seed := range uint64(chance.Cases(3000)) {
+		file := mixedPiece(chance.Rand(t, seed, 9))
 		p, err := technique.Read(file)
 		if err != nil {
 			t.Fatalf("seed %d: %v", seed, err)
@@ -148,7 +148,7 @@ func TestMixedPieces(t *testing.T) {
 			}
 		}
 	}
-	if planned < piecetest.Share(1200, 3000) {
+	if planned < chance.Share(1200, 3000) {
 		t.Errorf("only %d of 3000 pieces could be planned", planned)
 	}
 }

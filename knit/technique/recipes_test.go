@@ -8,11 +8,11 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/check"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
-	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/recipe"
 	"vindel/knit/technique"
@@ -241,11 +241,11 @@ func runFile(t *testing.T, file map[string]any) *check.Result {
 // TestRandomRecipes: of recipes written at random, fewer than one in five is stopped by a finding;
 // of all others the plan's loops are those that the recipe means.
 func TestRandomRecipes(t *testing.T) {
-	n := piecetest.Cases(500)
+	n := chance.Cases(500)
 	stopped, passes := 0, 0
 	why := map[finding.Code]int{}
 	for i := range n {
-		file, _ := randomRecipe(piecetest.Rand(t, 12, uint64(i)))
+		file, _ := randomRecipe(chance.Rand(t, 12, uint64(i)))
 		text := file["sections"].([]any)[0].(map[string]any)["recipe"]
 		r := runFile(t, file)
 		for _, f := range r.Findings {
@@ -519,9 +519,9 @@ func (w *writer) byTurns(in, out string) string {
 // TestWildRecipes: of recipes written without care more than half are stopped; where one is not, both roads
 // agree, and up to where one stops the simulated machine finds no fault in the plan.
 func TestWildRecipes(t *testing.T) {
-	n, through := piecetest.Cases(1500), 0
+	n, through := chance.Cases(1500), 0
 	for i := range n {
-		rng := piecetest.Rand(t, 77, uint64(i))
+		rng := chance.Rand(t, 77, uint64(i))
 		file, m := randomRecipe(rng)
 		w := &writer{Rand: rng, m: m}
 		w.lines = []string{"param tall = 4", "name posts = every 4 from 3 of inside 1",

@@ -7,11 +7,11 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
-	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
 )
@@ -134,8 +134,8 @@ func shapedPiece(rng *rand.Rand) (doc, shape map[string]any) {
 // TestRandomShapes: where nothing stops a random shape, the outline and every stitch come out as asked; and
 // of shapes on pieces that can be knitted as rectangles fewer than one in five are stopped.
 func TestRandomShapes(t *testing.T) {
-	tries := piecetest.Cases(1500)
-	rng := piecetest.Rand(t, 71, 72)
+	tries := chance.Cases(1500)
+	rng := chance.Rand(t, 71, 72)
 	done, stopped, divided := 0, map[finding.Code]int{}, 0
 	for i := range tries {
 		doc, shape := shapedPiece(rng)

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -45,10 +46,10 @@ func TestStitchesComeOut(t *testing.T) {
 	for _, c := range []struct{ technique, stitch string }{{"tuck", "tuck"}, {"slip", "slip"}, {"weave", "weave"},
 		{"texture", "purl"}} {
 		t.Run(c.technique, func(t *testing.T) {
-			rng := piecetest.Rand(t, 21, 22)
+			rng := chance.Rand(t, 21, 22)
 			machines := machine.IDs()
 			refused := 0
-			for i := range piecetest.Cases(500) {
+			for i := range chance.Cases(500) {
 				id := machines[i%len(machines)]
 				width := 3 + rng.IntN(30)
 				edits := []edit.Change{set("/charts/c/side", []string{"knit", "purl"}[rng.IntN(2)]),
@@ -115,8 +116,8 @@ func randomFields(rng *rand.Rand, w, h int) []string {
 // TestSlippedColour: random charts that slipped colour work can knit, in pairs of rows
 // of one yarn; and one stitch that breaks the rule is refused with its needle.
 func TestSlippedColour(t *testing.T) {
-	rng := piecetest.Rand(t, 23, 24)
-	for i := range piecetest.Cases(500) {
+	rng := chance.Rand(t, 23, 24)
+	for i := range chance.Cases(500) {
 		w, pairs := 2+rng.IntN(12), 1+rng.IntN(5)
 		rows, below := []string{}, []byte{}
 		for x := 0; x < w; x++ {
@@ -162,8 +163,8 @@ func TestSlippedColour(t *testing.T) {
 
 // TestIntarsiaComesOut: random fields, twisted at their borders, each with a bobbin.
 func TestIntarsiaComesOut(t *testing.T) {
-	rng := piecetest.Rand(t, 25, 26)
-	for i := range piecetest.Cases(500) {
+	rng := chance.Rand(t, 25, 26)
+	for i := range chance.Cases(500) {
 		w, h := 2+rng.IntN(20), 1+rng.IntN(10)
 		rows := make([]string, h)
 		for y := range rows {

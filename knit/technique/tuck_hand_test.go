@@ -4,11 +4,11 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
-	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
 )
@@ -69,9 +69,9 @@ func everyWay(stretches [][]machine.Set, reset, ends, top bool, now string) int 
 // TestHandTucks: random tucks by hand come out, with as few touches as any way has, and no
 // needle is put at rest that was not forward or in hold.
 func TestHandTucks(t *testing.T) {
-	rng := piecetest.Rand(t, 51, 52)
+	rng := chance.Rand(t, 51, 52)
 	held := 0
-	for i := range piecetest.Cases(600) {
+	for i := range chance.Cases(600) {
 		reset, ends := rng.IntN(2) == 0, i%5 == 0
 		width := 8 + rng.IntN(20)
 		var rows []string // the top row first
@@ -134,7 +134,7 @@ func TestHandTucks(t *testing.T) {
 			t.Errorf("case %d, at the ends %v: %v", i, ends, pl.Findings)
 		}
 	}
-	if held < piecetest.Share(300, 600) {
+	if held < chance.Share(300, 600) {
 		t.Errorf("only %d passes with needles in hold", held)
 	}
 }

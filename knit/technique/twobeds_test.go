@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -21,10 +22,10 @@ import (
 // backing, with a second bed behind other techniques, plated, and with plain rows before, between
 // and after: what nothing stops comes out as drawn, and few are stopped.
 func TestTwoBeds(t *testing.T) {
-	rng := piecetest.Rand(t, 5, 10)
+	rng := chance.Rand(t, 5, 10)
 	pick := func(s ...string) string { return s[rng.IntN(len(s))] }
 	stopped, all := 0, 0
-	for i := range piecetest.Cases(1500) {
+	for i := range chance.Cases(1500) {
 		id := pick("card-preselect", "program-preselect", "two-bed-pairs", "card-preselect", "hand-mid",
 			"card-direct", "hand-chunky", "program-small")
 		w, h := 12+rng.IntN(9), 8+rng.IntN(5)

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/fabric"
@@ -36,12 +37,12 @@ func randomTwoColour(rng *rand.Rand, w, h, yarns int) []string {
 // machine that can: the simulated fabric is the chart, and what is exempt are the
 // needles of the policy and nothing else.
 func TestChartComesOut(t *testing.T) {
-	rng := piecetest.Rand(t, 11, 12)
+	rng := chance.Rand(t, 11, 12)
 	machines := technique.Find("two-colour").Able(&piece.Section{})
 	if len(machines) != len(machine.IDs()) {
 		t.Fatalf("only %v can knit two-colour", machines)
 	}
-	for i := range piecetest.Cases(600) {
+	for i := range chance.Cases(600) {
 		id := machines[i%len(machines)]
 		m, _ := machine.Shipped(id)
 		w, h, yarns := 1+rng.IntN(12), 1+rng.IntN(8), 2+rng.IntN(3)
@@ -139,7 +140,7 @@ func TestDrawnSide(t *testing.T) {
 // TestComb: where the repeat suits the comb one choice of it, across the bed, brings forward
 // what the row needs; the seam needles are seen to by themselves. Else the row has none.
 func TestComb(t *testing.T) {
-	rng := piecetest.Rand(t, 61, 62)
+	rng := chance.Rand(t, 61, 62)
 	combed := 0
 	for i := range 400 {
 		w := 1 + rng.IntN(9)

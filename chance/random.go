@@ -1,4 +1,4 @@
-package piecetest
+package chance
 
 import (
 	"encoding/json"
@@ -21,9 +21,9 @@ var recipes = []string{
 	"size 6\nyarn A\npass 2\nweights 4\ndrop L1\npass 2\nremove \"the row guide\"\npass 2",
 }
 
-// Random is a piece of any technique, machine, start, finish, shape and choice that a file may hold, small enough to
+// Piece is a piece of any technique, machine, start, finish, shape and choice that a file may hold, small enough to
 // be worked out at once; many stop, as hers may. What the readers refuse is drawn again.
-func Random(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
+func Piece(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
 	t.Helper()
 	for range 1000 {
 		b, err := json.Marshal(randomTree(rng))

@@ -1,4 +1,6 @@
-package piecetest
+// Package chance is where tests get what is left to chance: how many random cases, from which seed, and random pieces.
+// It stands beside the core, which knows no chance.
+package chance
 
 import (
 	"math/rand/v2"
