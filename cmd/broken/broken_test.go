@@ -62,3 +62,30 @@ func TestSwitched(t *testing.T) {
 		t.Error(got)
 	}
 }
+
+// TestKnown: what changes nothing is named so that it is found, and says why.
+func TestKnown(t *testing.T) {
+	text, err := os.ReadFile("known.txt")
+	if err != nil {
+		t.Fatal(err)
+	}
+	known, err := Known("known.txt")
+	if err != nil {
+		t.Fatal(err)
+	}
+	lines := 0
+	for _, line := range strings.Split(strings.TrimSpace(string(text)), "\n") {
+		if strings.HasPrefix(line, "#") {
+			continue
+		}
+		lines++
+		key, why, ok := strings.Cut(line, " :: ")
+		file, _, _ := strings.Cut(key, " ")
+		if !ok || why == "" || !known[key] || !exists(filepath.Join("../..", file)) {
+			t.Errorf("%q names no place, or no reason", line)
+		}
+	}
+	if lines != len(known) {
+		t.Errorf("%d lines, %d are known", lines, len(known))
+	}
+}
