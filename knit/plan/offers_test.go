@@ -49,3 +49,18 @@ func TestOffers(t *testing.T) {
 		}
 	}
 }
+
+// TestRibsEnd: a rib may stand beyond the needles that either bed has else; every finish takes it off.
+func TestRibsEnd(t *testing.T) {
+	for rib, ends := range map[string][2]string{"1x1": {"L10", "R10"}, "2x1": {"L12", "R12"}} {
+		for _, way := range []string{"latch", "drop", "join", "hook", "chain"} {
+			p := piecetest.New(t, "two-bed-pairs", ends[0], ends[1], []string{"."}, piecetest.Set("/begin",
+				map[string]any{"way": "two-bed"}), piecetest.Set("/end", map[string]any{"way": way}),
+				piecetest.Set("/sections", []any{map[string]any{"technique": "plain", "rows": 4, "rib": rib}}))
+			pl := plan.Make(p)
+			if off := len(pl.After); off == 0 || pl.Refused != nil {
+				t.Errorf("%s, %s: %d steps after the last pass, %v", rib, way, off, pl.Refused)
+			}
+		}
+	}
+}
