@@ -489,10 +489,7 @@ func TestRefused(t *testing.T) {
 	for n := range 3000 {
 		rng := rand.New(rand.NewPCG(uint64(n), 78))
 		doc, _ := chance.Piece(t, rng)
-		var tree map[string]any
-		if err := json.Unmarshal(doc.JSON(), &tree); err != nil {
-			t.Fatal(err)
-		}
+		tree := treeOf(t, doc.JSON())
 		spoil(rng, tree)
 		b, err := json.Marshal(tree)
 		if err != nil {
@@ -516,28 +513,38 @@ func TestRefused(t *testing.T) {
 // place is where a fault is, of which the last name is kept.
 var place = regexp.MustCompile(`^[^ ]*?(\w+)(?:\[#\])*: `)
 
-// spoil changes something in a tree, somewhere.
-func spoil(rng *rand.Rand, tree map[string]any) {
-	type at struct {
-		in  map[string]any
-		key string
+// leaf is a member of an object somewhere in a tree.
+type leaf struct {
+	in  map[string]any
+	key string
+}
+
+func treeOf(t *testing.T, text []byte) (top map[string]any) {
+	t.Helper()
+	if err := json.Unmarshal(text, &top); err != nil {
+		t.Fatal(err)
 	}
-	var all []at
-	var walk func(v any)
-	walk = func(v any) {
-		switch v := v.(type) {
-		case map[string]any:
-			for _, key := range slices.Sorted(maps.Keys(v)) {
-				all = append(all, at{v, key})
-				walk(v[key])
-			}
-		case []any:
-			for _, e := range v {
-				walk(e)
-			}
+	return top
+}
+
+// leaves lists the members of all objects in a tree.
+func leaves(v any) (all []leaf) {
+	switch v := v.(type) {
+	case map[string]any:
+		for _, key := range slices.Sorted(maps.Keys(v)) {
+			all = append(append(all, leaf{v, key}), leaves(v[key])...)
+		}
+	case []any:
+		for _, e := range v {
+			all = append(all, leaves(e)...)
 		}
 	}
-	walk(tree)
+	return all
+}
+
+// spoil changes something in a tree, somewhere.
+func spoil(rng *rand.Rand, tree map[string]any) {
+	all := leaves(tree)
 	one, other := all[rng.IntN(len(all))], all[rng.IntN(len(all))]
 	switch was := one.in[one.key]; rng.IntN(6) {
 	case 0:
