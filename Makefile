@@ -28,10 +28,11 @@ checks:
 	go vet ./...
 	go tool staticcheck ./...
 
-# What several do at once is tried under the race detector, where there is a C compiler; nothing else happens at once.
-AT_ONCE = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|$\
-TestMeasurePage|TestPutAway|TestCopiesByTheClock|TestManyWrite|TestTimedCopies|TestBackup$$|TestSafeTogether|TestTwoAtOnce|$\
-TestKnittedOverTheWire|TestRecordedSession|TestPhysical|TestJudge|TestFits
+# What several do at once is tried under the race detector where there is a C compiler; nothing else happens at once.
+# Where the database is in it, only `make soak` does: building that for the detector takes two minutes.
+AT_ONCE = TestSafeTogether|TestTwoAtOnce|TestKnittedOverTheWire|TestRecordedSession|TestPhysical|TestJudge|TestFits
+AT_ONCE_PAGES = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|$\
+TestMeasurePage|TestPutAway|TestCopiesByTheClock
 LONG = -timeout 60m -vet=off
 
 alone:
@@ -39,10 +40,10 @@ alone:
 
 at-once:
 	@if command -v cc >/dev/null && [ "$$(go env CGO_ENABLED)" = 1 ]; then race=-race; fi; set -x; \
-	go test $(LONG) $$race -run '^($(AT_ONCE))$$' ./knit/check ./paper ./link ./store ./web
+	go test $(LONG) $$race -run '^($(AT_ONCE))$$' ./knit/check ./paper ./link
 
 pages:
-	go test $(LONG) -parallel 6 -skip '^($(AT_ONCE))$$' ./web
+	go test $(LONG) -parallel 6 ./web
 
 # What takes long, with seeds drawn now: all random cases, everything under the race detector, every fuzz target,
 # kills and power cuts, odd requests, and rules broken on purpose. An hour or so.
@@ -53,6 +54,7 @@ soak: browser
 	go test $(LONG) $$(go list ./... | grep -v '/web$$')
 	go test $(LONG) -parallel 4 ./web
 	go test $(LONG) -race $$(go list ./... | grep -v -e /knit/mistake$$ -e /knit/technique$$ -e /knit/scan$$ -e /web$$)
+	go test $(LONG) -race -run '^($(AT_ONCE_PAGES))$$' ./web
 	$(MAKE) fuzz crash broken
 
 # Each fuzz target for so long, and odd input to every form and page for so long.

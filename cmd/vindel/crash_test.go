@@ -68,21 +68,35 @@ type asking struct {
 	at   string
 }
 
-// post gives whether the server has answered that it is done.
+// post gives whether the server has answered that it is done; told that the piece is still being worked out, so that
+// nothing was done, it asks again, as she would.
 func (a *asking) post(path, kind, body string) bool {
+	for {
+		status := a.once(path, kind, body)
+		if status != http.StatusTooEarly {
+			return status > 0 && status < 400
+		}
+		time.Sleep(20 * time.Millisecond)
+	}
+}
+
+// once is the status that is answered, 0 where the answer does not come through.
+func (a *asking) once(path, kind, body string) int {
 	req, err := http.NewRequest("POST", a.at+path, strings.NewReader(body))
 	if err != nil {
-		return false
+		return 0
 	}
 	req.Header.Set("Content-Type", kind)
 	req.Header.Set("Accept", "application/json, text/html")
 	res, err := a.http.Do(req)
 	if err != nil {
-		return false
+		return 0
 	}
 	defer res.Body.Close()
-	_, err = io.Copy(io.Discard, res.Body)
-	return err == nil && res.StatusCode < 400
+	if _, err = io.Copy(io.Discard, res.Body); err != nil {
+		return 0
+	}
+	return res.StatusCode
 }
 
 func (a *asking) form(path string, values url.Values) bool {
