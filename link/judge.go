@@ -8,6 +8,7 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -275,7 +276,7 @@ func (s State) fits(pl *pass.Plan, k int) bool {
 func (s State) reads(pl *pass.Plan, k int) bool {
 	for i := k; i < len(pl.Passes); i++ {
 		p := &pl.Passes[i]
-		if slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
+		if pass.Has[step.SetCard](p.Before) {
 			return true
 		}
 		if p.Line > 0 {

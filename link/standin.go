@@ -19,6 +19,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -404,8 +405,8 @@ func (m *Machine) make(p pass.Pass, fault Fault) Message {
 	now.pass.Dir = m.run.Stands(p.Carriage).Other() // it can only go from where it stands
 	m.hands = hands{}
 	for k := range p.Before {
-		if p.Before[k].Do == pass.SetCounter {
-			m.counter = p.Before[k].Value
+		if st, ok := p.Before[k].Step.(step.Counter); ok {
+			m.counter = st.To
 		}
 	}
 	switch {
@@ -423,7 +424,7 @@ func (m *Machine) make(p pass.Pass, fault Fault) Message {
 			line = max(1, len(m.lines[sectionOf(m.plan, i)-1]))
 		}
 		m.log("pass %d: line %d is read instead of line %d", p.N, line, p.Line)
-		now.pass.Before = append(slices.Clone(p.Before), pass.SetCardStep(0, line))
+		now.pass.Before = append(slices.Clone(p.Before), pass.Steps(step.SetCard{Line: line})...)
 	}
 	m.current.Passes[len(m.made)] = now.pass
 	m.made = append(m.made, now)

@@ -8,6 +8,7 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -170,8 +171,8 @@ func cheatWords(pl *pass.Plan, r *beside.SheetRow, needles bool) (said []string)
 	}
 	for j := range r.Passes[0].Before {
 		st := &r.Passes[0].Before[j]
-		switch st.Do {
-		case pass.SetCams, pass.Cut, pass.Weights, pass.SetCounter, pass.Lifeline, pass.Reform, pass.Rack:
+		switch st.Do() {
+		case step.DoSetCams, step.DoCut, step.DoWeights, step.DoSetCounter, step.DoLifeline, step.DoReform, step.DoRack:
 			if t := st.Short(pl.Piece); t != "" {
 				said = append(said, t)
 			}

@@ -12,6 +12,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -98,7 +99,7 @@ func TestMeaningKept(t *testing.T) {
 	}
 	p, _ := technique.Read(one.Doc)
 	pl := plan.Make(p)
-	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
+	if !pass.Has[step.SetCard](pl.Passes[3].Before) {
 		t.Error("its card is not set back any more")
 	}
 	if at, _ := s.Reached(t.Context(), 1); at.Done != 3 || at.Pass.Row != 2 {

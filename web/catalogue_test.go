@@ -27,7 +27,7 @@ const catalogue = "texts/en.txt"
 
 // coreTexts are the packages whose words reach the pages.
 var coreTexts = strings.Fields("acts bed beside card chart check edit finding lines lost machine measure " +
-	"outline pass " +
+	"outline pass step " +
 	"piece plan project recipe repeats scan sketch technique words")
 
 var (

@@ -11,6 +11,7 @@ import (
 	"vindel/knit/outline"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 	"vindel/paper"
 	"vindel/store"
@@ -303,13 +304,13 @@ func (d *opened) band(i, shift int) *bandView {
 		b.Beds = d.standing(i)
 	}
 	for _, st := range b.Band.Steps {
-		step := stepWords(st, p)
-		if b.Choice != nil && st.Do == pass.BringForward {
-			step.Text = fmt.Sprintf("Bring %s %s, as below",
-				words.Count(st.Needles.Len(), "needle", "needles"), p.Machine.Word("forward"))
-			step.Labels = st.Needles.String()
+		one := stepWords(st, p)
+		if b.Choice != nil && st.Do() == step.DoBringForward {
+			one.Text = fmt.Sprintf("Bring %s %s, as below",
+				words.Count(st.Needles().Len(), "needle", "needles"), p.Machine.Word("forward"))
+			one.Labels = st.Needles().String()
 		}
-		b.Steps = append(b.Steps, step)
+		b.Steps = append(b.Steps, one)
 	}
 	for _, st := range b.Band.Care {
 		b.Care = append(b.Care, st.Say(p))
@@ -345,11 +346,11 @@ func (d *opened) band(i, shift int) *bandView {
 // every label where needles are said as a pattern.
 func stepWords(st *pass.Step, p *piece.Piece) (v stepView) {
 	v.Text = st.Say(p)
-	if at := strings.LastIndex(v.Text, " ("); st.Do == pass.SetCams && at > 0 && strings.HasSuffix(v.Text, ")") {
+	if at := strings.LastIndex(v.Text, " ("); step.Is[step.Cams](st.Step) && at > 0 && strings.HasSuffix(v.Text, ")") {
 		v.Text, v.Meaning = v.Text[:at], v.Text[at+1:]
 	}
-	if all := st.Needles.String(); !st.Needles.Empty() && all != st.Needles.Words() {
-		v.Labels = all
+	if on := st.Needles(); !on.Empty() && on.String() != on.Words() {
+		v.Labels = on.String()
 	}
 	return v
 }

@@ -5,6 +5,7 @@ import (
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // needleView is the needles as they must stand if all is well, drawn 1000 wide: a window of
@@ -177,14 +178,16 @@ func labelX(n machine.Needle, x float64) float64 {
 func drawMoves(steps []*pass.Step, from, to machine.Needle, x func(machine.Needle) float64) (marks []moveMark) {
 	row := 0
 	for _, st := range steps {
-		if st.Do != pass.Transfer {
+		lift, ok := st.Step.(step.Lift)
+		if !ok {
 			continue
 		}
-		for a, z := range st.Needles.Runs() {
-			for ; a <= z; a += machine.Needle(st.Tool) {
-				if b := min(a+machine.Needle(st.Tool)-1, z); b >= from && a <= to {
+		tool, way := lift.Prongs()
+		for a, z := range lift.Needles().Runs() {
+			for ; a <= z; a += machine.Needle(tool) {
+				if b := min(a+machine.Needle(tool)-1, z); b >= from && a <= to {
 					marks = append(marks, moveMark{X0: x(max(a, from)) - 5, X1: x(min(b, to)) - 5,
-						Y: 12 + 18*float64(row%3), Right: st.Side == machine.Right, N: row + 1})
+						Y: 12 + 18*float64(row%3), Right: way == machine.Right, N: row + 1})
 				}
 			}
 		}

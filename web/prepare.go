@@ -9,7 +9,7 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/card"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 
 	"vindel/paper"
@@ -244,7 +244,8 @@ func (d *opened) cheat(section int, room *space) cheatView {
 		}
 		for j := range r.Passes[0].Before {
 			st := &r.Passes[0].Before[j]
-			if st.Do == pass.SetCams && st.Side != 0 || st.Do == pass.Cut || st.Do == pass.SetCounter {
+			cams, ok := st.Step.(step.Cams)
+			if ok && cams.Way != 0 || step.Is[step.Cut](st.Step) || step.Is[step.Counter](st.Step) {
 				if row.Text != "" {
 					row.Text += ", "
 				}

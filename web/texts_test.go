@@ -15,6 +15,7 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/pass"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 	"vindel/store"
 )
@@ -175,7 +176,9 @@ func passesOfEachKind(pl *pass.Plan) (list []int) {
 		p := &pl.Passes[i]
 		add(i, fmt.Sprint(p.Carriage, p.Section, p.Free, p.Main().Setting.Key, beside.BeginsAnew(p)))
 		for j := range p.Before {
-			add(i, fmt.Sprint(p.Before[j].Do, p.Before[j].Bed, p.Before[j].Value > 0, p.Before[j].Control))
+			st := p.Before[j].Step
+			control, _ := st.(step.Switch)
+			add(i, fmt.Sprintf("%T %v %v", st, st.Bed(), control.Control))
 		}
 	}
 	return append(list, len(pl.Passes))

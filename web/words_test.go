@@ -19,6 +19,7 @@ import (
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 	"vindel/web"
 )
@@ -167,37 +168,37 @@ func (h *hands) do(text string) []pass.Step {
 	starts := func(prefix string) bool { return strings.HasPrefix(text, prefix) }
 	feeder := max(num(`feeder (\d)`), 1)
 	across := func(bed machine.BedNo) []pass.Step {
-		return []pass.Step{pass.AcrossStep(bed, h.needles(text[strings.Index(text, ": "):]))}
+		return pass.Steps(step.Across{At: step.On(bed, h.needles(text[strings.Index(text, ": "):])), Tool: 1})
 	}
 	switch {
 	case starts("Put the guide of "), starts("Take the guide of "): // a part that lies where it is told
 	case starts("Cast on ") && strings.Contains(text, " of the second bed"):
 		name, _, _ := strings.Cut(text[strings.Index(text, ", in ")+5:], " labels ")
-		return []pass.Step{pass.CastOnStep(h.needles(text), h.yarn(name)).On(machine.Second)}
+		return pass.Steps(step.CastOn{At: step.On(machine.Second, h.needles(text)), Yarn: h.yarn(name)})
 	case starts("Set the second bed: "):
 		h.lock = h.setting(text)
-		return []pass.Step{pass.SettingStep(h.lock, 0).On(machine.Second)}
+		return pass.Steps(step.Cams{Of: machine.Second, Setting: h.lock})
 	case starts("Move the handle of the second bed to "):
-		return []pass.Step{pass.RackStep(num(`to (\d+)`), h.p.Second.Pitch)}
+		return pass.Steps(step.Rack{To: num(`to (\d+)`), Pitch: h.p.Second.Pitch})
 	case starts("Move ") && strings.Contains(text, " of the second bed across"):
 		return across(machine.Second)
 	case starts("Move ") && strings.Contains(text, " of the main bed across"):
 		return across(machine.Main)
 	case starts("Cast on "):
 		name := text[strings.Index(text, ", in ")+5 : strings.Index(text, "; hang")]
-		return []pass.Step{pass.CastOnStep(h.needles(text), h.yarn(name))}
+		return pass.Steps(step.CastOn{At: step.Main(h.needles(text)), Yarn: h.yarn(name)})
 	case starts("Thread "):
 		name, _, _ := strings.Cut(after("Thread "), " in feeder")
 		h.fed[feeder-1] = h.yarn(name)
-		return []pass.Step{pass.ThreadStep(feeder, h.yarn(name), "")}
+		return pass.Steps(step.Thread{Feeder: feeder, Yarn: h.yarn(name)})
 	case starts("Put ") && strings.Contains(text, " back in "):
 		name, _, _ := strings.Cut(after("Put "), ", which was bobbin")
 		h.fed[feeder-1] = h.yarn(name)
-		return []pass.Step{pass.ThreadStep(feeder, h.yarn(name), "was")}
+		return pass.Steps(step.Thread{Feeder: feeder, Yarn: h.yarn(name), Bobbin: "was"})
 	case starts("Take ") && strings.Contains(text, "hanging on the"):
 		name, _, _ := strings.Cut(after("Take "), " out and")
 		h.fed[0] = 0
-		return []pass.Step{pass.ParkStep(h.yarn(name), side(text))}
+		return pass.Steps(step.Park{Yarn: h.yarn(name), Left: side(text)})
 	case starts("Take ") && strings.Contains(text, " out of "):
 		name, _, _ := strings.Cut(after("Take "), " out of")
 		bobbin := ""
@@ -205,10 +206,10 @@ func (h *hands) do(text string) []pass.Step {
 			bobbin = "is"
 		}
 		h.fed[feeder-1] = 0
-		return []pass.Step{pass.UnthreadStep(feeder, h.yarn(name), bobbin)}
+		return pass.Steps(step.Unthread{Feeder: feeder, Yarn: h.yarn(name), Bobbin: bobbin})
 	case starts("Cut "):
 		name, _, _ := strings.Cut(after("Cut "), ", which hangs")
-		return []pass.Step{pass.CutStep(h.yarn(name), side(text))}
+		return pass.Steps(step.Cut{Yarn: h.yarn(name), Hangs: side(text)})
 	case starts("Set the lace carriage: "):
 		h.lace = h.setting(text)
 	case starts("Set the cams for the way "):
@@ -218,27 +219,27 @@ func (h *hands) do(text string) []pass.Step {
 	case starts("Bring the "):
 		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
 			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
-		return []pass.Step{pass.AttachStep(carriage, side(text), carriage)}
+		return pass.Steps(step.Attach{Carriage: carriage, From: side(text), Had: carriage})
 	case starts("Park the "):
 		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
 			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
-		return []pass.Step{pass.RemoveStep(carriage, side(text))}
+		return pass.Steps(step.Remove{Carriage: carriage, Parked: side(text)})
 	case starts("Bring "):
-		return []pass.Step{pass.NeedleStep(pass.BringForward, h.needles(text))}
+		return pass.Steps(step.BringForward{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " in full hold"):
-		return []pass.Step{pass.NeedleStep(pass.ToHold, h.needles(text))}
+		return pass.Steps(step.ToHold{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " at rest"):
-		return []pass.Step{pass.NeedleStep(pass.ToWork, h.needles(text))}
+		return pass.Steps(step.ToWork{At: step.Main(h.needles(text))})
 	case starts("Put in the card of section "), starts("Set the program of section "):
-		return []pass.Step{pass.SetCardStep(num(`section (\d+)`), num(`line (\d+)`))}
+		return pass.Steps(step.SetCard{Section: num(`section (\d+)`), Line: num(`line (\d+)`)})
 	case starts("Set the card back to line "):
-		return []pass.Step{pass.SetCardStep(0, num(`line (\d+)`))}
+		return pass.Steps(step.SetCard{Line: num(`line (\d+)`)})
 	case starts("Sweep the reader across"):
-		return []pass.Step{pass.SweepStep(num(`line (\d+)`))}
+		return pass.Steps(step.Sweep{Line: num(`line (\d+)`)})
 	case starts("Turn the selecting "):
-		return []pass.Step{pass.SwitchStep(pass.Selecting, strings.HasSuffix(text, " on"))}
+		return pass.Steps(step.Switch{Control: step.Selecting, On: strings.HasSuffix(text, " on")})
 	case starts("Turn the end-needle switch "):
-		return []pass.Step{pass.SwitchStep(pass.EndNeedles, strings.Contains(text, "switch on"))}
+		return pass.Steps(step.Switch{Control: step.EndNeedles, On: strings.Contains(text, "switch on")})
 	case starts("Stitch size "), starts("Second bed: stitch size "), starts("Set the two beds to "),
 		starts("Set the row counter "), starts("Move the weights up"), starts("Lock the card"),
 		starts("Release the card"), starts("Lay a lifeline"), starts("Anchor the end"), starts("Lay the yarns"),
@@ -265,11 +266,11 @@ func (h *hands) knitted(asked pass.Pass, s told) pass.Pass {
 	half := p.Main()
 	half.ByHand, half.PushedBack = machine.Set{}, machine.Set{}
 	for _, st := range p.Before {
-		switch st.Do {
-		case pass.BringForward:
-			half.ByHand = half.ByHand.Or(st.Needles)
-		case pass.ToWork:
-			half.PushedBack = half.PushedBack.Or(st.Needles)
+		switch st.Do() {
+		case step.DoBringForward:
+			half.ByHand = half.ByHand.Or(st.Needles())
+		case step.DoToWork:
+			half.PushedBack = half.PushedBack.Or(st.Needles())
 		}
 	}
 	if half.Setting = h.cams[p.Dir-machine.Left]; s.turn == "lace" {

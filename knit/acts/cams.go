@@ -6,6 +6,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/recipe"
+	"vindel/knit/step"
 )
 
 // What a bed does in a pass becomes needles that stand forward and a setting of its carriage: two
@@ -160,7 +161,7 @@ func (w *weaver) setCams(b machine.BedNo, s machine.Setting, way machine.Side, b
 		w.cams[b][j], w.knows[b][j] = s, true
 		way = 0
 	}
-	w.step(nil, pass.SettingStep(s, way).On(b))
+	w.step(nil, step.Cams{Of: b, Setting: s, Way: way})
 }
 
 // --- tucks by hand, the cheaper way ----------------------------------------------
@@ -267,10 +268,10 @@ func (w *weaver) takesBack(i int, on machine.Set) bool {
 // hold makes a pass's tucks in full hold.
 func (w *weaver) hold(a *recipe.Act, p *pass.Pass, way tuckWay) {
 	main := p.Main()
-	if back := w.tucked.Minus(way.on); !back.Empty() {
-		w.needles(nil, pass.ToWork, machine.Main, back)
+	w.toWork(nil, machine.Main, w.tucked.Minus(way.on))
+	if come := way.on.Minus(w.tucked); !come.Empty() {
+		w.step(nil, step.ToHold{At: step.Main(come)})
 	}
-	w.needles(nil, pass.ToHold, machine.Main, way.on.Minus(w.tucked))
 	w.rest(machine.Main, way.on)
 	w.tucked = way.on
 	main.Select, main.Hold, main.Setting, main.Takes = machine.Set{}, way.on, machine.Plain, pass.Takes{Selected: 1,

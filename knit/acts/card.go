@@ -7,6 +7,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/recipe"
+	"vindel/knit/step"
 )
 
 // All passes of a recipe that card or program chooses are one program, in their order (recipes 6,
@@ -32,11 +33,11 @@ func (w *weaver) chosen(a *recipe.Act) bool {
 	byCard := a.Step.Way != "hand"
 	c := &w.card
 	if !byCard && c.open && w.m.HasCard() {
-		w.step(a, pass.CardStep(pass.CardLock))
+		w.step(a, step.CardLock{})
 		c.locked = true
 	}
 	if byCard && c.locked {
-		w.step(a, pass.CardStep(pass.CardRelease))
+		w.step(a, step.CardRelease{})
 		c.locked = false
 	}
 	c.open, c.half = byCard, false
@@ -147,34 +148,9 @@ func (w *weaver) ahead(a *recipe.Act, p *pass.Pass, last int, line machine.Set) 
 	before.Sets = line.And(was)
 	forward := before.Sets
 	for i := range w.steps {
-		forward = forward.Minus(w.touchedBy(&w.steps[i]))
+		forward = forward.Minus(w.steps[i].Rests(w.lie()))
 	}
 	w.forward[machine.Main] = forward
-}
-
-// touchedBy is the main bed's needles that fingers leave at rest in a step.
-func (w *weaver) touchedBy(st *pass.Step) machine.Set {
-	switch st.Do {
-	case pass.ToHold, pass.ToWork, pass.ToOut, pass.Drop, pass.CastOn, pass.BindOff, pass.TakeOff:
-		if st.Bed == machine.Main {
-			return st.Needles
-		}
-	case pass.Cross, pass.KnitByHand:
-		return st.Needles.Or(st.With)
-	case pass.Transfer:
-		switch by := max(st.By, 1); {
-		case st.Across && st.Bed == machine.Main:
-			return st.Needles
-		case st.Across:
-			return across(w.lie(), st.Bed, st.Needles)
-		case st.Bed == machine.Second:
-		case st.Side == machine.Left:
-			return st.Needles.Or(st.Needles.Left(by))
-		default:
-			return st.Needles.Or(st.Needles.Right(by))
-		}
-	}
-	return machine.Set{}
 }
 
 // choose says which needles fingers bring forward, and which they put back.
@@ -191,11 +167,11 @@ func (w *weaver) choose(a *recipe.Act, p *pass.Pass, byCard bool) {
 		}
 		if back := now.Minus(half.Select); !back.Empty() {
 			half.PushedBack = back
-			w.needles(a, pass.ToWork, b, back)
+			w.toWork(a, b, back)
 		}
 		if come := half.Select.Minus(now); !come.Empty() {
 			half.ByHand = come
-			w.needles(a, pass.BringForward, b, come)
+			w.step(a, step.BringForward{At: step.On(b, come)})
 		}
 		w.forward[no] = half.Select
 	}
@@ -221,14 +197,13 @@ func (w *weaver) program() {
 		}
 		p := &w.pl.Passes[at]
 		if i == 0 {
-			var in []pass.Step
 			if w.m.Program == machine.Electronic {
-				in = append(in, pass.CareStep(pass.CarePower))
+				p.Add(step.Care{Text: step.CarePower})
 			}
-			p.Before = append(p.Before, append(in, pass.SetCardStep(w.s.No, 1))...)
+			p.Add(step.SetCard{Section: w.s.No, Line: 1})
 		}
 		if r.sweep >= 0 {
-			p.Before = append(p.Before, pass.SweepStep(line))
+			p.Add(step.Sweep{Line: line})
 		} else {
 			p.Line = line
 		}

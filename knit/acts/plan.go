@@ -12,6 +12,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/recipe"
+	"vindel/knit/step"
 )
 
 // weaver turns what a recipe comes to into passes and hand steps of the machine. It keeps what
@@ -128,7 +129,7 @@ func Plan(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, 
 			}
 		}
 	}
-	w.l.Later(w.steps...)
+	w.l.LaterOf(w.steps)
 	if err := run.Err; err != nil && ctx.Err() == nil {
 		pl.Refuse(s.No, err)
 	}
@@ -142,11 +143,11 @@ func Plan(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, 
 func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 	w.steps = w.l.Begun()
 	if first && !w.bare {
-		w.steps = append(w.steps, pass.CastOnStep(w.p.Work(), cast))
+		w.steps = append(w.steps, pass.Step{Step: step.CastOn{At: step.Main(w.p.Work()), Yarn: cast}})
 	}
 	if c := w.s.Section.Options.Counter; c != "run" && c != "" && w.l.Counter() != 0 {
 		w.l.Reads(0)
-		w.steps = append(w.steps, pass.CounterStep(0))
+		w.steps = append(w.steps, pass.Step{Step: step.Counter{}})
 	}
 	for bed, size := range start.Sizes {
 		if machine.BedNo(bed) == machine.Main || w.two {
@@ -154,8 +155,8 @@ func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 		}
 	}
 	if w.two && w.l.SetsBeds() {
-		w.step(nil, pass.NoteStep(fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d",
-			w.pitch, w.rack), 0, machine.Set{}))
+		w.step(nil, step.Note{Text: fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d",
+			w.pitch, w.rack)})
 	}
 	w.note(0)
 }
@@ -173,29 +174,47 @@ func (w *weaver) usesSecond() bool {
 // note says the user's own words before a row, or, for 0, before the section.
 func (w *weaver) note(row int) {
 	for _, text := range w.notes[row] {
-		w.step(nil, pass.NoteStep(text, 0, machine.Set{}))
+		w.step(nil, step.Note{Text: text})
 	}
 }
 
 // step adds a hand step of an act.
-func (w *weaver) step(a *recipe.Act, st pass.Step) {
-	st.Recipe = w.no
+func (w *weaver) step(a *recipe.Act, does step.Step) {
+	st := pass.Step{Step: does, Recipe: w.no}
 	if a != nil {
 		st.Source = a.Step.Line
 	}
 	w.steps = append(w.steps, st)
 }
 
-// needles adds a step with needles, if there are any.
-func (w *weaver) needles(a *recipe.Act, do pass.Do, bed machine.BedNo, on machine.Set) {
-	if on.Empty() {
+// toWork puts needles to rest in work, if there are any.
+func (w *weaver) toWork(a *recipe.Act, bed machine.BedNo, on machine.Set) {
+	if !on.Empty() {
+		w.step(a, step.ToWork{At: step.On(bed, on)})
+	}
+}
+
+// needles adds what an act does to its needles, if there are any.
+func (w *weaver) needles(a *recipe.Act) {
+	if a.Set.Empty() {
 		return
 	}
-	st := pass.NeedleStep(do, on).On(bed)
-	if a != nil && a.Do != recipe.Pass {
-		st.Chosen = w.chooses(a)
+	at, chosen := step.On(a.Bed, a.Set), w.chooses(a)
+	switch a.Do {
+	case recipe.Work:
+		w.step(a, step.ToWork{At: at, Chosen: chosen})
+	case recipe.Hold:
+		w.step(a, step.ToHold{At: at, Chosen: chosen})
+	case recipe.Out:
+		w.step(a, step.ToOut{At: at, Chosen: chosen})
+	case recipe.Drop:
+		w.step(a, step.Drop{At: at, Chosen: chosen})
+	case recipe.BindOff:
+		w.step(a, step.BindOffThese{At: at})
+	case recipe.TakeOff:
+		w.step(a, step.TakeOff{At: at})
 	}
-	w.step(a, st)
+	w.rest(a.Bed, a.Set)
 }
 
 // chooses is the needles of an act as its line says them, "" where that is labels alone.
@@ -213,32 +232,25 @@ func (w *weaver) rest(bed machine.BedNo, on machine.Set) { w.forward[bed] = w.fo
 func (w *weaver) act(a *recipe.Act) bool {
 	if a.Do != recipe.Pass && a.Do != recipe.Check && !a.Pile && !(a.Set.Empty() && a.With.Empty()) &&
 		!w.tucked.Empty() {
-		w.needles(nil, pass.ToWork, machine.Main, w.tucked) // fingers find the bed as the recipe has it
+		w.toWork(nil, machine.Main, w.tucked) // fingers find the bed as the recipe has it
 		w.tucked = machine.Set{}
 	}
 	switch a.Do {
 	case recipe.Pass:
 		return w.pass(a)
-	case recipe.Work:
-		w.needles(a, pass.ToWork, a.Bed, a.Set)
-		w.rest(a.Bed, a.Set)
-	case recipe.Hold:
-		w.needles(a, pass.ToHold, a.Bed, a.Set)
-		w.rest(a.Bed, a.Set)
-	case recipe.Out:
-		w.needles(a, pass.ToOut, a.Bed, a.Set)
-		w.rest(a.Bed, a.Set)
+	case recipe.Work, recipe.Hold, recipe.Out, recipe.BindOff, recipe.TakeOff:
+		w.needles(a)
 	case recipe.Move:
 		w.transfer(a)
 	case recipe.Cross:
 		if !a.Set.Empty() {
-			w.step(a, pass.Step{Do: pass.Cross, Needles: a.Set, With: a.With})
+			w.step(a, step.Cross{At: step.Main(a.Set), With: a.With})
 		}
 		w.rest(machine.Main, a.Set.Or(a.With))
 	case recipe.KnitByHand:
 		if on := a.Set.Or(a.With); !on.Empty() {
 			w.courses++
-			w.step(a, pass.Step{Do: pass.KnitByHand, Yarn: a.Yarns[0], Side: a.Side, Needles: a.Set, With: a.With,
+			w.step(a, step.KnitByHand{At: step.Main(a.Set), Long: a.With, Yarn: a.Yarns[0], From: a.Side,
 				Course: w.courses})
 			w.hangs[a.Yarns[0]] = a.Side.Other()
 			w.rest(machine.Main, on)
@@ -246,30 +258,19 @@ func (w *weaver) act(a *recipe.Act) bool {
 	case recipe.Wrap:
 		if !a.Set.Empty() {
 			w.thread(a, a.Yarns)
-			st := pass.NeedleStep(pass.Wrap, a.Set).On(a.Bed)
-			st.Yarn, st.Chosen = a.Yarns[0], w.chooses(a)
-			w.step(a, st)
+			w.step(a, step.Wrap{At: step.On(a.Bed, a.Set), Yarn: a.Yarns[0], Chosen: w.chooses(a)})
 		}
 	case recipe.Drop:
 		if a.Pile {
 			w.pile(a)
 		} else {
-			w.needles(a, pass.Drop, a.Bed, a.Set)
-			w.rest(a.Bed, a.Set)
+			w.needles(a)
 		}
 	case recipe.CastOn:
 		w.thread(a, a.Yarns)
 		if !a.Set.Empty() {
-			st := pass.CastOnStep(a.Set, a.Yarns[0]).On(a.Bed)
-			st.Way, st.Chosen = w.cast, w.chooses(a)
-			w.step(a, st)
+			w.step(a, step.CastOn{At: step.On(a.Bed, a.Set), Yarn: a.Yarns[0], Way: w.cast, Chosen: w.chooses(a)})
 		}
-		w.rest(a.Bed, a.Set)
-	case recipe.BindOff:
-		w.needles(a, pass.BindOff, a.Bed, a.Set)
-		w.rest(a.Bed, a.Set)
-	case recipe.TakeOff:
-		w.needles(a, pass.TakeOff, a.Bed, a.Set)
 		w.rest(a.Bed, a.Set)
 	case recipe.Size:
 		for bed := range w.sizes {
@@ -279,27 +280,28 @@ func (w *weaver) act(a *recipe.Act) bool {
 		}
 	case recipe.Rack:
 		w.rack, w.pitch = a.Rack, a.Pitch
-		w.step(a, pass.RackStep(a.Rack, a.Pitch))
+		w.step(a, step.Rack{To: a.Rack, Pitch: a.Pitch, SaysPitch: true})
 	case recipe.Choose:
 		if !w.chosen(a) {
 			return false
 		}
 	case recipe.Counter:
 		w.l.Reads(a.N)
-		w.step(a, pass.CounterStep(a.N))
+		w.step(a, step.Counter{To: a.N})
 	case recipe.Weights:
 		w.weights(a)
-	case recipe.Lower, recipe.Raise:
-		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Lower: pass.Lower, recipe.Raise: pass.Raise}[a.Do],
-			Bed: a.Bed})
-	case recipe.Attach, recipe.Remove:
-		w.step(a, pass.Step{Do: map[recipe.Verb]pass.Do{recipe.Attach: pass.Attach,
-			recipe.Remove: pass.Remove}[a.Do], Text: a.Step.Text,
-			Part: true})
+	case recipe.Lower:
+		w.step(a, step.Lower{Of: a.Bed})
+	case recipe.Raise:
+		w.step(a, step.Raise{Of: a.Bed})
+	case recipe.Attach:
+		w.step(a, step.AttachPart{Part: a.Step.Text})
+	case recipe.Remove:
+		w.step(a, step.RemovePart{Part: a.Step.Text})
 	case recipe.Note:
-		w.step(a, pass.NoteStep(a.Step.Text, 0, machine.Set{}))
+		w.step(a, step.Note{Text: a.Step.Text})
 	case recipe.Look:
-		w.step(a, pass.Step{Do: pass.Inspect, Text: a.Step.Text})
+		w.step(a, step.Look{For: a.Step.Text})
 	}
 	return true
 }
@@ -309,21 +311,21 @@ func (w *weaver) size(bed machine.BedNo, size string) {
 		return
 	}
 	w.sizes[bed] = size
-	w.step(nil, pass.SizeStep(size).On(bed))
+	w.step(nil, step.Size{Of: bed, Size: size})
 }
 
 func (w *weaver) weights(a *recipe.Act) {
 	switch a.Step.Way {
 	case "on":
-		w.step(a, pass.WeightsOn())
+		w.step(a, step.WeightsOn{})
 	case "off":
 		w.every = 0
-		w.step(a, pass.CareStep(pass.CareWeights))
-		w.step(a, pass.WeightsOff())
+		w.step(a, step.Care{Text: step.CareWeights})
+		w.step(a, step.WeightsOff{})
 	case "up":
 		w.every, w.hung = a.N, 0
 		if a.N == 0 {
-			w.step(a, pass.WeightsUp())
+			w.step(a, step.WeightsUp{})
 		}
 	}
 }
@@ -344,15 +346,12 @@ func (w *weaver) transfer(a *recipe.Act) {
 		widest = max(widest, int(to-from)+1)
 	}
 	if a.Step.Way == "across" {
-		st := pass.AcrossStep(a.Bed, a.Set)
-		st.Tool = min(widest, prongs)
-		w.step(a, st)
+		w.step(a, step.Across{At: step.On(a.Bed, a.Set), Tool: min(widest, prongs)})
 		w.rest(1-a.Bed, across(w.lie(), a.Bed, a.Set))
 		return
 	}
 	move := func(on machine.Set, tool int) {
-		st := pass.TransferStep(on, a.Side, tool).On(a.Bed)
-		st.By = a.N
+		st := step.Move{At: step.On(a.Bed, on), Way: a.Side, By: a.N, Tool: tool}
 		if on == a.Set {
 			st.Chosen = w.chooses(a)
 		}
@@ -411,14 +410,14 @@ func (w *weaver) thread(a *recipe.Act, want recipe.Pair) {
 			w.pl.Totals.Threadings++
 		}
 		if w.hangs[y] != 0 && w.hangs[y] != w.side { // it begins with a new end
-			w.step(a, pass.CutStep(y, w.hangs[y]))
+			w.step(a, step.Cut{Yarn: y, Hangs: w.hangs[y]})
 			if one {
 				w.pl.Totals.Cuts++
 			}
 		}
 		w.hangs[y] = w.side
 		if w.feeders[f] != y {
-			w.step(a, pass.ThreadStep(f+1, y, ""))
+			w.step(a, step.Thread{Feeder: f + 1, Yarn: y})
 		}
 	}
 	w.feeders, w.used = want, want
@@ -426,9 +425,9 @@ func (w *weaver) thread(a *recipe.Act, want recipe.Pair) {
 
 func (w *weaver) unthread(a *recipe.Act, f int, y piece.YarnNo) {
 	if w.m.Feeders == 1 {
-		w.step(a, pass.ParkStep(y, cmp.Or(w.hangs[y], w.side)))
+		w.step(a, step.Park{Yarn: y, Left: cmp.Or(w.hangs[y], w.side)})
 	} else {
-		w.step(a, pass.UnthreadStep(f+1, y, ""))
+		w.step(a, step.Unthread{Feeder: f + 1, Yarn: y})
 	}
 	w.feeders[f] = 0
 }
@@ -515,11 +514,11 @@ func (w *weaver) pass(a *recipe.Act) bool {
 		main.Takes.Held = 1
 		w.tucked = machine.Set{}
 	} else if !w.tucked.Empty() {
-		w.needles(nil, pass.ToWork, machine.Main, w.tucked)
+		w.toWork(nil, machine.Main, w.tucked)
 		w.tucked = machine.Set{}
 	}
 	if way.say != "" {
-		w.step(a, pass.NoteStep(way.say, 0, machine.Set{}))
+		w.step(a, step.Note{Text: way.say})
 	}
 	if m.Course && w.s.No > 0 {
 		w.courses++
@@ -529,7 +528,7 @@ func (w *weaver) pass(a *recipe.Act) bool {
 	if w.every > 0 && !m.Free {
 		if w.hung == w.every {
 			w.hung = 0
-			w.step(a, pass.WeightsUp())
+			w.step(a, step.WeightsUp{})
 		}
 		w.hung++
 	}
@@ -568,9 +567,7 @@ func (w *weaver) moved(p *pass.Pass, m *recipe.Moves) {
 // finish settles the program and tells the loom how everything stands.
 func (w *weaver) finish() {
 	if !w.tucked.Empty() {
-		st := pass.NeedleStep(pass.ToWork, w.tucked)
-		st.Recipe = w.no
-		w.l.Later(st)
+		w.l.LaterOf([]pass.Step{{Step: step.ToWork{At: step.Main(w.tucked)}, Recipe: w.no}})
 	}
 	w.program()
 	w.s.Rows = max(1, w.rows)

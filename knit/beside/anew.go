@@ -5,6 +5,7 @@ import (
 
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // PlannedAnew says, of a piece that was begun before Vindel planned some things otherwise,
@@ -16,10 +17,16 @@ func PlannedAnew(pl *pass.Plan, i int) (list []string) {
 		held = held || p.Main().Setting.Key == machine.TakeBack.Key
 		line = line || p.Window > 0
 		for j := range p.Before {
-			st := &p.Before[j]
-			switches = switches || st.Control != ""
-			bobbin = bobbin || st.Bobbin != ""
-			lace = lace || st.Do == pass.CardLock && p.Lace.InProgram
+			switch st := p.Before[j].Step.(type) {
+			case step.Switch:
+				switches = true
+			case step.Thread:
+				bobbin = bobbin || st.Bobbin != ""
+			case step.Unthread:
+				bobbin = bobbin || st.Bobbin != ""
+			case step.CardLock:
+				lace = lace || p.Lace.InProgram
+			}
 		}
 	}
 	say := func(yes bool, text string) {

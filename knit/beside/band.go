@@ -8,6 +8,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -64,8 +65,8 @@ func Before(f *fabric.Fabric, i int) *Band {
 	for j := range p.Before {
 		if st := &p.Before[j]; st.Hands() {
 			b.Steps = append(b.Steps, st)
-			if st.Do != pass.CastOn && st.Do != pass.BindOff {
-				b.Touched = b.Touched.Or(st.Needles)
+			if do := st.Do(); do != step.DoCastOn && do != step.DoBindOff {
+				b.Touched = b.Touched.Or(st.Needles())
 			}
 		} else {
 			b.Care = append(b.Care, st)

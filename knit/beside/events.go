@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -19,48 +20,17 @@ func (e Event) String() string {
 	return fmt.Sprintf("in %s, at %d: %s", words.Count(e.Passes, "pass", "passes"), e.Reading, e.Text)
 }
 
-// kindOf is the kind of event that a step is, "" for what comes at every row.
-func kindOf(st *pass.Step) string {
-	switch {
-	case st.Do == pass.Mark || st.Do == pass.Return || st.Marked != nil:
-		return "mark"
-	case st.Shape:
-		return "edge"
-	}
-	switch st.Do {
-	case pass.Thread, pass.Unthread, pass.Cut:
-		return "yarn"
-	case pass.SetCams:
-		return "cams"
-	case pass.Attach:
-		return "carriage"
-	case pass.SetCard, pass.CardLock, pass.CardRelease:
-		return "card"
-	case pass.Weights:
-		return "weights"
-	case pass.Lifeline:
-		return "lifeline"
-	case pass.Transfer, pass.Reform:
-		return "stitches"
-	case pass.Note:
-		return "note"
-	case pass.SetCounter:
-		return "counter"
-	}
-	return ""
-}
-
 // Events lists what comes after pass i (from 0): the next of every kind, at most so many, so
 // that a weight does not hide a yarn; the end of a repeat, a section and the piece too.
 func Events(pl *pass.Plan, i, most int) (list []Event) {
-	told := map[string]bool{} // kinds that came with an earlier pass
+	told := map[step.Event]bool{} // kinds that came with an earlier pass
 	repeat, of := Repeat(pl, i)
 	for j := i + 1; j < len(pl.Passes) && len(list) < most; j++ {
 		now := &pl.Passes[j]
-		here := map[string]bool{}
+		here := map[step.Event]bool{}
 		var texts []string
-		add := func(kind, text string) {
-			if kind != "" && text != "" && !told[kind] {
+		add := func(kind step.Event, text string) {
+			if kind != step.Everyday && text != "" && !told[kind] {
 				here[kind] = true
 				texts = append(texts, text)
 			}
@@ -71,8 +41,8 @@ func Events(pl *pass.Plan, i, most int) (list []Event) {
 			add("repeat", fmt.Sprintf("repeat %d of %d ends", repeat, of))
 		}
 		steps := rowOf(pl, now, func(st *pass.Step) string {
-			kind := kindOf(st)
-			if kind == "" || told[kind] {
+			kind := st.Event()
+			if kind == step.Everyday || told[kind] {
 				return ""
 			}
 			here[kind] = true

@@ -3,6 +3,7 @@ package beside
 import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // ControlState is how one of her own controls must stand for a pass.
@@ -31,7 +32,7 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 		}
 	}
 	var last [2]struct{ key, size string }
-	switched := func(c pass.Control, on, now bool) {
+	switched := func(c step.Control, on, now bool) {
 		key := string(c)
 		if !on {
 			key = machine.Off(key)
@@ -42,8 +43,8 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 			}
 		}
 	}
-	switched(pass.Selecting, false, i == 0) // both are off until a step turns them on
-	switched(pass.EndNeedles, false, i == 0)
+	switched(step.Selecting, false, i == 0) // both are off until a step turns them on
+	switched(step.EndNeedles, false, i == 0)
 	for j := range i + 1 {
 		p := &pl.Passes[j]
 		for bed := range p.Beds {
@@ -69,8 +70,8 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 			}
 		}
 		for n := range p.Before {
-			if st := &p.Before[n]; st.Do == pass.SetCams && st.Control != "" {
-				switched(st.Control, st.Value != 0, j == i)
+			if st, ok := p.Before[n].Step.(step.Switch); ok {
+				switched(st.Control, st.On, j == i)
 			}
 		}
 	}

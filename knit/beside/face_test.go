@@ -5,9 +5,9 @@ import (
 
 	"vindel/knit/beside"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 )
 
 // TestFace: in every pass each of her controls stands as the setting of its carriage wants it, what
@@ -36,8 +36,8 @@ func TestFace(t *testing.T) {
 	for i := range pl.Passes {
 		now := &pl.Passes[i]
 		for _, st := range now.Before {
-			if st.Do == pass.SetCams && st.Control == pass.Selecting {
-				on = st.Value != 0
+			if st, ok := st.Step.(step.Switch); ok && st.Control == step.Selecting {
+				on = st.On
 			}
 		}
 		want := map[string]string{"button": map[bool]string{false: "out", true: "in"}[on]}

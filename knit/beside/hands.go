@@ -11,17 +11,7 @@ func handUses(passes []pass.Pass) (n int) {
 		p := &passes[i]
 		n += len(p.Lays)
 		for j := range p.Before {
-			st := &p.Before[j]
-			for a, z := range st.Needles.Runs() {
-				switch st.Do {
-				case pass.Transfer:
-					n += (int(z-a) + st.Tool) / max(st.Tool, 1)
-				case pass.BringForward, pass.ToHold, pass.ToWork:
-					n++
-				case pass.Reform:
-					n += int(z-a) + 1
-				}
-			}
+			n += p.Before[j].Uses()
 		}
 	}
 	return n

@@ -1,14 +1,17 @@
 package beside
 
-import "vindel/knit/pass"
+import (
+	"vindel/knit/pass"
+	"vindel/knit/step"
+)
 
 // Reading is what the row counter shows before pass i (from 0), hands' work done. A pass is
 // named by it everywhere: on the page beside the machine, on the rail, on the sheets.
 func Reading(pl *pass.Plan, i int) int {
 	before := pl.Passes[i].Before
 	for j := len(before) - 1; j >= 0; j-- {
-		if before[j].Do == pass.SetCounter {
-			return before[j].Value
+		if st, ok := before[j].Step.(step.Counter); ok {
+			return st.To
 		}
 	}
 	if i == 0 {

@@ -4,6 +4,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // The pace assumed until a knitter's own is known.
@@ -40,7 +41,7 @@ func YarnUses(pl *pass.Plan) []YarnUse {
 		p := &pl.Passes[i]
 		Taken(p, func(y piece.YarnNo, n int) { use[y-1].Stitches += n })
 		for j := range p.Before {
-			if st := &p.Before[j]; st.Do == pass.Thread {
+			if st, ok := p.Before[j].Step.(step.Thread); ok {
 				use[st.Yarn-1].Threadings++
 			}
 		}

@@ -8,6 +8,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -43,26 +44,27 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 		st := &p.Before[i]
 		t := short(st)
 		if t == "" {
-			if st.Do == pass.Thread {
-				r.Knots[st.Feeder-1] = true
+			if thread, ok := st.Step.(step.Thread); ok {
+				r.Knots[thread.Feeder-1] = true
 			}
 			continue
 		}
-		if st.Do == pass.Unthread && st.Bobbin == "" && replaced(p, st) != nil {
-			continue // the yarn that takes its place tells it
-		}
-		if old := replacing(p, st); old != nil {
-			t = fmt.Sprintf("%s for %s in %s", pl.Piece.YarnName(st.Yarn), pl.Piece.YarnName(old.Yarn),
-				pl.Piece.Machine.Word(fmt.Sprintf("feeder%d", st.Feeder)))
-		}
-		switch {
-		case st.Do == pass.Thread || st.Do == pass.Unthread || st.Do == pass.Cut:
+		switch st := st.Step.(type) {
+		case step.Thread:
+			if old := replaced(p, st); old != 0 {
+				t = fmt.Sprintf("%s for %s in %s", pl.Piece.YarnName(st.Yarn), pl.Piece.YarnName(old),
+					pl.Piece.Machine.Word(fmt.Sprintf("feeder%d", st.Feeder)))
+			}
+			r.Knots[st.Feeder-1] = true
+			yarns = append(yarns, t)
+		case step.Unthread:
+			if !replaces(p, st) { // else the yarn that takes its place tells it
+				yarns = append(yarns, t)
+			}
+		case step.Cut:
 			yarns = append(yarns, t)
 		default:
 			others = append(others, t)
-		}
-		if st.Do == pass.Thread {
-			r.Knots[st.Feeder-1] = true
 		}
 	}
 	r.Text = strings.Join(append(yarns, others...), ", ")
@@ -72,27 +74,26 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 	return r
 }
 
-// replaced is the step that threads another yarn where st takes one out, nil if none does;
-// replacing is the other way round.
-func replaced(p *pass.Pass, st *pass.Step) *pass.Step {
+// replaced is the yarn that is taken out where another is threaded, neither a bobbin's; 0 if none is.
+func replaced(p *pass.Pass, in step.Thread) piece.YarnNo {
 	for i := range p.Before {
-		if other := &p.Before[i]; other.Do == pass.Thread && other.Feeder == st.Feeder && other.Bobbin == "" {
-			return other
+		if out, ok := p.Before[i].Step.(step.Unthread); ok && in.Bobbin == "" && out.Bobbin == "" &&
+			out.Feeder == in.Feeder {
+			return out.Yarn
 		}
 	}
-	return nil
+	return 0
 }
 
-func replacing(p *pass.Pass, st *pass.Step) *pass.Step {
-	if st.Do != pass.Thread || st.Bobbin != "" {
-		return nil
-	}
+// replaces says that another yarn is threaded where one is taken out, neither a bobbin's.
+func replaces(p *pass.Pass, out step.Unthread) bool {
 	for i := range p.Before {
-		if other := &p.Before[i]; other.Do == pass.Unthread && other.Feeder == st.Feeder && other.Bobbin == "" {
-			return other
+		if in, ok := p.Before[i].Step.(step.Thread); ok && out.Bobbin == "" && in.Bobbin == "" &&
+			in.Feeder == out.Feeder {
+			return true
 		}
 	}
-	return nil
+	return false
 }
 
 // Quiet is a pass in a row of its own, which says something even where nothing changes.
@@ -159,7 +160,7 @@ func addTo(rail []Row, pl *pass.Plan, p *pass.Pass) []Row {
 		return append(rail, RowOf(pl, p))
 	}
 	r := rowOf(pl, p, func(st *pass.Step) string {
-		if st.Do == pass.Attach && st.Carriage == machine.LaceCarriage {
+		if on, ok := st.Step.(step.Attach); ok && on.Carriage == machine.LaceCarriage {
 			return "" // that it comes on goes without saying
 		}
 		return st.Short(pl.Piece)

@@ -7,6 +7,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -95,35 +96,38 @@ func RestoreOrEnd(pl *pass.Plan, i int) []string {
 // parked is where what is not at work in pass i (from 0) waits, hands' work for it done: other carriages off the
 // bed, and yarns that hang at a side.
 func parked(pl *pass.Plan, i int) (list []string) {
-	carriages, yarns := map[machine.Carriage]machine.Side{}, map[piece.YarnNo]machine.Side{}
+	away := resting{carriages: map[machine.Carriage]machine.Side{}, yarns: map[piece.YarnNo]machine.Side{}}
 	for j := range i + 1 {
 		for k := range pl.Passes[j].Before {
-			switch st := &pl.Passes[j].Before[k]; {
-			case st.Part:
-			case st.Do == pass.Remove:
-				carriages[st.Carriage] = st.Side
-			case st.Do == pass.Attach:
-				delete(carriages, st.Carriage)
-			case st.Do == pass.Park:
-				yarns[st.Yarn] = st.Side
-			case st.Do == pass.Thread || st.Do == pass.Cut:
-				delete(yarns, st.Yarn)
-			}
+			pl.Passes[j].Before[k].Act(away)
 		}
 	}
 	for _, c := range []machine.Carriage{machine.KnitCarriage, machine.LaceCarriage, machine.PurlCarriage} {
-		if side, ok := carriages[c]; ok {
+		if side, ok := away.carriages[c]; ok {
 			list = append(list, fmt.Sprintf("%s carriage parked on the %v", words.Capital(c.String()), side))
 		}
 	}
 	for y := range pl.Piece.Yarns {
-		if side, ok := yarns[piece.YarnNo(y+1)]; ok {
+		if side, ok := away.yarns[piece.YarnNo(y+1)]; ok {
 			list = append(list, fmt.Sprintf("%s hangs on the %v",
 				words.Capital(pl.Piece.YarnName(piece.YarnNo(y+1))), side))
 		}
 	}
 	return list
 }
+
+// resting is where what is not at work waits.
+type resting struct {
+	step.Idle
+	carriages map[machine.Carriage]machine.Side
+	yarns     map[piece.YarnNo]machine.Side
+}
+
+func (r resting) PutOff(c machine.Carriage, at machine.Side) { r.carriages[c] = at }
+func (r resting) PutOn(c machine.Carriage, _ machine.Side)   { delete(r.carriages, c) }
+func (r resting) Park(y piece.YarnNo, at machine.Side)       { r.yarns[y] = at }
+func (r resting) Thread(_ int, y piece.YarnNo, _ string)     { delete(r.yarns, y) }
+func (r resting) Cut(y piece.YarnNo)                         { delete(r.yarns, y) }
 
 // Where is where pass i (from 0) stands, in few words: its row and part, the counter, the line, the carriage's side.
 func Where(pl *pass.Plan, i int) string {
@@ -149,7 +153,7 @@ func Where(pl *pass.Plan, i int) string {
 func LastLifeline(pl *pass.Plan, i int) int {
 	for i = min(i, len(pl.Passes)-1); i >= 0; i-- {
 		for j := range pl.Passes[i].Before {
-			if pl.Passes[i].Before[j].Do == pass.Lifeline {
+			if step.Is[step.Lifeline](pl.Passes[i].Before[j].Step) {
 				return i + 1
 			}
 		}
@@ -178,18 +182,18 @@ func nextLine(pl *pass.Plan, i int) (section, line int) {
 
 // switchWords is how the switches of the knit carriage stand before pass i.
 func switchWords(pl *pass.Plan, i int) string {
-	m, on := &pl.Piece.Machine, map[pass.Control]int{}
+	m, on := &pl.Piece.Machine, map[step.Control]bool{}
 	for j := range i + 1 {
 		for k := range pl.Passes[j].Before {
-			if st := &pl.Passes[j].Before[k]; st.Control != "" {
-				on[st.Control] = st.Value
+			if st, ok := pl.Passes[j].Before[k].Step.(step.Switch); ok {
+				on[st.Control] = st.On
 			}
 		}
 	}
-	state := [...]string{"off", "on"}
-	text := words.Capital(m.Word(string(pass.Selecting))) + " " + state[on[pass.Selecting]]
+	state := map[bool]string{false: "off", true: "on"}
+	text := words.Capital(m.Word(string(step.Selecting))) + " " + state[on[step.Selecting]]
 	if m.EndSwitch {
-		text += fmt.Sprintf(", %s %s", m.Word(string(pass.EndNeedles)), state[on[pass.EndNeedles]])
+		text += fmt.Sprintf(", %s %s", m.Word(string(step.EndNeedles)), state[on[step.EndNeedles]])
 	}
 	return text
 }

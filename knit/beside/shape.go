@@ -8,6 +8,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -37,25 +38,26 @@ func edges(pl *pass.Plan, p *pass.Pass) (list []Edge) {
 	after := p.Main().AtWork
 	before := after
 	var comes, goes, waits, back, wrapped machine.Set
-	var moved []*pass.Step
+	var moved []step.Edged
 	for i := range p.Before {
 		st := &p.Before[i]
-		if !st.Shape || st.Bed != machine.Main {
+		if st.Event() != step.OfEdge || st.Bed() != machine.Main {
 			continue
 		}
-		switch st.Do {
-		case pass.Increase, pass.CastOn:
-			before, comes = before.Minus(st.Needles), comes.Or(st.Needles)
-			moved = append(moved, st)
-		case pass.Decrease, pass.BindOff:
-			before, goes = before.Or(st.Needles), goes.Or(st.Needles)
-			moved = append(moved, st)
-		case pass.ToHold:
-			waits = waits.Or(st.Needles)
-		case pass.ToWork:
-			back = back.Or(st.Needles)
-		case pass.Wrap:
-			wrapped = wrapped.Or(st.Needles)
+		on := st.Needles()
+		switch st := st.Step.(type) {
+		case step.Widen, step.CastOnEdge:
+			before, comes = before.Minus(on), comes.Or(on)
+			moved = append(moved, st.(step.Edged))
+		case step.Narrow, step.BindOffEdge:
+			before, goes = before.Or(on), goes.Or(on)
+			moved = append(moved, st.(step.Edged))
+		case step.HoldEdge:
+			waits = waits.Or(on)
+		case step.WorkEdge:
+			back = back.Or(on)
+		case step.WrapEdge:
+			wrapped = wrapped.Or(on)
 		}
 	}
 	if comes.Or(goes).Or(waits).Or(back).Or(wrapped).Empty() || before.Empty() {
@@ -127,9 +129,9 @@ func edges(pl *pass.Plan, p *pass.Pass) (list []Edge) {
 	return list
 }
 
-func maxTool(steps []*pass.Step) (n int) {
+func maxTool(steps []step.Edged) (n int) {
 	for _, st := range steps {
-		n = max(n, st.Tool)
+		n = max(n, st.Edging().Tool)
 	}
 	return n
 }
@@ -150,8 +152,9 @@ func edgeWords(p *pass.Pass, comes, goes, waits, back, wrapped machine.Set) stri
 	var parts []string
 	tool := 0
 	for i := range p.Before {
-		if st := &p.Before[i]; st.Shape && st.Bed == machine.Main && !st.Needles.And(comes.Or(goes)).Empty() {
-			tool = max(tool, st.Tool)
+		if st, ok := p.Before[i].Step.(step.Edged); ok && st.Bed() == machine.Main &&
+			!st.Needles().And(comes.Or(goes)).Empty() {
+			tool = max(tool, st.Edging().Tool)
 		}
 	}
 	if !wrapped.Empty() {
@@ -201,10 +204,10 @@ func ShapeRows(pl *pass.Plan) (list []ShapeRow) {
 		r := ShapeRow{Pass: p.N, Part: p.ID.Part, Counter: Reading(pl, i),
 			Stitches: p.Main().AtWork.Minus(p.Main().Hold).Len()}
 		for j := range p.Before {
-			switch st := &p.Before[j]; st.Do {
-			case pass.Mark:
-				r.Parts = fmt.Sprintf("it divides: %s wait", words.Stitches(st.Needles.Len()))
-			case pass.Return:
+			switch st := p.Before[j].Step.(type) {
+			case step.Mark:
+				r.Parts = fmt.Sprintf("it divides: %s wait", words.Stitches(st.On.Len()))
+			case step.Return:
 				r.Parts = "back to where it divided"
 			}
 		}
@@ -267,13 +270,13 @@ func Waiting(pl *pass.Plan, i int) string {
 	}
 	for j := i; j >= 0; j-- {
 		for k := range pl.Passes[j].Before {
-			if st := &pl.Passes[j].Before[k]; st.Do == pass.Mark {
+			if st, ok := pl.Passes[j].Before[k].Step.(step.Mark); ok {
 				how := pl.Piece.Machine.Word("hold")
 				if st.Off {
 					how = "on waste yarn"
 				}
-				return fmt.Sprintf("first part; %s wait %s for the second: %s", words.Stitches(st.Needles.Len()),
-					how, st.Needles.Words())
+				return fmt.Sprintf("first part; %s wait %s for the second: %s", words.Stitches(st.On.Len()),
+					how, st.On.Words())
 			}
 		}
 	}
@@ -283,5 +286,5 @@ func Waiting(pl *pass.Plan, i int) string {
 // BeginsAnew reports whether a pass is the first of a second part: before it so much is done by hand that it is
 // ticked one by one, as before the first pass of all.
 func BeginsAnew(p *pass.Pass) bool {
-	return slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Return })
+	return pass.Has[step.Return](p.Before)
 }

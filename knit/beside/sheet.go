@@ -8,6 +8,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // SheetRow is one chart row of a section for knitting by hand selection: the counter
@@ -70,9 +71,9 @@ func Sheet(pl *pass.Plan, section int) (rows []SheetRow) {
 			rows[i].Width = w
 			rows[i].Columns = columnsOf(rows[i].Forward, a.First, w)
 			for _, st := range rows[i].Passes[0].Before {
-				if st.Do == pass.Transfer {
-					rows[i].Moves = append(rows[i].Moves,
-						SheetMove{st.Tool, st.Side, columnsOf(st.Needles, a.First, w)})
+				if st, ok := st.Step.(step.Lift); ok {
+					tool, way := st.Prongs()
+					rows[i].Moves = append(rows[i].Moves, SheetMove{tool, way, columnsOf(st.Needles(), a.First, w)})
 				}
 			}
 		}
@@ -111,7 +112,7 @@ func (m SheetMove) String() string {
 }
 
 func setsCounter(p *pass.Pass) bool {
-	return slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.SetCounter })
+	return pass.Has[step.Counter](p.Before)
 }
 
 func columnsOf(forward machine.Set, first machine.Needle, w int) (columns []int) {

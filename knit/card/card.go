@@ -8,6 +8,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -154,7 +155,7 @@ func (c *Card) mark(pl *pass.Plan) {
 		rounds = max(rounds, (at+c.Rows-1)/c.Rows)
 		var texts []string
 		for j := range p.Before {
-			if st := &p.Before[j]; st.Do == pass.Thread || st.Do == pass.Unthread {
+			if st := p.Before[j].Step; step.Is[step.Thread](st) || step.Is[step.Unthread](st) {
 				texts = append(texts, words.Small(st.Say(pl.Piece)))
 			}
 		}

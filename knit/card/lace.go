@@ -7,6 +7,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // laceLine is what a line of a lace card or program is for: which carriage reads it and
@@ -56,8 +57,8 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 			line := &list[p.Line-1]
 			*line = laceLine{carriage: p.Carriage, dir: p.Dir, lace: p.Lace}
 			for j := range p.Before {
-				st := &p.Before[j]
-				if st.Do != pass.SetCams || !st.Setting.Moves {
+				st, ok := p.Before[j].Step.(step.Cams)
+				if !ok || !st.Setting.Moves {
 					continue
 				}
 				if st.Setting.Fine || fine { // open is how one begins
@@ -77,7 +78,7 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 		}
 		now.byPurl = p.Carriage == machine.PurlCarriage
 		for j := range p.Before {
-			if st := &p.Before[j]; st.Do == pass.Thread {
+			if st, ok := p.Before[j].Step.(step.Thread); ok {
 				now.yarns = append(now.yarns, "thread "+pl.Piece.YarnName(st.Yarn))
 			}
 		}

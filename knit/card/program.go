@@ -12,6 +12,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -219,13 +220,13 @@ func (w *Program) memos(pl *pass.Plan) {
 func memo(pl *pass.Plan, p *pass.Pass) string {
 	var words []string
 	for i := range p.Before {
-		switch st := &p.Before[i]; st.Do {
-		case pass.Thread:
+		switch st := p.Before[i].Step.(type) {
+		case step.Thread:
 			if pl.Section(p.Section).Section.Technique.ColourLines {
 				continue // every line names its yarn
 			}
 			words = append(words, fmt.Sprintf("feeder %d %s", st.Feeder, pl.Piece.YarnName(st.Yarn)))
-		case pass.Unthread:
+		case step.Unthread:
 			if p.Yarn(st.Feeder) == 0 {
 				words = append(words, fmt.Sprintf("feeder %d empty", st.Feeder))
 			}

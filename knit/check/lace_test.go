@@ -11,9 +11,9 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -264,7 +264,7 @@ func TestLaceCounter(t *testing.T) {
 	for _, made := range plan.Make(p).Passes {
 		counters += fmt.Sprint(made.Counter, " ")
 		for _, st := range made.Before {
-			if st.Do == pass.Lifeline {
+			if st.Do() == step.DoLifeline {
 				lifelines += fmt.Sprint(made.Run, " ")
 			}
 		}
@@ -294,14 +294,14 @@ func TestLaceByCard(t *testing.T) {
 				if i == 2 || i == 3 {
 					steps = append(steps, fmt.Sprintf("%d %s", i+1, strings.Fields(st.Say(p))[0]))
 				}
-				switch st.Do {
-				case pass.Lifeline:
+				switch st := st.Step.(type) {
+				case step.Lifeline:
 					lifelines = append(lifelines, fmt.Sprint(pl.Passes[i].Run+1))
-					if st.Pass != i+1 || st.Value != pl.Passes[i-1].Counter || st.Window != pl.Passes[i].Window {
+					if st.Pass != i+1 || st.Reading != pl.Passes[i-1].Counter || st.Window != pl.Passes[i].Window {
 						t.Errorf("lifeline %+v before pass %d", st, i+1)
 					}
-				case pass.Inspect:
-					looks = append(looks, fmt.Sprintf("%d %v/%v", i+1, st.Needles, st.Doubled))
+				case step.Inspect:
+					looks = append(looks, fmt.Sprintf("%d %v/%v", i+1, st.On, st.Doubled))
 				}
 			}
 		}
@@ -340,7 +340,7 @@ func TestFineAndOpen(t *testing.T) {
 	said := ""
 	for _, made := range r.Plan.Passes {
 		for _, st := range made.Before {
-			if st.Setting.Moves {
+			if st, ok := st.Step.(step.Cams); ok && st.Setting.Moves {
 				said += fmt.Sprintf("section %d %v: %s; ", made.Section, made.Carriage, st.Setting.Key)
 			}
 		}

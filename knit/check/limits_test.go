@@ -11,10 +11,10 @@ import (
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -226,8 +226,8 @@ func TestPinned(t *testing.T) {
 		locks := ""
 		for _, p := range plan.Make(piecetest.New(t, id, "L12", "R12", []string{"#."})).Passes {
 			for _, st := range p.Before {
-				if st.Do == pass.CardLock || st.Do == pass.CardRelease {
-					locks += string(st.Do) + " "
+				if st.Do() == step.DoCardLock || st.Do() == step.DoCardRelease {
+					locks += string(st.Do()) + " "
 				}
 			}
 		}

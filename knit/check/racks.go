@@ -7,6 +7,8 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // rackLimit is how many positions the second bed is moved at most without a pass between.
@@ -15,21 +17,14 @@ const rackLimit = 2
 // racks warns where the second bed is moved too far at once while both beds hold stitches: the
 // strands between them are strained.
 func racks(pl *pass.Plan, _ *fabric.Fabric) (out []finding.Finding) {
-	held := machine.Set{}
+	s := &strained{}
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		moves := 0
+		s.moves = 0
 		for j := range p.Before {
-			switch st := &p.Before[j]; {
-			case st.Do == pass.Rack && !held.Empty():
-				moves++
-			case st.Do == pass.CastOn && st.Bed == machine.Second:
-				held = held.Or(st.Needles)
-			case st.Do == pass.Transfer && st.Across && st.Bed == machine.Second:
-				held = held.Minus(st.Needles)
-			}
+			p.Before[j].Act(s)
 		}
-		if moves > rackLimit {
+		if moves, held := s.moves, s.held; moves > rackLimit {
 			out = append(out, finding.Finding{Code: finding.RackFar, Severity: finding.Warn, Section: p.Section,
 				Rows: [2]int{p.Row(), p.Row()}, Needles: held,
 				Text: fmt.Sprintf("Before pass %d the second bed is moved %d positions without a pass between; more "+
@@ -39,4 +34,33 @@ func racks(pl *pass.Plan, _ *fabric.Fabric) (out []finding.Finding) {
 		}
 	}
 	return out
+}
+
+// strained is what the second bed holds, and how often it has been moved while it did.
+type strained struct {
+	step.Idle
+	held  machine.Set
+	moves int
+}
+
+func (s *strained) CastOn(bed machine.BedNo, on machine.Set, _ piece.YarnNo) {
+	if bed == machine.Second {
+		s.held = s.held.Or(on)
+	}
+}
+
+func (s *strained) CastOnEdge(bed machine.BedNo, on machine.Set, y piece.YarnNo) {
+	s.CastOn(bed, on, y)
+}
+
+func (s *strained) Across(from machine.BedNo, on machine.Set) {
+	if from == machine.Second {
+		s.held = s.held.Minus(on)
+	}
+}
+
+func (s *strained) Rack(int, machine.Pitch) {
+	if !s.held.Empty() {
+		s.moves++
+	}
 }

@@ -40,6 +40,9 @@ type carriage struct {
 	looped   looped
 	waiting  waiting
 	took     int // the line that was read in the pass at work; 0: none
+
+	now    *pass.Pass // before which the hands are at work
+	source int        // the recipe's line that they follow, from 1
 }
 
 const noCarriage machine.Carriage = 255
@@ -165,127 +168,6 @@ func (c *carriage) fault(code finding.Code, p *pass.Pass, on machine.Set, format
 	c.rec.Faults = append(c.rec.Faults, finding.Finding{Code: code, Severity: finding.Stop, Section: p.Section,
 		Rows: [2]int{p.Row(), p.Row()}, Needles: on,
 		Text: fmt.Sprintf("Pass %d: ", p.N) + fmt.Sprintf(format, a...)})
-}
-
-// step does what the hands do. Steps that change nothing on the bed are passed over.
-func (c *carriage) step(p *pass.Pass, st *pass.Step) {
-	if st.Recipe > 0 || p.Recipe == 0 {
-		c.enter(st.Recipe)
-	}
-	if c.looped.no > 0 && c.loopStep(p, st) {
-		return
-	}
-	if st.Part {
-		return // of the machine, and no carriage
-	}
-	if c.shapeStep(p, st) {
-		return
-	}
-	b := &c.beds[machine.Main]
-	switch st.Do {
-	case pass.Rack:
-		c.rack, c.pitch = st.Value, st.Pitch
-	case pass.CastOn:
-		if st.Bed == machine.Second {
-			c.beds[machine.Second].castOn(st.Needles, st.Yarn)
-			return
-		}
-		b.castOn(st.Needles, st.Yarn)
-		c.rec.castOn(st.Needles, st.Yarn)
-	case pass.BringForward:
-		b.forward = b.forward.Or(st.Needles)
-	case pass.ToHold:
-		b.hold, b.forward = b.hold.Or(st.Needles), b.forward.Minus(st.Needles)
-	case pass.ToWork:
-		b.hold, b.forward = b.hold.Minus(st.Needles), b.forward.Minus(st.Needles)
-	case pass.Remove:
-		if stands := c.stands(st.Carriage); c.on == st.Carriage && st.Side != stands {
-			c.fault(finding.CarriageSide, p, machine.Set{},
-				"the %v carriage is to be parked on the %v, but it stands on the %v.", st.Carriage, st.Side, stands)
-		}
-		if c.on == st.Carriage {
-			c.on = noCarriage
-		}
-	case pass.Attach:
-		if c.on != noCarriage {
-			c.fault(finding.CarriagesClash, p, machine.Set{},
-				"the %v carriage comes on while the %v carriage is on the bed.", st.Carriage, c.on)
-		}
-		if stands := c.stands(st.Carriage); st.Side != stands {
-			c.fault(finding.CarriageSide, p, machine.Set{},
-				"the %v carriage is to come on from the %v, but it is on the %v.", st.Carriage, st.Side, stands)
-		}
-		c.on = st.Carriage
-	case pass.Transfer:
-		if st.Across {
-			c.across(p, st.Bed, st.Needles)
-			return
-		}
-		// the fingers leave the needles that they touch at rest
-		b.forward = b.forward.Minus(st.Needles.Or(st.Needles.Left(1)).Or(st.Needles.Right(1)))
-		c.transfer(p, st.Needles, st.Side, false)
-	case pass.Reform:
-		b.forward = b.forward.Minus(st.Needles) // the fingers leave the needle at rest
-		c.rec.purled(st.Needles.And(b.work))
-	case pass.SetCard:
-		c.reader.set(st.Section, st.Value)
-	case pass.Note:
-		if st.Value > 0 { // the reader is swept across
-			_, c.reader.taken = c.reader.take()
-		}
-	case pass.SetCams:
-		if st.Size != "" {
-			c.sizes[st.Bed] = st.Size
-			return
-		}
-		if s := &st.Setting; s.Key != "" && (st.Bed == machine.Second || s.Of == machine.KnitCarriage) {
-			for way := range c.cams[st.Bed] {
-				if st.Side == 0 || st.Side-machine.Left == machine.Side(way) {
-					c.cams[st.Bed][way] = s.Ways[way]
-				}
-			}
-		}
-		if st.Bed == machine.Second {
-			if st.Setting.Key != "" {
-				c.lock = st.Setting
-			}
-			return
-		}
-		c.reader.turn(st.Control, st.Value == 1)
-	case pass.Cut:
-		c.hangs[st.Yarn], c.tails[st.Yarn], c.anew[st.Yarn] = 0, c.at, true
-	case pass.Unthread:
-		c.feeders[st.Feeder-1], c.hangs[st.Yarn] = 0, c.endOf(st.Yarn)
-		if st.Bobbin != "" {
-			c.bobbin = st.Yarn
-		}
-	case pass.Park:
-		c.hangs[st.Yarn] = c.endOf(st.Yarn)
-		if c.feeders[0] == st.Yarn {
-			c.feeders[0] = 0
-		}
-	case pass.Thread:
-		if at := c.hangs[st.Yarn]; c.m.Feeders == 1 && at != 0 && at != c.at {
-			c.fault(finding.YarnWrongSide, p, machine.Set{}, "%s is wanted on the %v but hangs on the %v.",
-				c.plan.Piece.YarnName(st.Yarn), c.at, at)
-		}
-		if at := c.hangs[st.Yarn]; at != 0 && at != c.at {
-			c.anew[st.Yarn] = true
-		}
-		c.feeders[st.Feeder-1], c.tails[st.Yarn] = st.Yarn, c.at
-		if c.bobbin == st.Yarn {
-			c.bobbin = 0
-		}
-	}
-}
-
-// endOf is where the end of a yarn hangs that comes out of a feeder: at the carriage, unless hands
-// have knitted with it.
-func (c *carriage) endOf(y piece.YarnNo) machine.Side {
-	if at := c.tails[y]; c.looped.no > 0 && at != 0 {
-		return at
-	}
-	return c.at
 }
 
 // stands is the side on which a carriage is.
@@ -603,7 +485,7 @@ func (c *carriage) selectNext(p *pass.Pass) {
 	case c.m.School == machine.Preselect && p.Carriage == machine.PurlCarriage:
 		if b.forward = (machine.Set{}); p.Line > 0 {
 			var line int
-			b.forward, line = c.reader.take()
+			b.forward, line = c.reader.read(c.atWork())
 			c.line(p, line)
 		}
 		c.asPlanned(p)

@@ -5,6 +5,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Float is a stretch of yarn that runs past needles without being taken, from the last
@@ -104,9 +105,8 @@ func (f *Fabric) reach(i, feeder int) machine.Set {
 func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 	part := f.Plan.Passes[i].ID.Part
 	for j := range f.Plan.Passes[i].Before {
-		if st := &f.Plan.Passes[i].Before[j]; st.Shape && st.Yarn == y && (st.Do == pass.BindOff ||
-			st.Do == pass.CastOn) {
-			return standsAt(st) // it has just been knitted with, along the edge
+		if n, knitted, ok := edgeYarn(f.Plan.Passes[i].Before[j].Step, y); knitted {
+			return n, ok // it has just been knitted with, along the edge
 		}
 	}
 	for i--; i >= 0; i-- {
@@ -128,21 +128,26 @@ func (f *Fabric) cameFrom(i int, y piece.YarnNo) (machine.Needle, bool) {
 	return 0, false
 }
 
-// standsAt is where a yarn is once it has bound stitches off, in the stitch beside them, or cast some on, in the last
-// of them; nowhere where it was joined anew.
-func standsAt(st *pass.Step) (machine.Needle, bool) {
-	off := st.Do == pass.BindOff
-	switch {
-	case st.Side == machine.Right && off:
-		return st.Needles.First() - 1, true
-	case st.Side == machine.Left && off:
-		return st.Needles.Last() + 1, true
-	case st.Side == machine.Right:
-		return st.Needles.Last(), true
-	case st.Side == machine.Left:
-		return st.Needles.First(), true
+// edgeYarn is where a yarn is once it has bound stitches off at an edge, in the stitch beside them, or cast some on,
+// in the last of them; nowhere where it was joined anew. knitted: the step is one of those, in that yarn.
+func edgeYarn(st step.Step, y piece.YarnNo) (n machine.Needle, knitted, ok bool) {
+	switch st := st.(type) {
+	case step.BindOffEdge:
+		switch knitted = st.Yarn == y; st.Side {
+		case machine.Right:
+			return st.On.First() - 1, knitted, true
+		case machine.Left:
+			return st.On.Last() + 1, knitted, true
+		}
+	case step.CastOnEdge:
+		switch knitted = st.Yarn == y; st.Side {
+		case machine.Right:
+			return st.On.Last(), knitted, true
+		case machine.Left:
+			return st.On.First(), knitted, true
+		}
 	}
-	return 0, false
+	return 0, knitted, false
 }
 
 // first is the needle of a set that a pass comes to first; last is the other end.

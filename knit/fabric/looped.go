@@ -127,58 +127,6 @@ func (c *carriage) newLoop(bed machine.BedNo, kind loops.Kind, y, under piece.Ya
 	return loops.Loop{Yarn: y, Under: under, Kind: kind, Size: c.looped.sizeNo(bed, c.sizes[bed]), Pass: c.looped.pass}
 }
 
-// loopStep does what hands do to places and loops of a recipe; false: the step is no such thing.
-func (c *carriage) loopStep(p *pass.Pass, st *pass.Step) bool {
-	w, bed := &c.looped, st.Bed
-	b := &c.beds[bed]
-	comeIn := func() { w.fresh[bed] = w.fresh[bed].Or(st.Needles.Minus(b.work)) }
-	switch st.Do {
-	case pass.ToWork:
-		comeIn()
-		b.work, b.hold, b.forward = b.work.Or(st.Needles), b.hold.Minus(st.Needles), b.forward.Minus(st.Needles)
-	case pass.ToHold:
-		comeIn()
-		b.work, b.hold, b.forward = b.work.Or(st.Needles), b.hold.Or(st.Needles), b.forward.Minus(st.Needles)
-	case pass.ToOut:
-		if lost := st.Needles.And(w.beds.Holds[bed]); !lost.Empty() {
-			c.fault(finding.StitchDropped, p, lost, "these needles go out of work with loops on them, which fall.")
-		}
-		c.out(bed, st.Needles)
-	case pass.BringForward:
-		b.forward = b.forward.Or(st.Needles)
-	case pass.Transfer:
-		c.lift(p, st)
-	case pass.Cross:
-		c.cross(st)
-	case pass.KnitByHand:
-		c.byHand(p, st)
-	case pass.Wrap:
-		for n := range st.Needles.All() {
-			w.beds.Lay(bed, n, c.newLoop(bed, loops.Wrap, c.feeders[0], 0))
-		}
-		w.fresh[bed] = w.fresh[bed].Minus(st.Needles)
-	case pass.CastOn:
-		comeIn()
-		b.work, b.hold = b.work.Or(st.Needles), b.hold.Minus(st.Needles)
-		for n := range st.Needles.All() {
-			w.beds.Lay(bed, n, c.newLoop(bed, loops.Cast, c.feeders[0], 0))
-		}
-		b.forward, w.fresh[bed] = b.forward.Minus(st.Needles), w.fresh[bed].Minus(st.Needles)
-	case pass.Drop:
-		c.let(bed, st.Needles)
-		b.forward = b.forward.Minus(st.Needles)
-	case pass.BindOff, pass.TakeOff:
-		for n := range st.Needles.All() {
-			w.beds.Lift(bed, n)
-		}
-		c.out(bed, st.Needles)
-	case pass.Reform:
-	default:
-		return false
-	}
-	return true
-}
-
 func (c *carriage) out(bed machine.BedNo, on machine.Set) {
 	b := &c.beds[bed]
 	b.work, b.hold, b.forward = b.work.Minus(on), b.hold.Minus(on), b.forward.Minus(on)
@@ -200,90 +148,6 @@ func (c *carriage) let(bed machine.BedNo, on machine.Set) {
 		}
 		c.rec.ran[w.beds][id] = true
 	})
-}
-
-// lift moves stacks: all are lifted, then each is put down.
-func (c *carriage) lift(p *pass.Pass, st *pass.Step) {
-	w, bed, to := &c.looped, st.Bed, st.Bed
-	by := machine.Needle(max(st.By, 1))
-	if st.Side == machine.Left {
-		by = -by
-	}
-	if st.Across {
-		to, by = 1-bed, machine.Needle(c.lie().Shift)
-		if bed == machine.Main {
-			by = -by
-		}
-		if c.pitch != machine.FullPitch {
-			c.fault(finding.TransferOff, p, st.Needles,
-				"stitches are to go to the other bed, whose needles do not face theirs.")
-			return
-		}
-	}
-	var lifted [machine.MaxBed][]loops.ID
-	for n := range st.Needles.All() {
-		lifted[n+machine.MaxBed/2] = w.beds.Lift(bed, n)
-		c.beds[bed].forward.Remove(n)
-	}
-	for n := range st.Needles.All() {
-		if !c.beds[to].work.Has(n + by) {
-			c.fault(finding.TransferOff, p, machine.SetOf(n),
-				"a stitch is to go to a needle that is not in work, and falls.")
-			continue
-		}
-		w.beds.Put(to, n+by, lifted[n+machine.MaxBed/2])
-		w.fresh[to].Remove(n + by)
-		c.beds[to].forward.Remove(n + by)
-	}
-}
-
-func (c *carriage) cross(st *pass.Step) {
-	w := &c.looped
-	other := slices.Collect(st.With.All())
-	i := 0
-	for n := range st.Needles.All() {
-		if i < len(other) {
-			a, z := w.beds.Lift(machine.Main, n), w.beds.Lift(machine.Main, other[i])
-			w.beds.Put(machine.Main, n, z)
-			w.beds.Put(machine.Main, other[i], a)
-		}
-		i++
-	}
-	b := &c.beds[machine.Main]
-	b.forward = b.forward.Minus(st.Needles).Minus(st.With)
-}
-
-// byHand knits stitches with the end of a yarn, from the side where it hangs.
-func (c *carriage) byHand(p *pass.Pass, st *pass.Step) {
-	w, b, y := &c.looped, &c.beds[machine.Main], st.Yarn
-	if from := c.tails[y]; from != 0 && from != st.Side {
-		c.fault(finding.YarnWrongSide, p, machine.Set{}, "%s is to be knitted by hand from the %v but hangs on the %v.",
-			c.plan.Piece.YarnName(y), st.Side, from)
-	}
-	on := st.Needles.Or(st.With)
-	course := c.rec.course(st.Course, p, c.beds[machine.Main].work)
-	last := c.looped.ends[100+y]
-	for n := range stepping(on, st.Side.Other()) {
-		kind := loops.Short
-		if st.With.Has(n) {
-			kind = loops.Long
-		}
-		c.draw(machine.Main, n, c.newLoop(machine.Main, kind, y, 0), course)
-		now := &strand{machine.Main, n, 0}
-		if last != nil {
-			between := machine.Range(min(n, last.needle)+1, max(n, last.needle)-1)
-			c.floats(p, st, y, machine.Main, between.And(b.work.Minus(b.hold)), last.pass < 0)
-		}
-		now.pass = 1
-		last = now
-	}
-	if last != nil {
-		last.pass = -1 // the next stitch comes another time
-		w.ends[100+y] = last
-	}
-	b.hold, b.forward = b.hold.Minus(on), b.forward.Minus(on)
-	c.tails[y], c.hangs[y] = st.Side.Other(), st.Side.Other()
-	c.shows(st.Course, on)
 }
 
 // stepping yields needles in the order in which a way comes to them.
@@ -464,12 +328,12 @@ func (c *carriage) along(i int, p *pass.Pass, list []taking) {
 				if was := w.ends[y]; was != nil && was.pass == w.after-1 && was.bed == t.bed &&
 					was.needle != t.needle && !c.anew[y] {
 					between := machine.Range(min(was.needle, t.needle)+1, max(was.needle, t.needle)-1)
-					c.floats(p, nil, y, t.bed, between.And(b.work), true)
+					c.floats(p, p.Source, y, t.bed, between.And(b.work), true)
 				}
 			} else if apart := t.needle - last.needle; last.bed == t.bed && apart != 1 && apart != -1 {
 				if between := machine.Range(min(last.needle, t.needle)+1, max(last.needle,
 					t.needle)-1); between != (machine.Set{}) {
-					c.floats(p, nil, y, t.bed, between.And(b.work.Minus(b.hold)), false)
+					c.floats(p, p.Source, y, t.bed, between.And(b.work.Minus(b.hold)), false)
 				}
 			}
 			last = t
@@ -486,16 +350,13 @@ func (c *carriage) along(i int, p *pass.Pass, list []taking) {
 }
 
 // floats notes that a yarn runs past needles.
-func (c *carriage) floats(p *pass.Pass, st *pass.Step, y piece.YarnNo, bed machine.BedNo, past machine.Set, turn bool) {
+func (c *carriage) floats(p *pass.Pass, source int, y piece.YarnNo, bed machine.BedNo, past machine.Set, turn bool) {
 	n := past.Len()
 	if n == 0 {
 		return
 	}
 	f := Float{Pass: max(p.N, 1) - 1, Yarn: y, First: past.First(), Last: past.Last(), Turn: turn, N: n,
-		Source: p.Source, Round: p.Round, Bed: bed}
-	if st != nil {
-		f.Source = st.Source
-	}
+		Source: source, Round: p.Round, Bed: bed}
 	if n > c.rec.Longest.Stitches() {
 		c.rec.Longest = f
 	}

@@ -3,6 +3,7 @@ package fabric
 import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // reader is what drives the selection of the knit carriage: the cards or programs, the one
@@ -36,11 +37,11 @@ func (r *reader) set(section, line int) {
 }
 
 // turn turns a switch.
-func (r *reader) turn(c pass.Control, on bool) {
+func (r *reader) turn(c step.Control, on bool) {
 	switch c {
-	case pass.Selecting:
+	case step.Selecting:
 		r.selecting = on
-	case pass.EndNeedles:
+	case step.EndNeedles:
 		r.ends = on
 	}
 }

@@ -11,6 +11,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Fabric is what came off the machine. Courses count from 1 at the bottom.
@@ -156,7 +157,9 @@ func newFabric(pl *pass.Plan) *Fabric {
 	courses := 0
 	byHand := func(list []pass.Step) {
 		for j := range list {
-			courses = max(courses, list[j].Course)
+			if st, ok := list[j].Step.(step.KnitByHand); ok {
+				courses = max(courses, st.Course)
+			}
 		}
 	}
 	for i := range pl.Passes {

@@ -4,6 +4,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // waiting is the stitches of the other part of a divided piece, away from all that the carriage does: what
@@ -15,62 +16,62 @@ type waiting struct {
 	marked bool           // the place is marked
 }
 
-// shapeStep does what moves an edge, leaves stitches waiting or takes them up again; false: it is none of that.
-func (c *carriage) shapeStep(p *pass.Pass, st *pass.Step) bool {
-	b := &c.beds[st.Bed]
-	switch {
-	case st.Do == pass.Increase || st.Do == pass.Decrease:
-		c.edge(b, st)
-	case st.Do == pass.BindOff && st.Marked != nil: // of stitches that wait
-		for n := range st.Needles.All() {
-			delete(c.waiting.stacks[st.Bed], n)
+// Mark marks the place where the piece divides; off: what waits does so on waste yarn.
+func (c *carriage) Mark(off bool) { c.waiting = waiting{off: off, marked: true} }
+
+// Wait leaves stitches waiting. Where a recipe is at work it puts them in hold, or takes them off.
+func (c *carriage) Wait(bed machine.BedNo, on machine.Set) {
+	if c.isLooped() {
+		if c.waiting.off {
+			c.liftOff(bed, on)
+		} else {
+			c.Hold(bed, on)
 		}
-	case st.Do == pass.BindOff:
-		b.leave(st.Needles)
-	case st.Do == pass.CastOn && st.Shape:
-		b.castOn(st.Needles, st.Yarn)
-	case st.Do == pass.Wrap && st.Shape:
-		on := st.Needles.And(b.hold)
-		b.tuck(on, st.Yarn)
-		c.rec.wrapped(on)
-	case st.Do == pass.Mark:
-		c.waiting = waiting{off: st.Off, marked: true}
-	case (st.Do == pass.ToHold || st.Do == pass.TakeOff) && st.Marked != nil:
-		if !c.waiting.marked {
-			c.fault(finding.SelectionLost, p, st.Needles, "stitches are left waiting, and the place is not marked.")
-		}
-		w := map[machine.Needle][]loop{}
-		for n := range st.Needles.And(b.work).All() {
-			w[n] = b.stack(n)
-		}
-		c.waiting.stacks[st.Bed], c.waiting.hold[st.Bed] = w, b.hold.And(st.Needles)
-		b.leave(st.Needles)
-	case st.Do == pass.ToWork && st.Marked != nil:
-		// Return has brought them back; those that the shape holds stay in hold
-	case st.Do == pass.Return:
-		for bed := range c.beds {
-			b := &c.beds[bed]
-			for n, stack := range c.waiting.stacks[bed] {
-				b.work.Add(n)
-				b.put(n, stack)
-				if c.waiting.hold[bed].Has(n) {
-					b.hold.Add(n)
-				}
+		return
+	}
+	if !c.waiting.marked {
+		c.fault(finding.SelectionLost, c.now, on, "stitches are left waiting, and the place is not marked.")
+	}
+	b := &c.beds[bed]
+	w := map[machine.Needle][]loop{}
+	for n := range on.And(b.work).All() {
+		w[n] = b.stack(n)
+	}
+	c.waiting.stacks[bed], c.waiting.hold[bed] = w, b.hold.And(on)
+	b.leave(on)
+}
+
+// TakeUp has nothing left to do once Return has brought back what waited: those that the shape holds stay in hold.
+func (c *carriage) TakeUp(bed machine.BedNo, on machine.Set) {
+	if c.isLooped() {
+		c.Work(bed, on)
+	}
+}
+
+// Return brings back what waited.
+func (c *carriage) Return() {
+	for bed := range c.beds {
+		b := &c.beds[bed]
+		for n, stack := range c.waiting.stacks[bed] {
+			b.work.Add(n)
+			b.put(n, stack)
+			if c.waiting.hold[bed].Has(n) {
+				b.hold.Add(n)
 			}
 		}
-		c.waiting, c.hangs, c.tails = waiting{}, [64]machine.Side{}, [64]machine.Side{}
-	case (st.Do == pass.ToHold || st.Do == pass.ToWork) && st.Shape:
-		on := st.Needles.And(b.work)
-		if st.Do == pass.ToHold {
-			b.hold = b.hold.Or(on)
-		} else {
-			b.hold = b.hold.Minus(on)
-		}
-		b.forward = b.forward.Minus(on)
-	default:
-		return false
 	}
-	return true
+	c.waiting, c.hangs, c.tails = waiting{}, [64]machine.Side{}, [64]machine.Side{}
+}
+
+// BindOffWaiting ends stitches that wait.
+func (c *carriage) BindOffWaiting(bed machine.BedNo, on machine.Set) {
+	if c.isLooped() {
+		c.liftOff(bed, on)
+		return
+	}
+	for n := range on.All() {
+		delete(c.waiting.stacks[bed], n)
+	}
 }
 
 // waits sees that a pass leaves alone what waits in hold for the other part.
@@ -81,21 +82,28 @@ func (c *carriage) waits(p *pass.Pass) {
 	}
 }
 
-// edge moves an edge by one stitch: a needle comes or goes, and with a tool so many stitches move with it.
-func (c *carriage) edge(b *needles, st *pass.Step) {
+// Widen moves an edge out by one stitch: a needle comes, and with a tool so many stitches move with it.
+func (c *carriage) Widen(e step.Widen) {
+	b := &c.beds[e.Of]
 	active := b.work.Minus(b.hold)
-	if st.Do == pass.Increase {
-		b.work = b.work.Or(st.Needles)
-	}
-	for _, m := range st.Moves(active) {
+	b.work = b.work.Or(e.On)
+	c.moves(b, e.Moves(active))
+}
+
+// Narrow moves an edge in.
+func (c *carriage) Narrow(e step.Narrow) {
+	b := &c.beds[e.Of]
+	c.moves(b, e.Moves(b.work.Minus(b.hold)))
+	b.leave(e.On)
+}
+
+func (c *carriage) moves(b *needles, list []step.Moved) {
+	for _, m := range list {
 		if !m.Fill {
 			c.move(b, m.From, m.To)
 		} else if below := b.stack(m.From); len(below) > 0 {
 			b.put(m.To, []loop{{yarn: below[0].yarn, home: m.To}})
 		}
-	}
-	if st.Do == pass.Decrease {
-		b.leave(st.Needles)
 	}
 }
 

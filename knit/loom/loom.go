@@ -9,6 +9,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Loom carries what changes from pass to pass: how everything stands after the pass sent
@@ -96,12 +97,15 @@ func (l *Loom) Counter() int { return l.counter }
 func (l *Loom) SetCounter(n int) {
 	if l.counter != n {
 		l.counter = n
-		l.Later(pass.CounterStep(n))
+		l.Later(step.Counter{To: n})
 	}
 }
 
 // Later adds steps that stand before the next pass, or after the last.
-func (l *Loom) Later(steps ...pass.Step) {
+func (l *Loom) Later(steps ...step.Step) { l.LaterOf(pass.Steps(steps...)) }
+
+// LaterOf is Later for steps that may be a recipe's.
+func (l *Loom) LaterOf(steps []pass.Step) {
 	if l.due == nil {
 		l.due = make([]pass.Step, 0, len(steps)+1)
 	}
@@ -191,19 +195,19 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	l.due = nil
 	lace := p.Carriage == machine.LaceCarriage
 	half.Hold = half.Hold.Or(l.shape.hold.And(half.AtWork)) // a technique has holds of its own
-	castOn := pass.CastOnStep(half.AtWork, p.Yarn(1))
+	castOn := step.CastOn{At: step.Main(half.AtWork), Yarn: p.Yarn(1)}
 	if !l.shape.cast.Empty() {
-		castOn.Needles = l.shape.cast
+		castOn.On = l.shape.cast
 	}
 	first := p.N == 1 && !l.begun
 	if first {
-		p.Before = append(p.Before, pass.CareStep(pass.CareHooks), pass.CounterStep(0))
+		p.Add(step.Care{Text: step.CareHooks}, step.Counter{})
 		if castOn.Yarn == 0 {
 			castOn.Yarn = section.RowYarn(1)
 		}
 	}
 	if first && lace { // it comes on once the stitches are there
-		p.Before = append(p.Before, castOn)
+		p.Add(castOn)
 	}
 	l.changeCarriage(p)
 	l.behind(p)
@@ -218,7 +222,7 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	l.moveWeights(p)
 	l.takeYarns(p)
 	if first && !lace {
-		p.Before = append(p.Before, castOn)
+		p.Add(castOn)
 	}
 	l.castOnBehind(p)
 	l.yarnOfEdges(p)
@@ -267,8 +271,8 @@ func (l *Loom) changeCarriage(p *pass.Pass) {
 	if p.N == 1 {
 		had = p.Carriage // there is no yarn yet
 	}
-	p.Before = append(p.Before, pass.RemoveStep(l.on, l.Stands(l.on)),
-		pass.AttachStep(p.Carriage, l.Stands(p.Carriage), had))
+	p.Add(step.Remove{Carriage: l.on, Parked: l.Stands(l.on)},
+		step.Attach{Carriage: p.Carriage, From: l.Stands(p.Carriage), Had: had})
 	l.on = p.Carriage
 }
 
@@ -277,7 +281,7 @@ func (l *Loom) moveWeights(p *pass.Pass) {
 	every := l.WeightsEvery()
 	if rows := l.course - 1; !p.Free && rows > 0 && rows%every == 0 && l.weighed != rows {
 		l.weighed = rows
-		p.Before = append(p.Before, pass.WeightsUp())
+		p.Add(step.WeightsUp{})
 	}
 }
 
@@ -291,8 +295,9 @@ func (l *Loom) chooseByHand(p *pass.Pass) {
 	half := p.Main()
 	if l.Machine.School == machine.ByHand {
 		for i := range p.Before { // fingers that move stitches leave the needles at rest
-			if st := &p.Before[i]; st.Do == pass.Transfer && st.Bed == machine.Main {
-				l.standing = l.standing.Minus(st.Needles.Or(st.Needles.Left(1)).Or(st.Needles.Right(1)))
+			if st, ok := p.Before[i].Step.(step.Lift); ok && st.Bed() == machine.Main {
+				on := st.Needles()
+				l.standing = l.standing.Minus(on.Or(on.Left(1)).Or(on.Right(1)))
 			}
 		}
 		half.ByHand = half.Select.Minus(l.standing)
@@ -306,10 +311,10 @@ func (l *Loom) chooseByHand(p *pass.Pass) {
 		}
 	}
 	if !half.PushedBack.Empty() {
-		p.Before = append(p.Before, pass.NeedleStep(pass.ToWork, half.PushedBack))
+		p.Add(step.ToWork{At: step.Main(half.PushedBack)})
 	}
 	if !half.ByHand.Empty() {
-		p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, half.ByHand))
+		p.Add(step.BringForward{At: step.Main(half.ByHand)})
 	}
 }
 

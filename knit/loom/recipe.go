@@ -8,6 +8,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/recipe"
+	"vindel/knit/step"
 )
 
 // A recipe goes its own way: which yarns, cams and sizes it has when is its own affair. The loom
@@ -135,7 +136,7 @@ func (l *Loom) Begun() (steps []pass.Step) {
 			return steps
 		}
 		l.begun = true
-		return append(steps, pass.CareStep(pass.CareHooks), pass.CounterStep(0))
+		return append(steps, pass.Steps(step.Care{Text: step.CareHooks}, step.Counter{})...)
 	}
 	var p pass.Pass
 	l.changeCarriage(&p)

@@ -9,6 +9,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // secondBed is how the second bed stands after the pass sent last.
@@ -33,7 +34,7 @@ func (l *Loom) behind(p *pass.Pass) {
 	}
 	if b.racked {
 		b.racked = false
-		p.Before = append(p.Before, pass.RackStep(l.Piece.Second.Rack, l.Piece.Second.Pitch))
+		p.Add(step.Rack{To: l.Piece.Second.Rack, Pitch: l.Piece.Second.Pitch})
 	}
 	l.changeBeds(p, all)
 	if s.Second.Empty() || p.Carriage != machine.KnitCarriage {
@@ -60,17 +61,16 @@ func (l *Loom) behind(p *pass.Pass) {
 	}
 	if !b.known {
 		b.known = true
-		p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf(
-			"Set the two beds to %v pitch, the handle of the second to %d", p.Pitch, p.Rack), 0,
-			machine.Set{}).On(machine.Second))
+		p.Add(step.Note{At: step.On(machine.Second, machine.Set{}), Text: fmt.Sprintf(
+			"Set the two beds to %v pitch, the handle of the second to %d", p.Pitch, p.Rack)})
 	}
 	if half.Setting.Key != b.setting {
 		b.setting = half.Setting.Key
-		p.Before = append(p.Before, pass.SettingStep(half.Setting, 0).On(machine.Second))
+		p.Add(step.Cams{Of: machine.Second, Setting: half.Setting})
 	}
 	if half.Size != "" && half.Size != b.size {
 		b.size = half.Size
-		p.Before = append(p.Before, pass.SizeStep(half.Size).On(machine.Second))
+		p.Add(step.Size{Of: machine.Second, Size: half.Size})
 	}
 }
 
@@ -86,7 +86,7 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 	lie := machine.Across{Shift: shift}
 	if gone := b.main.Minus(work); !gone.Empty() {
 		back := machine.Across{Shift: -shift}.OnMain(gone)
-		p.Before = append(p.Before, pass.AcrossStep(machine.Main, gone))
+		p.Add(step.Across{At: step.Main(gone), Tool: 1})
 		if lost := back.Minus(second); !lost.Empty() {
 			l.Plan.Report(finding.Finding{Code: finding.TransferOff, Severity: finding.Stop, Section: l.placed.No,
 				Rows: [2]int{1, 1}, Needles: gone,
@@ -97,7 +97,7 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 		b.holds, b.main = b.holds.Or(back), b.main.Minus(gone)
 	}
 	if left := b.holds.Minus(second); !left.Empty() {
-		p.Before = append(p.Before, pass.AcrossStep(machine.Second, left))
+		p.Add(step.Across{At: step.On(machine.Second, left), Tool: 1})
 		b.holds, b.main = b.holds.Minus(left), b.main.Or(lie.OnMain(left).And(work))
 	}
 	if bare := work.Minus(b.main); !bare.Empty() {
@@ -105,7 +105,7 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 		if y == 0 {
 			y = l.placed.Section.RowYarn(1)
 		}
-		p.Before = append(p.Before, pass.CastOnStep(bare, y))
+		p.Add(step.CastOn{At: step.Main(bare), Yarn: y})
 		b.main = work
 	}
 }
@@ -121,12 +121,10 @@ func (l *Loom) castOnBehind(p *pass.Pass) {
 	if y == 0 {
 		y = l.placed.Section.RowYarn(1)
 	}
-	p.Before = append(p.Before, pass.CastOnStep(bare, y).On(machine.Second))
+	p.Add(step.CastOn{At: step.On(machine.Second, bare), Yarn: y})
 	l.second.holds = l.second.holds.Or(bare)
 	if wait := p.Second().Hold.And(bare); !wait.Empty() && l.Piece.Shape != nil { // those behind what waits
-		st := pass.EdgeStep(pass.ToHold, wait, 0).On(machine.Second)
-		st.Value = pass.WithYarn
-		p.Before = append(p.Before, st)
+		p.Add(step.HoldEdge{Edge: step.Edge{At: step.On(machine.Second, wait), Due: step.WithYarn}})
 		l.shape.behind = l.shape.behind.Or(wait)
 	}
 }

@@ -3,6 +3,7 @@ package loom
 import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // IsSet says that the carriage is set so for a way.
@@ -29,20 +30,20 @@ func (l *Loom) setWay(p *pass.Pass, s machine.Setting, way machine.Side) {
 		l.cams[way.Other()-machine.Left] = s.Key
 		way = 0
 	}
-	p.Before = append(p.Before, pass.SettingStep(s, way))
+	p.Add(step.Cams{Setting: s, Way: way})
 }
 
 // setPurl sets the purl carriage's own levers.
 func (l *Loom) setPurl(p *pass.Pass) {
 	if s := p.Main().Setting; s.Key != l.purl {
 		l.purl = s.Key
-		p.Before = append(p.Before, pass.SettingStep(s, 0))
+		p.Add(step.Cams{Setting: s})
 	}
 }
 
 func (l *Loom) setSize(p *pass.Pass) {
 	if size := p.Main().Size; size != "" && size != l.size { // left empty, it stays
-		p.Before = append(p.Before, pass.SizeStep(size))
+		p.Add(step.Size{Size: size})
 		l.size = size
 	}
 }

@@ -1,11 +1,15 @@
 package loom
 
 import (
+	"maps"
+	"slices"
+
 	"vindel/knit/bed"
 	"vindel/knit/loops"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // shaping is what the loom keeps of a shaped piece (rules 5.11).
@@ -20,7 +24,7 @@ type shaping struct {
 
 // mark is where a piece divides: what the second part goes back to.
 type mark struct {
-	*pass.Marked
+	*step.Marked
 	side                 machine.Side
 	course               int
 	waits, behind        machine.Set // with the middle
@@ -52,7 +56,7 @@ func (l *Loom) Wraps(s *bed.Placed, row int) {
 		if y == 0 {
 			y = s.Section.RowYarn(max(row-1, 1))
 		}
-		l.Later(pass.WrapStep(st.Wrap, y))
+		l.Later(step.WrapEdge{At: step.Main(st.Wrap), Yarn: y})
 	}
 }
 
@@ -73,14 +77,14 @@ func (l *Loom) Edges(s *bed.Placed, row int) {
 		_, active = l.Piece.BedsOn(s.Section, b.main.Minus(l.shape.hold))
 		return all, active
 	}
-	from, byYarn := len(l.due), pass.AtOnce
+	from, due := len(l.due), step.AtOnce
 	for i := range st.Edges {
 		e := &st.Edges[i]
-		do := does(e)
-		if do == pass.BindOff || do == pass.CastOn {
-			byYarn = pass.WithYarn
+		do, yarn := does(e)
+		if yarn {
+			due = step.WithYarn
 		}
-		l.edge(from, do, e.Step, e.Needles, machine.Main)
+		l.edge(from, do, e.Step, machine.Main, e.Needles)
 		l.standing = l.standing.Minus(e.Needles).Minus(e.Touched)
 		var all, active machine.Set
 		if works {
@@ -114,56 +118,64 @@ func (l *Loom) Edges(s *bed.Placed, row int) {
 			b.holds = b.holds.Minus(on)
 		}
 		if !on.Empty() {
-			l.edge(from, do, e.Step, on, machine.Second)
+			l.edge(from, do, e.Step, machine.Second, on)
 		}
 	}
 	for i := from; i < len(l.due); i++ {
-		l.due[i].Value = byYarn // all of them once the yarn is in, where one needs it
+		st := l.due[i].Step.(step.Edged)
+		e := st.Edging()
+		e.Due = due // all of them once the yarn is in, where one needs it
+		l.due[i].Step = st.As(e)
 	}
 	l.shape.hold, l.shape.behind = st.Hold, st.Behind
 }
 
-// does is the verb of an edge.
-func does(e *piece.Edge) pass.Do {
+// does is the verb of an edge, and whether it needs a yarn.
+func does(e *piece.Edge) (do step.Edged, yarn bool) {
 	n := e.Step.Stitches
 	switch {
 	case e.Step.Release:
-		return pass.ToWork
+		return step.WorkEdge{}, false
 	case e.Step.Hold:
-		return pass.ToHold
+		return step.HoldEdge{}, false
 	case n == 1:
-		return pass.Increase
+		return step.Widen{}, false
 	case n > 1:
-		return pass.CastOn
+		return step.CastOnEdge{}, true
 	case n == -1:
-		return pass.Decrease
+		return step.Narrow{}, false
 	}
-	return pass.BindOff
+	return step.BindOffEdge{}, true
 }
 
 // edge adds the step of an edge to those from index `from` on, or to one that does the same.
-func (l *Loom) edge(from int, do pass.Do, s *piece.ShapeStep, needles machine.Set, on machine.BedNo) {
+func (l *Loom) edge(from int, do step.Edged, s *piece.ShapeStep, bed machine.BedNo, on machine.Set) {
 	for i := from; i < len(l.due); i++ {
-		if st := &l.due[i]; st.Do == do && st.Bed == on && st.Tool == s.Fashion {
-			st.Needles, st.Side = st.Needles.Or(needles), 0
+		st := l.due[i].Step.(step.Edged)
+		if e := st.Edging(); st.Do() == do.Do() && e.Of == bed && e.Tool == s.Fashion {
+			e.On, e.Side = e.On.Or(on), 0
+			l.due[i].Step = st.As(e)
 			return
 		}
 	}
-	st := pass.EdgeStep(do, needles, s.Fashion).On(on)
-	st.Side = s.Side
-	l.Later(st)
+	l.Later(do.As(step.Edge{At: step.On(bed, on), Side: s.Side, Tool: s.Fashion}))
 }
 
 // yarnOfEdges gives the steps of an edge that need the yarn the one of the pass.
 func (l *Loom) yarnOfEdges(p *pass.Pass) {
 	for i := range p.Before {
-		st := &p.Before[i]
-		if !st.Shape || st.Yarn != 0 || st.Do != pass.BindOff && st.Do != pass.CastOn {
+		st := &p.Before[i].Step
+		if !step.Is[step.BindOffEdge](*st) && !step.Is[step.CastOnEdge](*st) {
 			continue
 		}
-		if st.Yarn = p.Yarn(1); st.Yarn == 0 {
-			st.Yarn = l.placed.Section.RowYarn(max(p.Row(), 1))
+		e := (*st).(step.Edged).Edging()
+		if e.Yarn == 0 {
+			e.Yarn = p.Yarn(1)
 		}
+		if e.Yarn == 0 {
+			e.Yarn = l.placed.Section.RowYarn(max(p.Row(), 1))
+		}
+		*st = (*st).(step.Edged).As(e)
 	}
 }
 
@@ -207,19 +219,15 @@ func (l *Loom) Divide(first *bed.Placed, row, course int, stays, middle machine.
 	if b.holds.Empty() {
 		behind, other = machine.Set{}, machine.Set{}
 	}
-	m := &mark{Marked: &pass.Marked{Row: row, Counter: l.counter}, side: l.carriage, course: course, off: off,
+	m := &mark{Marked: &step.Marked{Row: row, Counter: l.counter}, side: l.carriage, course: course, off: off,
 		waits: b.main.Minus(stays), behind: b.holds.Minus(behind), middle: middle}
 	m.middleBehind = m.behind.Minus(other) // also what stands between the two parts
 	m.hold, m.behindHold = l.shape.hold.And(m.waits), l.shape.behind.And(m.behind)
 	l.shape.mark = m
-	l.Later(pass.Step{Do: pass.Mark, Marked: m.Marked, Side: m.side, Needles: m.waits, Off: off})
-	do := pass.ToHold
-	if off {
-		do = pass.TakeOff
-	}
+	l.Later(step.Mark{At: step.Main(m.waits), Marked: m.Marked, Side: m.side, Off: off})
 	for bed, on := range [2]machine.Set{m.waits, m.behind} {
 		if !on.Empty() {
-			l.Later(pass.Step{Do: do, Needles: on, Marked: m.Marked, Off: off, Bed: machine.BedNo(bed)})
+			l.Later(step.Wait{At: step.On(machine.BedNo(bed), on), Off: off})
 		}
 	}
 	b.main, b.holds = b.main.Minus(m.waits), b.holds.Minus(m.behind)
@@ -236,24 +244,20 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 	m, b := l.shape.mark, &l.second
 	for f, y := range append(l.feeders[:], l.yarns.feeder) {
 		if y != 0 {
-			st := pass.UnthreadStep(f%len(l.feeders)+1, y, "")
-			st.Marked = m.Marked
-			l.Later(st)
+			l.Later(step.Unthread{Feeder: f%len(l.feeders) + 1, Yarn: y, AtMark: true})
 		}
 	}
 	for bed, on := range [2]machine.Set{m.middle, m.middleBehind} {
 		if on.Empty() {
 			continue
 		}
-		st := pass.BindOffStep(on).On(machine.BedNo(bed))
-		st.Yarn, st.Marked = y, m.Marked
-		l.Later(st)
+		l.Later(step.BindOffMiddle{At: step.On(machine.BedNo(bed), on), Yarn: y})
 	}
 	waits, behind := m.waits.Minus(m.middle), m.behind.Minus(m.middleBehind)
-	l.Later(pass.Step{Do: pass.Return, Marked: m.Marked, Side: m.side, Needles: waits, Off: m.off})
+	l.Later(step.Return{At: step.Main(waits), Marked: m.Marked, Side: m.side})
 	for bed, on := range [2]machine.Set{waits.Minus(m.hold), behind.Minus(m.behindHold)} {
 		if !on.Empty() {
-			l.Later(pass.Step{Do: pass.ToWork, Needles: on, Marked: m.Marked, Off: m.off, Bed: machine.BedNo(bed)})
+			l.Later(step.TakeUp{At: step.On(machine.BedNo(bed), on), Off: m.off})
 		}
 	}
 	l.feeders, l.yarns, l.bobbins = [2]piece.YarnNo{}, yarnState{carriage: l.carriage}, nil
@@ -268,7 +272,7 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 }
 
 // Marked is where the piece divides, nil where it has not.
-func (l *Loom) Marked() *pass.Marked {
+func (l *Loom) Marked() *step.Marked {
 	if l.shape.mark == nil {
 		return nil
 	}
@@ -278,62 +282,16 @@ func (l *Loom) Marked() *pass.Marked {
 // shapedLoad is Loaded where edges have moved: stitches lie on other needles than they were knitted on, and
 // those of the other part have waited.
 func (l *Loom) shapedLoad(main, second machine.Set, cast piece.YarnNo) (list []loops.Loop) {
-	var on, away [2]map[machine.Needle][]piece.YarnNo
-	for bed := range on {
-		on[bed], away[bed] = map[machine.Needle][]piece.YarnNo{}, map[machine.Needle][]piece.YarnNo{}
+	h := &heaps{}
+	for bed := range h.on {
+		h.on[bed], h.away[bed] = map[machine.Needle][]piece.YarnNo{}, map[machine.Needle][]piece.YarnNo{}
 	}
-	do := func(p *pass.Pass, st *pass.Step) {
-		b := on[st.Bed]
-		switch {
-		case st.Do == pass.CastOn:
-			for n := range st.Needles.All() {
-				b[n] = []piece.YarnNo{st.Yarn}
-			}
-		case st.Do == pass.Transfer && st.Across:
-			lie := machine.Across{Shift: p.Shift, Pitch: p.Pitch}
-			for n := range st.Needles.All() {
-				to := lie.Left(n)
-				if st.Bed == machine.Main {
-					to = n - machine.Needle(lie.Shift)
-				}
-				if to, ok := pass.Nearest(p.Beds[1-st.Bed].AtWork, to); ok {
-					on[1-st.Bed][to] = append(on[1-st.Bed][to][:len(on[1-st.Bed][to]):len(on[1-st.Bed][to])], b[n]...)
-				}
-				b[n] = nil
-			}
-		case st.Do == pass.Wrap && st.Shape:
-			for n := range st.Needles.All() {
-				b[n] = append(b[n], st.Yarn)
-			}
-		case (st.Do == pass.ToHold || st.Do == pass.TakeOff) && st.Marked != nil:
-			for n := range st.Needles.All() {
-				away[st.Bed][n] = b[n]
-			}
-		case st.Do == pass.Return:
-			for bed := range away {
-				for n, yarns := range away[bed] {
-					on[bed][n] = yarns
-				}
-			}
-		default:
-			if st.Do == pass.Increase {
-				for n := range st.Needles.All() {
-					b[n] = nil // until it knits
-				}
-			}
-			for _, m := range st.Moves(p.Beds[st.Bed].AtWork.Or(st.Needles).Minus(p.Beds[st.Bed].Hold)) {
-				if m.Fill {
-					b[m.To] = b[m.From][:min(1, len(b[m.From]))]
-				} else {
-					b[m.To], b[m.From] = append(b[m.To][:len(b[m.To]):len(b[m.To])], b[m.From]...), nil
-				}
-			}
-		}
-	}
+	on := &h.on
 	for i := range l.Plan.Passes {
 		p := &l.Plan.Passes[i]
+		h.now = p
 		for j := range p.Before {
-			do(p, &p.Before[j])
+			p.Before[j].Act(h)
 		}
 		caught := l.caught(p)
 		for g := range p.Groups() {
@@ -368,8 +326,83 @@ func (l *Loom) shapedLoad(main, second machine.Set, cast piece.YarnNo) (list []l
 func (l *Loom) TakeBack() {
 	for bed, on := range [2]machine.Set{l.shape.hold, l.shape.behind} {
 		if !on.Empty() {
-			l.Later(pass.EdgeStep(pass.ToWork, on, 0).On(machine.BedNo(bed)))
+			l.Later(step.WorkEdge{Edge: step.Edge{At: step.On(machine.BedNo(bed), on)}})
 		}
 	}
 	l.shape.hold, l.shape.behind = machine.Set{}, machine.Set{}
+}
+
+// heaps is the yarns that the needles of either bed hold, bottom first, as hands leave them, and those of the stitches
+// that wait.
+type heaps struct {
+	step.Idle
+	on, away [2]map[machine.Needle][]piece.YarnNo
+	now      *pass.Pass // the next
+}
+
+// CastOn lays one loop on each needle; so does CastOnEdge.
+func (h *heaps) CastOn(bed machine.BedNo, on machine.Set, y piece.YarnNo) {
+	for n := range on.All() {
+		h.on[bed][n] = []piece.YarnNo{y}
+	}
+}
+
+func (h *heaps) CastOnEdge(bed machine.BedNo, on machine.Set, y piece.YarnNo) { h.CastOn(bed, on, y) }
+
+func (h *heaps) Across(from machine.BedNo, on machine.Set) {
+	lie := machine.Across{Shift: h.now.Shift, Pitch: h.now.Pitch}
+	for n := range on.All() {
+		to := lie.Left(n)
+		if from == machine.Main {
+			to = n - machine.Needle(lie.Shift)
+		}
+		if to, ok := pass.Nearest(h.now.Beds[1-from].AtWork, to); ok {
+			h.put(1-from, to, h.on[from][n])
+		}
+		h.on[from][n] = nil
+	}
+}
+
+// put lays yarns over those that a needle holds.
+func (h *heaps) put(bed machine.BedNo, n machine.Needle, yarns []piece.YarnNo) {
+	h.on[bed][n] = append(slices.Clip(h.on[bed][n]), yarns...)
+}
+
+func (h *heaps) WrapEdge(on machine.Set, y piece.YarnNo) {
+	for n := range on.All() {
+		h.put(machine.Main, n, []piece.YarnNo{y})
+	}
+}
+
+func (h *heaps) Wait(bed machine.BedNo, on machine.Set) {
+	for n := range on.All() {
+		h.away[bed][n] = h.on[bed][n]
+	}
+}
+
+func (h *heaps) Return() {
+	for bed := range h.away {
+		maps.Copy(h.on[bed], h.away[bed])
+	}
+}
+
+func (h *heaps) Widen(e step.Widen) {
+	for n := range e.On.All() {
+		h.on[e.Of][n] = nil // until it knits
+	}
+	h.moved(e.Edge, e.Moves)
+}
+
+func (h *heaps) Narrow(e step.Narrow) { h.moved(e.Edge, e.Moves) }
+
+func (h *heaps) moved(e step.Edge, moves func(active machine.Set) []step.Moved) {
+	half, b := &h.now.Beds[e.Of], h.on[e.Of]
+	for _, m := range moves(half.AtWork.Or(e.On).Minus(half.Hold)) {
+		if m.Fill {
+			b[m.To] = b[m.From][:min(1, len(b[m.From]))]
+		} else {
+			h.put(e.Of, m.To, b[m.From])
+			b[m.From] = nil
+		}
+	}
 }

@@ -7,6 +7,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // takeYarns threads what the pass needs and takes out what it does not. A free pass takes
@@ -20,7 +21,7 @@ func (l *Loom) takeYarns(p *pass.Pass) {
 		}
 	case p.Free && !p.Main().Setting.Moves:
 		if old := l.yarns.feeder; old != 0 && old != l.coming {
-			p.Before = append(p.Before, pass.ParkStep(old, l.carriage))
+			p.Add(step.Park{Yarn: old, Left: l.carriage})
 		}
 		l.yarns.empty(l.coming)
 	case !p.Free:
@@ -38,13 +39,13 @@ func (l *Loom) changeYarns(p *pass.Pass) {
 	}
 	for f := range l.feeders {
 		if old := l.feeders[f]; old != 0 && old != p.Yarn(f+1) {
-			p.Before = append(p.Before, pass.UnthreadStep(f+1, old, l.bobbins[old]))
+			p.Add(step.Unthread{Feeder: f + 1, Yarn: old, Bobbin: l.bobbins[old]})
 		}
 	}
 	for f := range l.feeders {
 		y := p.Yarn(f + 1)
 		if y != 0 && y != l.feeders[f] {
-			p.Before = append(p.Before, pass.ThreadStep(f+1, y, l.backFrom(y)))
+			p.Add(step.Thread{Feeder: f + 1, Yarn: y, Bobbin: l.backFrom(y)})
 			l.Plan.Totals.Threadings++
 		}
 		l.feeders[f] = y
@@ -57,10 +58,10 @@ func (l *Loom) changeYarn(p *pass.Pass) {
 	y, old := p.Yarn(1), l.yarns.feeder
 	if y == 0 { // yarns laid by hand, or none: what is in the feeder comes out
 		if name := l.bobbins[old]; name != "" {
-			p.Before = append(p.Before, pass.UnthreadStep(1, old, name))
+			p.Add(step.Unthread{Feeder: 1, Yarn: old, Bobbin: name})
 			l.yarns.out([]piece.YarnNo{old})
 		} else if old != 0 {
-			p.Before = append(p.Before, pass.ParkStep(old, l.carriage))
+			p.Add(step.Park{Yarn: old, Left: l.carriage})
 			l.yarns.out(nil)
 		}
 		l.yarns.across()
@@ -69,14 +70,14 @@ func (l *Loom) changeYarn(p *pass.Pass) {
 	threaded, cut := l.yarns.take(y)
 	if threaded {
 		if old != 0 {
-			p.Before = append(p.Before, pass.ParkStep(old, l.carriage))
+			p.Add(step.Park{Yarn: old, Left: l.carriage})
 		}
 		if cut {
-			p.Before = append(p.Before, pass.CutStep(y, l.carriage.Other()))
+			p.Add(step.Cut{Yarn: y, Hangs: l.carriage.Other()})
 			l.Plan.Totals.Cuts++
 			l.farSide(p, y)
 		}
-		p.Before = append(p.Before, pass.ThreadStep(1, y, l.backFrom(y)))
+		p.Add(step.Thread{Feeder: 1, Yarn: y, Bobbin: l.backFrom(y)})
 		l.Plan.Totals.Threadings++
 	}
 	l.yarns.pass()

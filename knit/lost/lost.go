@@ -14,6 +14,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Fact is something that she can see or read without touching a needle.
@@ -96,7 +97,7 @@ func after(f *fabric.Fabric, n int) Standing {
 	}
 	if n < len(pl.Passes) {
 		next := &pl.Passes[n]
-		if m.HasCard() && !slices.ContainsFunc(next.Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
+		if m.HasCard() && !pass.Has[step.SetCard](next.Before) {
 			s[Window] = strconv.Itoa(next.Window)
 		}
 		if f.Stands != nil && len(next.Before) == 0 {

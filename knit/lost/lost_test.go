@@ -13,6 +13,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piecetest"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -36,8 +37,8 @@ func seen(pl *pass.Plan) []lost.Standing {
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
 		for _, st := range p.Before {
-			if st.Do == pass.SetCounter {
-				counter = st.Value
+			if st, ok := st.Step.(step.Counter); ok {
+				counter = st.To
 			}
 		}
 		purl := p.Carriage == machine.PurlCarriage
@@ -85,7 +86,7 @@ func TestStandings(t *testing.T) {
 				}
 			}
 			if n < len(r.Plan.Passes) && all[n][lost.Window] != "" &&
-				slices.ContainsFunc(r.Plan.Passes[n].Before, func(st pass.Step) bool { return st.Do == pass.SetCard }) {
+				slices.ContainsFunc(r.Plan.Passes[n].Before, func(st pass.Step) bool { return st.Do() == step.DoSetCard }) {
 				t.Errorf("%s, %d knitted: number %s is asked for, and the card goes in only then", name, n,
 					all[n][lost.Window])
 			}

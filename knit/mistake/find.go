@@ -8,6 +8,7 @@ import (
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // Sight is what she marks on the fabric: how it looks otherwise, and where, in courses from 1 and needles;
@@ -118,10 +119,8 @@ func likely(pl *pass.Plan, marks []Sight) (list []Mistake) {
 		if makes > first+around && p.ID.Part == "" {
 			break
 		}
-		if !close && !slices.ContainsFunc(p.Before, func(st pass.Step) bool {
-			return st.Do == pass.SetCams || st.Do == pass.SetCard || st.Do == pass.Thread || st.Do == pass.Rack ||
-				st.Do == pass.Drop
-		}) && p.Carriage != machine.SecondCarriage && !selects(p) {
+		slips := slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Slip() != step.NoSlip })
+		if !close && !slips && p.Carriage != machine.SecondCarriage && !selects(p) {
 			continue
 		}
 		for _, m := range All(pl, i, i+1) {

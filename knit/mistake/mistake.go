@@ -15,6 +15,7 @@ import (
 	"vindel/knit/beside"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -98,32 +99,28 @@ func atStep(pl *pass.Plan, i, k int) (list []Mistake) {
 	p := &pl.Passes[i]
 	st := &p.Before[k]
 	at := func(kind Kind, by int) { list = append(list, Mistake{Kind: kind, Pass: i, Step: k, By: by}) }
-	switch st.Do {
-	case pass.SetCams:
-		if st.Control != "" {
+	switch st.Slip() {
+	case step.LeverLeft:
+		_, ok := settingBefore(pl, i, st.Bed())
+		if step.Is[step.Switch](st.Step) || ok {
 			at(Lever, 0)
-		} else if st.Setting.Key != "" && !st.Setting.Moves && st.Setting.Of == machine.KnitCarriage {
-			if _, ok := settingBefore(pl, i, st.Bed); ok {
-				at(Lever, 0)
-			}
 		}
-	case pass.SetCard:
-		if section := st.Section; section > 0 && pl.LinesOf(section) > 0 {
+	case step.CardAmiss:
+		if section := st.Step.(step.SetCard).Section; section > 0 && pl.LinesOf(section) > 0 {
 			at(CardBack, 1)
 			if pl.Piece.Machine.HasCard() {
 				at(CardBack, 2)
 			}
 		}
-	case pass.Thread:
-		if len(pl.Piece.Yarns) > 1 && slices.IndexFunc(p.Before,
-			func(s pass.Step) bool { return s.Do == pass.Thread }) == k {
+	case step.YarnsExchanged:
+		if len(pl.Piece.Yarns) > 1 && pass.Find[step.Thread](p.Before) == k {
 			if _, _, ok := exchanged(pl, i); ok {
 				at(Yarns, 0)
 			}
 		}
-	case pass.Drop:
+	case step.DropMissed:
 		at(DropMissed, 0)
-	case pass.Rack:
+	case step.RackLeft:
 		if i > 0 {
 			at(RackMissed, 0)
 		}

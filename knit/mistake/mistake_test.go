@@ -15,6 +15,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -365,7 +366,7 @@ func TestMade(t *testing.T) {
 				t.Errorf("%s: %d, and %d at the end", m.Say(pl), p.Yarn(1), last.Yarn(1))
 			}
 		case mistake.Lever:
-			if st := in.Before[m.Step]; st.Control == "" &&
+			if step.Is[step.Cams](in.Before[m.Step].Step) &&
 				p.Main().Setting.Ways != pl.Passes[m.Pass-1].Main().Setting.Ways || len(p.Before) != len(in.Before)-1 {
 				t.Errorf("%s: set to %v", m.Say(pl), p.Main().Setting)
 			}
@@ -379,7 +380,7 @@ func TestMade(t *testing.T) {
 		"............"},
 		piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "tuck"}}),
 		piecetest.Set("/sections/0/technique", "tuck"), piecetest.Before(2, "A")))
-	isHold := func(st pass.Step) bool { return st.Do == pass.ToHold }
+	isHold := func(st pass.Step) bool { return st.Do() == step.DoToHold }
 	in := slices.IndexFunc(holds.Passes, func(p pass.Pass) bool { return slices.ContainsFunc(p.Before, isHold) })
 	if in < 0 {
 		t.Fatalf("nothing is put in hold\n%s", holds)
@@ -404,7 +405,7 @@ func TestMade(t *testing.T) {
 	}
 }
 
-func isCard(st pass.Step) bool { return st.Do == pass.SetCard }
+func isCard(st pass.Step) bool { return st.Do() == step.DoSetCard }
 
 func play(t *testing.T, m *mistake.Mistake, pl *pass.Plan) *mistake.Seen {
 	t.Helper()

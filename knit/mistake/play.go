@@ -8,6 +8,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Play knits the plan on the simulated bed with the mistake made in it: from there on every carriage goes the
@@ -62,8 +63,8 @@ func (h *hands) now() *pass.Pass { return &h.Passes[h.at] }
 // before puts steps in the place of what is done before the pass.
 func (h *hands) before(steps ...pass.Step) { h.now().Before = steps }
 
-func (h *hands) without(step int) {
-	h.before(slices.Delete(slices.Clone(h.now().Before), step, step+1)...)
+func (h *hands) without(k int) {
+	h.before(slices.Delete(slices.Clone(h.now().Before), k, k+1)...)
 }
 
 func (h *hands) besides(steps ...pass.Step) {
@@ -76,7 +77,7 @@ func (h *hands) pushBack(n machine.Needle) {
 	p := h.now()
 	p.Main().PushedBack.Add(n)
 	p.Main().Select.Remove(n)
-	h.besides(pass.NeedleStep(pass.ToWork, machine.SetOf(n)))
+	h.besides(pass.Steps(step.ToWork{At: step.Main(machine.SetOf(n))})...)
 }
 
 // again makes the pass a second time, the other way, as far as the machine lets it be the same: what fingers
@@ -85,7 +86,7 @@ func (h *hands) again() {
 	p := *h.now()
 	var by []pass.Step
 	for _, st := range p.Before {
-		if st.Do == pass.BringForward || st.Do == pass.ToHold {
+		if do := st.Do(); do == step.DoBringForward || do == step.DoToHold {
 			by = append(by, st)
 		}
 	}
@@ -135,9 +136,10 @@ func (h *hands) courses(i int, part string, by int) {
 			q.Course += by
 		}
 		for k := range q.Before {
-			if q.Before[k].Course > 0 {
+			if st, ok := q.Before[k].Step.(step.KnitByHand); ok && st.Course > 0 {
+				st.Course += by
 				q.Before = slices.Clone(q.Before)
-				q.Before[k].Course += by
+				q.Before[k].Step = st
 			}
 		}
 	}
@@ -147,13 +149,13 @@ func (h *hands) courses(i int, part string, by int) {
 func (h *hands) cardOff(by int) {
 	p := h.now()
 	n := h.LinesOf(programOf(h.Plan, h.at))
-	h.besides(pass.SetCardStep(0, (p.Line-1+by+n)%n+1))
+	h.besides(pass.Steps(step.SetCard{Line: (p.Line-1+by+n)%n + 1})...)
 }
 
 // cardBack lays the card of a section the wrong way round: back to front, or turned in its plane, so that its
 // last line is read first.
-func (h *hands) cardBack(step int, upsideDown bool) {
-	section := h.now().Before[step].Section
+func (h *hands) cardBack(k int, upsideDown bool) {
+	section := h.now().Before[k].Step.(step.SetCard).Section
 	h.Programs = slices.Clone(h.Programs)
 	lines := slices.Clone(h.Programs[section-1])
 	wide := h.Piece.Machine.Columns
@@ -259,11 +261,11 @@ func exchanged(pl *pass.Plan, i int) (a, b piece.YarnNo, ok bool) {
 	if x, y := p.Yarn(1), p.Yarn(2); x != 0 && y != 0 && x != y {
 		return x, y, true
 	}
-	at := slices.IndexFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Thread })
+	at := pass.Find[step.Thread](p.Before)
 	if at < 0 {
 		return 0, 0, false
 	}
-	a = p.Before[at].Yarn
+	a = p.Before[at].Step.(step.Thread).Yarn
 	for _, way := range []int{-1, 1} {
 		for j := i + way; j >= 0 && j < len(pl.Passes); j += way {
 			if y := pl.Passes[j].Yarn(1); y != 0 && y != a && pl.Passes[j].Section == p.Section {
@@ -295,24 +297,25 @@ func (h *hands) exchange() {
 		if p.Section != section {
 			// the feeders hold the wrong ones until they are threaded anew: as planned from here on
 			for f := range h.Passes[i-1].Main().Yarns {
-				if y := p.Yarn(f + 1); y != 0 && !slices.ContainsFunc(p.Before,
-					func(st pass.Step) bool { return st.Do == pass.Thread && st.Feeder == f+1 }) {
-					p.Before = append([]pass.Step{pass.ThreadStep(f+1, y, "")}, p.Before...)
+				if y := p.Yarn(f + 1); y != 0 && !slices.ContainsFunc(p.Before, func(st pass.Step) bool {
+					thread, ok := st.Step.(step.Thread)
+					return ok && thread.Feeder == f+1
+				}) {
+					p.Before = append(pass.Steps(step.Thread{Feeder: f + 1, Yarn: y}), p.Before...)
 				}
 			}
 			return
 		}
 		p.Before = slices.Clone(p.Before)
 		for k := range p.Before {
-			switch st := &p.Before[k]; st.Do {
-			case pass.Thread, pass.Unthread, pass.Park, pass.Cut:
-				st.Yarn = swap(st.Yarn)
+			if st, ok := p.Before[k].Step.(step.Threaded); ok {
+				p.Before[k].Step = st.Swap(swap)
 			}
 		}
 		if i == first { // what was in a feeder before is taken out of it
 			for f := range p.Main().Yarns {
 				if y := p.Yarn(f + 1); y == a || y == b {
-					p.Before = append(p.Before, pass.ThreadStep(f+1, swap(y), ""))
+					p.Add(step.Thread{Feeder: f + 1, Yarn: swap(y)})
 				}
 			}
 		}
@@ -325,44 +328,44 @@ func (h *hands) exchange() {
 }
 
 // leaveLever leaves a lever, or a switch, as it was, until it is turned again.
-func (h *hands) leaveLever(step int) {
-	st := h.now().Before[step]
-	was, ok := settingBefore(h.Plan, h.at, st.Bed)
-	h.without(step)
-	if st.Control != "" || !ok {
+func (h *hands) leaveLever(k int) {
+	st, isCams := h.now().Before[k].Step.(step.Cams)
+	was, ok := settingBefore(h.Plan, h.at, st.Of)
+	h.without(k)
+	if !isCams || !ok {
 		return
 	}
 	for i := h.at; i < len(h.Passes); i++ {
 		p := &h.Passes[i]
-		if i > h.at && slices.ContainsFunc(p.Before, func(s pass.Step) bool {
-			return s.Do == pass.SetCams && s.Setting.Key != "" && s.Bed == st.Bed && !s.Setting.Moves &&
-				(s.Side == 0 || s.Side == st.Side)
+		if i > h.at && slices.ContainsFunc(p.Before, func(other pass.Step) bool {
+			s, ok := other.Step.(step.Cams)
+			return ok && s.Of == st.Of && !s.Setting.Moves && (s.Way == 0 || s.Way == st.Way)
 		}) {
 			return
 		}
 		if p.Carriage != machine.KnitCarriage {
 			continue
 		}
-		set := &p.Beds[st.Bed].Setting
+		set := &p.Beds[st.Of].Setting
 		if set.Lays {
 			continue // every yarn is laid by hand: the lever is in sight
 		}
-		if st.Side == 0 {
+		if st.Way == 0 {
 			set.Ways, set.Feeder2, set.Key = was.Ways, was.Feeder2, was.Key
 		} else {
-			set.Ways[st.Side-machine.Left] = was.Ways[st.Side-machine.Left]
+			set.Ways[st.Way-machine.Left] = was.Ways[st.Way-machine.Left]
 		}
 	}
 }
 
 // leaveRack leaves the second bed where it stood, until it is moved again.
-func (h *hands) leaveRack(step int) {
+func (h *hands) leaveRack(k int) {
 	was := &h.Passes[h.at-1]
 	rack, pitch, shift := was.Rack, was.Pitch, was.Shift
-	h.without(step)
+	h.without(k)
 	for i := h.at; i < len(h.Passes); i++ {
 		p := &h.Passes[i]
-		if i > h.at && slices.ContainsFunc(p.Before, func(s pass.Step) bool { return s.Do == pass.Rack }) {
+		if i > h.at && pass.Has[step.Rack](p.Before) {
 			return
 		}
 		p.Rack, p.Pitch, p.Shift = rack, pitch, shift

@@ -12,41 +12,9 @@ import (
 
 	"vindel/knit/finding"
 	"vindel/knit/machine"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
-
-// stepJSON is a hand step in the plan's JSON: only what its verb needs is there.
-type stepJSON struct {
-	Do      Do     `json:"do"`
-	Bed     string `json:"bed,omitempty"`
-	Needles string `json:"needles,omitempty"`
-	Dir     string `json:"dir,omitempty"`
-	Side    string `json:"side,omitempty"`
-	Tool    int    `json:"tool,omitempty"`
-	Feeder  int    `json:"feeder,omitempty"`
-	Yarn    string `json:"yarn,omitempty"`
-	Value   *int   `json:"value,omitempty"`
-	Cams    string `json:"cams,omitempty"`
-	Carry   string `json:"carriage,omitempty"`
-	Bobbin  string `json:"bobbin,omitempty"`
-	Size    string `json:"size,omitempty"`
-	Window  int    `json:"window,omitempty"`
-	Pass    int    `json:"pass,omitempty"`
-	Doubled string `json:"doubled,omitempty"`
-	Rack    *int   `json:"rack,omitempty"`
-	Pitch   string `json:"pitch,omitempty"`
-	With    string `json:"with,omitempty"`
-	From    string `json:"from,omitempty"`
-	Short   string `json:"short,omitempty"`
-	Long    string `json:"long,omitempty"`
-	By      int    `json:"by,omitempty"`
-	Way     string `json:"way,omitempty"`
-	Source  int    `json:"source,omitempty"`
-	Row     *int   `json:"row,omitempty"`
-	Line    *int   `json:"line,omitempty"`
-	Counter *int   `json:"counter,omitempty"`
-	Text    string `json:"text"`
-}
 
 type layJSON struct {
 	Bobbin string `json:"bobbin"`
@@ -84,7 +52,7 @@ type passJSON struct {
 	Takes    *takesJSON       `json:"takes,omitempty"`
 	Round    []finding.Round  `json:"round,omitzero"`
 	Source   int              `json:"source,omitempty"`
-	Before   []stepJSON       `json:"before"`
+	Before   []step.JSON      `json:"before"`
 }
 
 // combJSON is one choice of the comb.
@@ -134,60 +102,20 @@ type planHead struct {
 }
 
 type planTail struct {
-	After    []stepJSON        `json:"after"`
+	After    []step.JSON       `json:"after"`
 	Findings []finding.Finding `json:"findings"`
 }
 
-func (pl *Plan) stepJSON(st *Step) stepJSON {
-	p := pl.Piece
-	j := stepJSON{Do: st.Do, Needles: st.Needles.String(), Tool: st.Tool, Feeder: st.Feeder,
-		Yarn: p.YarnID(st.Yarn), Cams: st.Setting.Word() + string(st.Control), Size: st.Size, Bobbin: st.Bobbin,
-		Window: st.Window,
-		Pass:   st.Pass, Doubled: st.Doubled.String(), Text: st.Say(p)}
-	if st.Bed == machine.Second {
-		j.Bed = st.Bed.String()
-	}
-	switch st.Do {
-	case Transfer, SetCams:
-		if j.Dir = st.Side.String(); st.Across {
-			j.Dir = "across"
-		}
-	default:
-		j.Side = st.Side.String()
-	}
-	j.Way, j.With = st.Way, st.With.String()
-	if st.By > 1 {
-		j.By = st.By
-	}
-	if st.Recipe > 0 && pl.Recipes[st.Recipe-1].Section > 0 {
+func (pl *Plan) stepJSON(st *Step) step.JSON {
+	j := step.JSON{Do: st.Do(), Text: st.Say(pl.Piece)}
+	if st.JSON(pl.Piece, &j); st.Recipe > 0 && pl.Recipes[st.Recipe-1].Section > 0 {
 		j.Source = st.Source
-	}
-	switch st.Do {
-	case KnitByHand:
-		j.Short, j.Long, j.Needles, j.With = st.Needles.String(), st.With.String(), "", ""
-		j.From, j.Side = st.Side.String(), ""
-	case Mark, Return:
-		j.Row, j.Line, j.Counter = &st.Marked.Row, &st.Marked.Line, &st.Marked.Counter
-	case Lower, Raise:
-		j.Bed = st.Bed.String()
-	case Attach, Remove:
-		if !st.Part {
-			j.Carry = st.Carriage.String()
-		}
-	case SetCounter, Lifeline, SetCard:
-		j.Value = &st.Value
-	case Rack:
-		j.Bed, j.Rack, j.Pitch = "", &st.Value, st.Pitch.String()
-	case SetCams:
-		if st.Control != "" {
-			j.Value = &st.Value
-		}
 	}
 	return j
 }
 
-func (pl *Plan) steps(list []Step) []stepJSON {
-	out := make([]stepJSON, len(list))
+func (pl *Plan) steps(list []Step) []step.JSON {
+	out := make([]step.JSON, len(list))
 	for i := range list {
 		out[i] = pl.stepJSON(&list[i])
 	}

@@ -1,6 +1,8 @@
 package pass
 
 import (
+	"fmt"
+
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -140,4 +142,22 @@ type Lay struct {
 	Yarn     piece.YarnNo
 	First    bool // the bobbin's first row: its end is anchored, and there is nothing to twist
 	From, To machine.Needle
+}
+
+// SayLay is lay i (from 0) of the pass in words, with the way in which it is laid: "2 spruce B1,
+// from beneath A2, R8 to L3"; a weft is "frost over the needles, R8 to L8".
+func (p *Pass) SayLay(pc *piece.Piece, i int) string {
+	l := &p.Lays[i]
+	from, to := l.From, l.To
+	if p.Dir == machine.Left {
+		from, to = to, from
+	}
+	if !p.Main().Setting.Lays {
+		return fmt.Sprintf("%s over the needles, %v to %v", pc.YarnName(l.Yarn), from, to)
+	}
+	beneath := ""
+	if i > 0 && !l.First {
+		beneath = fmt.Sprintf(", from beneath %s", p.Lays[i-1].Bobbin)
+	}
+	return fmt.Sprintf("%d %s %s%s, %v to %v", i+1, pc.YarnName(l.Yarn), l.Bobbin, beneath, from, to)
 }

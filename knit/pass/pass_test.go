@@ -8,6 +8,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // TestGroups: who takes which yarn, and how, for each kind of setting; worked out by hand
@@ -102,7 +103,7 @@ func TestID(t *testing.T) {
 // TestOwnWords: what is set is said in the owner's words for it, or in ours.
 func TestOwnWords(t *testing.T) {
 	p := &piece.Piece{Machine: machine.Profile{Words: map[string]string{"slip": "left lever up"}}}
-	slip, plain := pass.SettingStep(machine.Slipping, 0), pass.SettingStep(machine.Plain, 0)
+	slip, plain := step.Cams{Setting: machine.Slipping}, step.Cams{Setting: machine.Plain}
 	if got := slip.Say(p); !strings.Contains(got, "left lever up") {
 		t.Errorf("slip: %s", got)
 	}

@@ -216,7 +216,16 @@ func cards(t *testing.T, s *sayer, r *check.Result) {
 		}
 		passes, changes := beside.SectionWords(pl, no)
 		a.say("section %d: %s; %s; %s; %v", no, passes, changes, beside.Stands(pl, no), beside.BackRows(pl, no))
-		a.value(t, "sheet", beside.Sheet(pl, no))
+		rows := beside.Sheet(pl, no)
+		for k := range rows {
+			rows[k].Passes = slices.Clone(rows[k].Passes)
+			for n, p := range rows[k].Passes {
+				bare := *p
+				bare.Before = nil // said above
+				rows[k].Passes[n] = &bare
+			}
+		}
+		a.value(t, "sheet", rows)
 		if !pl.Piece.Sections[no-1].Technique.OwnRows {
 			continue
 		}

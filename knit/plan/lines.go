@@ -8,6 +8,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -87,8 +88,8 @@ func (k *planner) number(s *section, from int) {
 		if at := slices.IndexFunc(passes, func(p pass.Pass) bool { return p.Line == before+1 }); at >= 0 {
 			k.setProgramAt(&passes[at], s.No, before+1)
 			if k.m.HasCard() && at+1 < len(passes) { // locked before the carriage comes on
-				passes[at].Before = append(passes[at].Before, pass.CardStep(pass.CardLock))
-				passes[at+1].Before = append(passes[at+1].Before, pass.CardStep(pass.CardRelease))
+				passes[at].Add(step.CardLock{})
+				passes[at+1].Add(step.CardRelease{})
 			}
 		}
 		return
@@ -268,7 +269,7 @@ func (k *planner) link() {
 		// brought forward for a row that does not come
 		if p.Lace.InProgram && next != nil && (!next.Lace.InProgram || next.Section != p.Section) {
 			if left := p.Main().Sets.Minus(next.Main().Select); !left.Empty() {
-				next.Before = append(next.Before, pass.NeedleStep(pass.ToWork, left))
+				next.Add(step.ToWork{At: step.Main(left)})
 			}
 		}
 		switch k.m.School {
@@ -328,18 +329,18 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 		}
 		p.Main().Sets = sets
 		if wrong := sets.And(then).Minus(next.Main().Select); !wrong.Empty() {
-			next.Before = append(next.Before, pass.NeedleStep(pass.ToWork, wrong))
+			next.Add(step.ToWork{At: step.Main(wrong)})
 		}
 		undone = undone.Or(next.Main().Select.Minus(sets))
 	}
 	if undone = undone.And(next.Main().Select).Minus(next.Main().ByHand); !undone.Empty() {
-		next.Before = append(next.Before, pass.NeedleStep(pass.BringForward, undone))
+		next.Add(step.BringForward{At: step.Main(undone)})
 	}
 	if begins(next, p) {
 		k.begun(p, next)
 		if k.m.HasCard() {
-			p.Before = append(p.Before, pass.CardStep(pass.CardLock))
-			next.Before = append([]pass.Step{pass.CardStep(pass.CardRelease)}, next.Before...)
+			p.Add(step.CardLock{})
+			next.Before = append(pass.Steps(step.CardRelease{}), next.Before...)
 		}
 	}
 }
@@ -361,7 +362,7 @@ func (k *planner) linkPairs(p, before, next *pass.Pass) {
 	}
 	if begins(p, before) && p.Dir == machine.Left {
 		k.begun(p, p)
-		p.Before = append(p.Before, pass.SweepStep(p.Own))
+		p.Add(step.Sweep{Line: p.Own})
 	}
 	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Recipe == 0 && !begins(next, p) &&
 		!next.Lace.InProgram {
@@ -373,11 +374,11 @@ func (k *planner) linkPairs(p, before, next *pass.Pass) {
 // just selected there: as they reformed a stitch, or moved an edge.
 func undone(p *pass.Pass) (needles machine.Set) {
 	for i := range p.Before {
-		switch st := &p.Before[i]; {
-		case st.Do == pass.Reform || st.Recipe > 0:
-			needles = needles.Or(st.Needles).Or(st.With)
-		case st.Shape && st.Bed == machine.Main:
-			needles = needles.Or(st.InHand(at(p).Or(st.Needles)))
+		st := &p.Before[i]
+		if step.Is[step.Reform](st.Step) || st.Recipe > 0 {
+			needles = needles.Or(st.Needles()).Or(st.Others())
+		} else if e, ok := st.Step.(step.Edged); ok && st.Bed() == machine.Main {
+			needles = needles.Or(e.InHand(at(p).Or(st.Needles())))
 		}
 	}
 	return needles
@@ -399,9 +400,9 @@ func (k *planner) setProgram(p *pass.Pass, section int) {
 
 func (k *planner) setProgramAt(p *pass.Pass, section, line int) {
 	if k.m.Program == machine.Electronic {
-		p.Before = append(p.Before, pass.CareStep(pass.CarePower))
+		p.Add(step.Care{Text: step.CarePower})
 	}
-	p.Before = append(p.Before, pass.SetCardStep(section, line))
+	p.Add(step.SetCard{Section: section, Line: line})
 }
 
 // again says that a pass is of the row with which the second part of the piece begins.
@@ -423,11 +424,12 @@ func (k *planner) lifelines() {
 	for i := range k.Passes {
 		p := &k.Passes[i]
 		for j := range p.Before {
-			if st := &p.Before[j]; st.Do == pass.Lifeline {
+			if st, ok := p.Before[j].Step.(step.Lifeline); ok {
 				st.Pass, st.Window = p.N, p.Window
 				if i > 0 {
-					st.Value = k.Passes[i-1].Counter
+					st.Reading = k.Passes[i-1].Counter
 				}
+				p.Before[j].Step = st
 			}
 		}
 	}
@@ -452,25 +454,24 @@ func (k *planner) windows() {
 			read = (read-1)%k.CardRows(section) + 1
 			under = 0
 		}
-		put := slices.ContainsFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.SetCard })
+		put := pass.Has[step.SetCard](p.Before)
 		if !put && p.Line == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined {
-			p.Before = append(p.Before, pass.SetCardStep(0, 1))
+			p.Add(step.SetCard{Line: 1})
 		}
 		for j := 0; j < len(p.Before); j++ {
-			switch st := &p.Before[j]; {
-			case st.Do == pass.Note && st.Value == 1 && read > 0 && read%k.CardRows(section) == 0 &&
-				!k.Section(section).Section.Joined:
-				p.Before = slices.Insert(p.Before, j, pass.SetCardStep(0, 1)) // swept from line 1 again
-				under, read = 1, 0
-				j++
+			switch st := p.Before[j].Step.(type) {
+			case step.Sweep:
+				if st.Line == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined {
+					p.Before = slices.Insert(p.Before, j, pass.Steps(step.SetCard{Line: 1})...) // from line 1 again
+					under, read = 1, 0
+					j++
+				}
 				reading()
-			case st.Do == pass.SetCard:
-				under, read = st.Value, 0
+			case step.SetCard:
+				under, read = st.Line, 0
 				if st.Section > 0 {
 					section = st.Section
 				}
-			case st.Do == pass.Note && st.Value > 0:
-				reading()
 			}
 		}
 		switch {

@@ -13,6 +13,7 @@ import (
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -23,8 +24,11 @@ func cardWork(pl *pass.Plan) string {
 	for i := range pl.Passes {
 		p, by := &pl.Passes[i], ""
 		for _, st := range p.Before {
-			if st.Do == pass.SetCard || st.Do == pass.Note && st.Value > 0 {
-				by += fmt.Sprintf("%d>", st.Value)
+			switch st := st.Step.(type) {
+			case step.SetCard:
+				by += fmt.Sprintf("%d>", st.Line)
+			case step.Sweep:
+				by += fmt.Sprintf("%d>", st.Line)
 			}
 		}
 		got = append(got, fmt.Sprintf("%s%d/%d", by, p.Line, p.Window))
@@ -166,6 +170,11 @@ func TestFromLine(t *testing.T) {
 				t.Errorf("%s %v: %v", key, v, err)
 			}
 		}
+	}
+	_, err := technique.Piece(piecetest.Document(t, "two-bed-pairs", "L6", "R6", rows,
+		piecetest.Set("/sections/0/rows", 4), piecetest.Set("/sections/0/passes", 6)))
+	if err == nil || !strings.Contains(err.Error(), "4 rows end after pass 7 of the section, or after 8 where") {
+		t.Errorf("passes 6: %v", err)
 	}
 	for id, e := range map[string]edit.Change{"hand-mid": piecetest.Set("/sections/0/from_line", 2),
 		"program-preselect": piecetest.Set("/sections/0/joined", true),

@@ -11,6 +11,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -369,7 +370,7 @@ func (k *planner) tooLong(s *section, row int) {
 // notes puts in the user's own hand steps before a row, or, for 0, before the section.
 func (k *planner) notes(s *section, row int) {
 	for _, text := range s.Section.Notes[row] {
-		k.loom.Later(pass.NoteStep(text, 0, machine.Set{}))
+		k.loom.Later(step.Note{Text: text})
 	}
 }
 
@@ -390,7 +391,7 @@ func (k *planner) count() {
 		for j := range k.Passes {
 			if p := &k.Passes[j]; p.Section == t.Recipe[i].Section {
 				for _, st := range p.Before {
-					if st.Do == pass.SetCard && st.Section == 0 {
+					if put, ok := st.Step.(step.SetCard); ok && put.Section == 0 {
 						t.Recipe[i].Card.SetBack++
 					}
 				}

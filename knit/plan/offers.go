@@ -41,18 +41,15 @@ var (
 	}
 )
 
-// tried goes through a text of our own as it stands for a piece.
-func tried(p *piece.Piece, text string, bare bool) *recipe.Run {
-	g := recipe.Ground{Piece: p, Later: !bare}
+// tried goes through a text of our own as it stands for a piece, from a bare bed.
+func tried(p *piece.Piece, text string) *recipe.Run {
+	g := recipe.Ground{Piece: p}
 	rec, errs := recipe.Read(text, g)
 	if len(errs) > 0 {
 		return nil
 	}
 	at := recipe.Start{Side: p.Start, Rack: p.Second.Rack, Pitch: p.Second.Pitch,
 		Feeders: recipe.Pair{p.Sections[0].Yarn}}
-	if !bare {
-		at.Work[machine.Main] = p.Work()
-	}
 	return rec.Go(context.Background(), g, 0, at)
 }
 
@@ -89,7 +86,7 @@ func BeginWays(p *piece.Piece) (list []Way) {
 			b.Yarn = piece.YarnNo(len(p.Yarns))
 		}
 		alone.Begin = &b
-		if r := tried(&alone, beginText(&alone), true); r != nil {
+		if r := tried(&alone, beginText(&alone)); r != nil {
 			w.Side, w.Needs = r.Side, parts(r)
 			for i := range r.Acts {
 				if r.Acts[i].Pass != nil {

@@ -13,6 +13,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -89,8 +90,8 @@ func TestSelectingPass(t *testing.T) {
 	locks := ""
 	for i := range after.Passes[:3] {
 		for _, st := range after.Passes[i].Before {
-			if st.Do == pass.CardLock || st.Do == pass.CardRelease || st.Do == pass.SetCard {
-				locks += fmt.Sprintf("%d:%s ", i+1, st.Do)
+			if st.Do() == step.DoCardLock || st.Do() == step.DoCardRelease || st.Do() == step.DoSetCard {
+				locks += fmt.Sprintf("%d:%s ", i+1, st.Do())
 			}
 		}
 	}
@@ -153,17 +154,16 @@ func TestPairs(t *testing.T) {
 		"left r3 l0 c5 AB [L1-R1] []", "right r3 l2 c6 AB [L1-R1] []", "left r4 l0 c7 AB [L2,R2] []",
 		"right r4 l0 c8 AB [L2,R2] []")
 	if !slices.ContainsFunc(pl.Passes[3].Before, func(st pass.Step) bool {
-		return st.Do == pass.SetCard &&
-			st.Value == 1
+		card, ok := st.Step.(step.SetCard)
+		return ok && card.Line == 1
 	}) {
 		t.Error("the card is not set back before the last pass of the round")
 	}
-	if first := fmt.Sprint(pl.Passes[0].Before); !strings.Contains(first, "Sweep the reader across") ||
-		!slices.ContainsFunc(pl.Passes[0].Before, func(st pass.Step) bool {
-			return st.Do == pass.SetCard &&
-				st.Section == 1
-		}) {
-		t.Errorf("before the first pass, which line 1 serves: %s", first)
+	if first := pl.Passes[0].Before; !pass.Has[step.Sweep](first) || !slices.ContainsFunc(first, func(st pass.Step) bool {
+		card, ok := st.Step.(step.SetCard)
+		return ok && card.Section == 1
+	}) {
+		t.Errorf("before the first pass, which line 1 serves: %v", first)
 	}
 	left := plan.Make(piecetest.New(t, "two-bed-pairs", "L2", "R2", rows, set("/start", "left")))
 	if len(left.Passes) != 0 || !slices.ContainsFunc(left.Findings,
@@ -203,9 +203,10 @@ func TestEndNeedles(t *testing.T) {
 	// Each change stands before the pass that reads the line of the row, and selecting goes off
 	// with the last line; readers of pairs have neither switch, nor hand-selected machines.
 	for _, c := range []struct{ id, policy, want string }{
-		{"card-preselect", "auto", "1 select 1, 2 end-needles 1, 3 end-needles 0, 4 select 0, "},
-		{"card-direct", "auto", "1 select 1, 2 end-needles 1, 3 end-needles 0, 4 select 0, "},
-		{"card-preselect", "off", "1 select 1, 4 select 0, "}, {"card-preselect", "hand", "1 select 1, 4 select 0, "},
+		{"card-preselect", "auto", "1 select true, 2 end-needles true, 3 end-needles false, 4 select false, "},
+		{"card-direct", "auto", "1 select true, 2 end-needles true, 3 end-needles false, 4 select false, "},
+		{"card-preselect", "off", "1 select true, 4 select false, "},
+		{"card-preselect", "hand", "1 select true, 4 select false, "},
 		{"two-bed-pairs", "auto", ""}, {"hand-mid", "auto", ""},
 	} {
 		pl := plan.Make(piecetest.New(t, c.id, "L2", "R2", rows, set("/options",
@@ -214,8 +215,8 @@ func TestEndNeedles(t *testing.T) {
 		got := ""
 		for i := range pl.Passes {
 			for _, st := range pl.Passes[i].Before {
-				if st.Control != "" {
-					got += fmt.Sprint(i+1, " ", st.Control, " ", st.Value, ", ")
+				if st, ok := st.Step.(step.Switch); ok {
+					got += fmt.Sprint(i+1, " ", st.Control, " ", st.On, ", ")
 				}
 			}
 		}
@@ -231,8 +232,8 @@ func TestEndNeedles(t *testing.T) {
 		for _, p := range plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"#..#", "....", ".##."},
 			c...)).Passes {
 			for _, st := range p.Before {
-				if st.Do == pass.BringForward {
-					got += fmt.Sprint(p.N, " ", st.Needles, " ")
+				if st.Do() == step.DoBringForward {
+					got += fmt.Sprint(p.N, " ", st.Needles(), " ")
 				}
 			}
 		}
@@ -274,8 +275,8 @@ func TestFarSide(t *testing.T) {
 	cut := ""
 	for i := range pl.Passes {
 		for _, st := range pl.Passes[i].Before {
-			if st.Do == pass.Cut {
-				cut += fmt.Sprintf("pass %d %s %v ", i+1, pl.Piece.YarnID(st.Yarn), st.Side)
+			if st, ok := st.Step.(step.Cut); ok {
+				cut += fmt.Sprintf("pass %d %s %v ", i+1, pl.Piece.YarnID(st.Yarn), st.Hangs)
 			}
 		}
 	}
@@ -309,7 +310,7 @@ func TestHandSteps(t *testing.T) {
 	moved := func(pl *pass.Plan) (at []int) {
 		for i := range pl.Passes {
 			for _, st := range pl.Passes[i].Before {
-				if st.Do == pass.Weights {
+				if st.Do() == step.DoWeights {
 					at = append(at, pl.Passes[i].N)
 				}
 			}
@@ -332,7 +333,7 @@ func TestHandSteps(t *testing.T) {
 		pl = plan.Make(piecetest.New(t, id, "L2", "R2", []string{"#.#."}))
 		order := ""
 		for _, st := range pl.Passes[0].Before {
-			order += string(st.Do) + " "
+			order += string(st.Do()) + " "
 		}
 		if order != want {
 			t.Errorf("%s, before the first pass: %s, want %s", id, order, want)
@@ -341,15 +342,15 @@ func TestHandSteps(t *testing.T) {
 	// Weights first, while the hands are at the work; then the counter, as the last thing before the carriage.
 	p := plan.Make(piecetest.New(t, "card-preselect", "L2", "R2", []string{"#.#."}, before(12, "A"),
 		set("/options", map[string]any{"counter": "section"}))).Passes[12]
-	at := func(do pass.Do) int {
-		return slices.IndexFunc(p.Before, func(st pass.Step) bool { return st.Do == do })
+	at := func(do step.Do) int {
+		return slices.IndexFunc(p.Before, func(st pass.Step) bool { return st.Do() == do })
 	}
-	if w, c := at(pass.Weights), at(pass.SetCounter); w < 0 || c < w {
+	if w, c := at(step.DoWeights), at(step.DoSetCounter); w < 0 || c < w {
 		t.Errorf("before pass 13 weights are step %d, the counter step %d", w, c)
 	}
 	order := ""
 	for _, st := range pl.After {
-		order += string(st.Do) + " "
+		order += string(st.Do()) + " "
 	}
 	if order != "care weights bind-off " {
 		t.Errorf("after the last: %s", order)

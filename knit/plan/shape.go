@@ -11,6 +11,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 	"vindel/knit/words"
 )
@@ -519,15 +520,15 @@ func (k *planner) goBack(s *section) bool {
 		k.endPiece(piece.FirstPart)
 	} else {
 		main, behind := l.Holding()
-		l.Later(pass.CareStep(pass.CareWeights), pass.WeightsOff(), pass.BindOffStep(main))
+		l.Later(step.Care{Text: step.CareWeights}, step.WeightsOff{}, step.BindOff{At: step.Main(main)})
 		if !behind.Empty() {
-			l.Later(pass.BindOffStep(behind).On(machine.Second))
+			l.Later(step.BindOff{At: step.On(machine.Second, behind)})
 		}
 	}
 	l.Section(s.Placed, s.technique.EachWay != nil && s.technique.EachWay(k.m))
 	l.Row()
 	side := l.GoBack(y)
-	l.Later(pass.WeightsOn())
+	l.Later(step.WeightsOn{})
 	purl := s.technique.KnitterOf(k.m, s.Placed) == machine.PurlCarriage
 	ahead := k.m.School == machine.Preselect && s.technique.IsPatterned(k.m) && !(purl && !k.m.PurlAhead)
 	yarns := k.yarns[s.at]

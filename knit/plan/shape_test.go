@@ -14,6 +14,7 @@ import (
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -64,13 +65,12 @@ func stepsBefore(pl *pass.Plan, row int, part string) (said []string) {
 			continue
 		}
 		for _, st := range p.Before {
-			if st.Shape || st.Do == pass.BringForward || st.Do == pass.Mark || st.Do == pass.Return ||
-				st.Marked != nil {
+			if of := st.Event(); of == step.OfEdge || of == step.OfPart || st.Do() == step.DoBringForward {
 				tool := ""
-				if st.Tool > 0 {
-					tool = fmt.Sprint("/", st.Tool)
+				if e, ok := st.Step.(step.Edged); ok && e.Edging().Tool > 0 {
+					tool = fmt.Sprint("/", e.Edging().Tool)
 				}
-				said = append(said, fmt.Sprintf("%s%s %v", st.Do, tool, st.Needles))
+				said = append(said, fmt.Sprintf("%s%s %v", st.Do(), tool, st.Needles()))
 			}
 		}
 		return said
@@ -78,7 +78,7 @@ func stepsBefore(pl *pass.Plan, row int, part string) (said []string) {
 	return nil
 }
 
-func step(side string, row, n int, more ...any) map[string]any {
+func shapeStep(side string, row, n int, more ...any) map[string]any {
 	e := map[string]any{"side": side, "row": row, "stitches": n}
 	for i := 0; i < len(more); i += 2 {
 		e[more[i].(string)] = more[i+1]
@@ -98,47 +98,47 @@ func TestShapeSteps(t *testing.T) {
 		want                map[int]string // by row: what is done before it
 		codes               string
 	}{
-		{"one out, both", "card-direct", "plain", []any{step("both", 3, 1)}, plain,
+		{"one out, both", "card-direct", "plain", []any{shapeStep("both", 3, 1)}, plain,
 			map[int]string{3: "increase L7,R7", 4: ""}, ""},
 		{"one in, both, fashioned", "card-direct", "plain", []any{map[string]any{"side": "both", "rows": []int{4, 4},
 			"stitches": -1, "fashion": 2}}, plain,
 			map[int]string{4: "decrease/2 L6,R6"}, ""},
-		{"different tools are two steps", "card-direct", "plain", []any{step("left", 4, -1), step("right", 4, -1,
+		{"different tools are two steps", "card-direct", "plain", []any{shapeStep("left", 4, -1), shapeStep("right", 4, -1,
 			"fashion", 3)}, plain,
 			map[int]string{4: "decrease L6; decrease/3 R6"}, ""},
-		{"bound off at the yarn's side", "card-direct", "plain", []any{step("right", 3, -3)}, plain,
+		{"bound off at the yarn's side", "card-direct", "plain", []any{shapeStep("right", 3, -3)}, plain,
 			map[int]string{3: "bind-off R4-R6", 4: ""}, ""},
-		{"bound off a row later", "card-direct", "plain", []any{step("left", 3, -3)}, plain, map[int]string{3: "",
+		{"bound off a row later", "card-direct", "plain", []any{shapeStep("left", 3, -3)}, plain, map[int]string{3: "",
 			4: "bind-off L6-L4"}, "shape-later"},
-		{"two stitches need the yarn, one does not", "card-direct", "plain", []any{step("left", 3, -1), step("left",
+		{"two stitches need the yarn, one does not", "card-direct", "plain", []any{shapeStep("left", 3, -1), shapeStep("left",
 			5, -2)}, plain,
 			map[int]string{3: "decrease L6", 5: "", 6: "bind-off L5-L4"}, "shape-later"},
-		{"cast on at the yarn's side", "card-direct", "plain", []any{step("left", 2, 3)}, plain,
+		{"cast on at the yarn's side", "card-direct", "plain", []any{shapeStep("left", 2, 3)}, plain,
 			map[int]string{2: "cast-on L9-L7"}, ""},
 		{"into hold before a row from the other side, wrapped before the next", "card-direct", "plain",
-			[]any{step("left", 3, -2, "by", "hold")}, plain,
+			[]any{shapeStep("left", 3, -2, "by", "hold")}, plain,
 			map[int]string{3: "to-hold L6-L5", 4: "wrap L5"}, ""},
-		{"into hold a row later", "card-direct", "plain", []any{step("right", 3, -2, "by", "hold")}, plain,
+		{"into hold a row later", "card-direct", "plain", []any{shapeStep("right", 3, -2, "by", "hold")}, plain,
 			map[int]string{3: "", 4: "to-hold R5-R6", 5: "wrap R5"}, "shape-later"},
-		{"one stitch into hold needs the other side too", "card-direct", "plain", []any{step("right", 3, -1, "by",
+		{"one stitch into hold needs the other side too", "card-direct", "plain", []any{shapeStep("right", 3, -1, "by",
 			"hold", "wrap", false)}, plain,
 			map[int]string{3: "", 4: "to-hold R6", 5: ""}, "shape-later,turn-hole"},
-		{"released", "card-direct", "plain", []any{step("left", 3, -2, "by", "hold"), map[string]any{"side": "left",
+		{"released", "card-direct", "plain", []any{shapeStep("left", 3, -2, "by", "hold"), map[string]any{"side": "left",
 			"row": 6, "release": true}}, plain,
 			map[int]string{6: "to-work L6-L5"}, ""},
-		{"newly at work, selected ahead: set by hand", "card-preselect", "two-colour", []any{step("both", 4, 1)},
+		{"newly at work, selected ahead: set by hand", "card-preselect", "two-colour", []any{shapeStep("both", 4, 1)},
 			[]edit.Change{piecetest.Set("/sections/0/areas/0/from", "L7"), piecetest.Set("/sections/0/areas/0/first",
 				"L7"), piecetest.Set("/sections/0/areas/0/to", "R7")},
 			map[int]string{4: "increase L7,R7; bring-forward L7"}, ""},
-		{"fingers undo what is selected ahead", "card-preselect", "two-colour", []any{step("right", 4, -1)}, nil,
+		{"fingers undo what is selected ahead", "card-preselect", "two-colour", []any{shapeStep("right", 4, -1)}, nil,
 			map[int]string{4: "decrease R6; bring-forward R5"}, ""},
-		{"selected as it knits: nothing by hand", "card-direct", "two-colour", []any{step("right", 4, -1)}, nil,
+		{"selected as it knits: nothing by hand", "card-direct", "two-colour", []any{shapeStep("right", 4, -1)}, nil,
 			map[int]string{4: "decrease R6"}, ""},
-		{"readers of pairs start every row on the right", "two-bed-pairs", "tuck", []any{step("left", 4, -2)},
+		{"readers of pairs start every row on the right", "two-bed-pairs", "tuck", []any{shapeStep("left", 4, -2)},
 			[]edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{},
 				"#": map[string]any{"stitch": "tuck"}})},
 			map[int]string{4: ""}, "shape-side"},
-		{"there on the right they may", "two-bed-pairs", "tuck", []any{step("right", 4, -2)},
+		{"there on the right they may", "two-bed-pairs", "tuck", []any{shapeStep("right", 4, -2)},
 			[]edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{},
 				"#": map[string]any{"stitch": "tuck"}})},
 			map[int]string{4: "bind-off R5-R6"}, ""},
@@ -168,6 +168,12 @@ func TestSplit(t *testing.T) {
 	figure := []string{"#.#.#.#.#.#.", ".#.##.#.##.#", "..##..##..##"}
 	lace := []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side",
 		"knit"), piecetest.Before(2, "A")}
+	purls := []string{"....--....--", "--....--...."}
+	purl := func(selects, start string) []edit.Change {
+		return []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{},
+			"-": map[string]any{"stitch": "purl"}}), piecetest.Set("/start", start),
+			piecetest.Set("/machine/purl_carriage", true), piecetest.Set("/machine/purl_selects", selects)}
+	}
 	for _, c := range []struct {
 		name, profile, tech string
 		rows                []string
@@ -176,17 +182,21 @@ func TestSplit(t *testing.T) {
 		row, line           int // of the mark
 		free                int // passes on the way back
 		first               string
-		waits               pass.Do
+		waits               step.Do
 	}{
-		{"selects ahead, ends away", "card-preselect", "two-colour", figure, 5, nil, 5, 2, 2, "left", pass.ToHold},
-		{"selects ahead, ends there", "card-preselect", "two-colour", figure, 6, nil, 6, 3, 1, "right", pass.ToHold},
-		{"selects as it knits", "card-direct", "two-colour", figure, 5, nil, 5, 2, 0, "right", pass.ToHold},
-		{"a free pass to the other side", "card-direct", "two-colour", figure, 6, nil, 6, 3, 1, "left", pass.ToHold},
+		{"selects ahead, ends away", "card-preselect", "two-colour", figure, 5, nil, 5, 2, 2, "left", step.DoToHold},
+		{"selects ahead, ends there", "card-preselect", "two-colour", figure, 6, nil, 6, 3, 1, "right", step.DoToHold},
+		{"selects as it knits", "card-direct", "two-colour", figure, 5, nil, 5, 2, 0, "right", step.DoToHold},
+		{"a purl carriage, selected for ahead", "card-preselect", "texture", purls, 5, purl("ahead", "left"), 5, 1, 2, "right",
+			step.DoToHold},
+		{"a purl carriage that selects itself", "card-preselect", "texture", purls, 5, purl("now", "right"), 5, 1, 0, "right",
+			step.DoToHold},
+		{"a free pass to the other side", "card-direct", "two-colour", figure, 6, nil, 6, 3, 1, "left", step.DoToHold},
 		{"held needles disturb", "card-direct", "two-colour", figure, 5, []edit.Change{piecetest.Set("/machine",
-			map[string]any{"profile": "card-direct", "hold_disturbs": true})}, 5, 2, 0, "right", pass.TakeOff},
-		{"in two passes a row", "hand-mid", "two-colour", figure, 5, nil, 5, 0, 0, "right", pass.TakeOff},
+			map[string]any{"profile": "card-direct", "hold_disturbs": true})}, 5, 2, 0, "right", step.DoTakeOff},
+		{"in two passes a row", "hand-mid", "two-colour", figure, 5, nil, 5, 0, 0, "right", step.DoTakeOff},
 		{"lace, on waste yarn", "program-preselect", "lace", []string{"...", "/.o"}, 5, lace, 3, 7, 0, "right",
-			pass.TakeOff},
+			step.DoTakeOff},
 	} {
 		pl := shapePiece(t, c.profile, c.tech, c.rows, []any{map[string]any{"split": c.split, "left": "L2",
 			"right": "R2"}}, c.more...)
@@ -194,23 +204,23 @@ func TestSplit(t *testing.T) {
 			t.Errorf("%s: %v", c.name, r.Findings[:1])
 			continue
 		}
-		var mark, back *pass.Step
+		var mark step.Mark
+		var back step.Return
 		var at, again *pass.Pass
 		free, middle := 0, 0
-		waits := pass.Do("")
+		waits := step.Do("")
 		for i := range pl.Passes {
 			p := &pl.Passes[i]
 			for j := range p.Before {
-				st := &p.Before[j]
-				switch {
-				case st.Do == pass.Mark:
+				switch st := p.Before[j].Step.(type) {
+				case step.Mark:
 					mark, at = st, p
-				case st.Do == pass.Return:
+				case step.Return:
 					back = st
-				case st.Marked != nil && (st.Do == pass.ToHold || st.Do == pass.TakeOff):
-					waits = st.Do
-				case st.Marked != nil && st.Do == pass.BindOff:
-					middle = st.Needles.Len()
+				case step.Wait:
+					waits = st.Do()
+				case step.BindOffMiddle:
+					middle = st.On.Len()
 				}
 			}
 			if p.ID.Part == "second" && p.Row() == 0 && p.Free {
@@ -220,7 +230,7 @@ func TestSplit(t *testing.T) {
 				again = p
 			}
 		}
-		if mark == nil || back == nil || again == nil {
+		if mark.Marked == nil || back.Marked == nil || again == nil {
 			t.Errorf("%s: no mark, or no way back", c.name)
 			continue
 		}
@@ -264,7 +274,7 @@ func TestSplitOfLace(t *testing.T) {
 
 // TestShapeSpoilt: a plan whose edges, holds, wraps or parts are not the shape's is noticed.
 func TestShapeSpoilt(t *testing.T) {
-	shape := []any{step("both", 1, 1), step("left", 2, -2, "by", "hold"), map[string]any{"side": "left", "row": 5,
+	shape := []any{shapeStep("both", 1, 1), shapeStep("left", 2, -2, "by", "hold"), map[string]any{"side": "left", "row": 5,
 		"release": true},
 		map[string]any{"side": "right", "rows": []int{4, 5}, "stitches": -2, "fashion": 2},
 		map[string]any{"split": 6, "left": "L3", "right": "L1"}}
@@ -274,23 +284,26 @@ func TestShapeSpoilt(t *testing.T) {
 	if f := technique.Prove(build()); !f.Matches() {
 		t.Fatalf("not good to begin with: %s %v", f.First, f.Faults)
 	}
-	drop := func(do pass.Do) func(pl *pass.Plan) {
+	drop := func(do step.Do) func(pl *pass.Plan) {
 		return func(pl *pass.Plan) {
 			for i := range pl.Passes {
 				pl.Passes[i].Before = slices.DeleteFunc(slices.Clone(pl.Passes[i].Before),
-					func(st pass.Step) bool { return st.Do == do && (st.Shape || st.Marked != nil) })
+					func(st pass.Step) bool {
+						return st.Do() == do && (st.Event() == step.OfEdge || st.Event() == step.OfPart)
+					})
 			}
 		}
 	}
 	for name, spoil := range map[string]func(pl *pass.Plan){
-		"no increase": drop(pass.Increase), "no decrease": drop(pass.Decrease), "not into hold": drop(pass.ToHold),
-		"not back": drop(pass.ToWork),
-		"no wrap":  drop(pass.Wrap), "no mark": drop(pass.Mark), "no return": drop(pass.Return),
+		"no increase": drop(step.DoIncrease), "no decrease": drop(step.DoDecrease), "not into hold": drop(step.DoToHold),
+		"not back": drop(step.DoToWork),
+		"no wrap":  drop(step.DoWrap), "no mark": drop(step.DoMark), "no return": drop(step.DoReturn),
 		"another needle": func(pl *pass.Plan) {
 			for i := range pl.Passes {
 				for j := range pl.Passes[i].Before {
-					if st := &pl.Passes[i].Before[j]; st.Do == pass.Increase {
-						st.Needles = machine.SetOf(machine.L(7), machine.R(8))
+					if st, ok := pl.Passes[i].Before[j].Step.(step.Widen); ok {
+						st.On = machine.SetOf(machine.L(7), machine.R(8))
+						pl.Passes[i].Before[j].Step = st
 					}
 				}
 			}
@@ -298,7 +311,7 @@ func TestShapeSpoilt(t *testing.T) {
 		"a row late": func(pl *pass.Plan) {
 			for i := range pl.Passes {
 				if at := slices.IndexFunc(pl.Passes[i].Before,
-					func(st pass.Step) bool { return st.Do == pass.Decrease }); at >= 0 {
+					func(st pass.Step) bool { return st.Do() == step.DoDecrease }); at >= 0 {
 					st := pl.Passes[i].Before[at]
 					pl.Passes[i].Before = slices.Delete(slices.Clone(pl.Passes[i].Before), at, at+1)
 					pl.Passes[i+1].Before = append(slices.Clone(pl.Passes[i+1].Before), st)
@@ -326,39 +339,39 @@ func TestBadShapes(t *testing.T) {
 		shape []any
 		want  string // "": it can be read and planned
 	}{
-		{"to the last row", []any{step("left", 10, -1)}, ""},
-		{"beyond the last row", []any{step("left", 11, -1)}, "shape[0].row: 11: the piece has 10 rows"},
+		{"to the last row", []any{shapeStep("left", 10, -1)}, ""},
+		{"beyond the last row", []any{shapeStep("left", 11, -1)}, "shape[0].row: 11: the piece has 10 rows"},
 		{"spread beyond it", []any{map[string]any{"side": "left", "rows": []int{2, 11}, "stitches": -1}},
 			"shape[0].rows: 11: the piece has 10 rows"},
 		{"as many steps as rows", []any{map[string]any{"side": "left", "rows": []int{2, 5}, "stitches": 4}}, ""},
 		{"one step more", []any{map[string]any{"side": "left", "rows": []int{2, 5}, "stitches": 5}},
 			"shape[0].stitches: 5: single steps over 4 rows, and a side has one step a row"},
-		{"down to one stitch", []any{step("right", 3, -11)}, ""},
-		{"to none", []any{step("right", 3, -12)},
+		{"down to one stitch", []any{shapeStep("right", 3, -11)}, ""},
+		{"to none", []any{shapeStep("right", 3, -12)},
 			"shape[0]: the work has 12 in row 3; taking 12 away would leave none"},
-		{"all but one wait", []any{step("left", 3, -11, "by", "hold")}, ""},
-		{"all wait", []any{step("left", 3, -12, "by", "hold")},
+		{"all but one wait", []any{shapeStep("left", 3, -11, "by", "hold")}, ""},
+		{"all wait", []any{shapeStep("left", 3, -12, "by", "hold")},
 			"shape[0]: 12 of 12 stitches cannot wait in row 3: one at least knits"},
-		{"both sides in one row", []any{step("left", 4, -1), step("right", 4, -1)}, ""},
-		{"two steps on one", []any{step("left", 4, -1), step("both", 4, -1)},
+		{"both sides in one row", []any{shapeStep("left", 4, -1), shapeStep("right", 4, -1)}, ""},
+		{"two steps on one", []any{shapeStep("left", 4, -1), shapeStep("both", 4, -1)},
 			"shape[1]: row 4 has another step on the left; a side has one step a row"},
-		{"a tool needs a stitch beside it", []any{step("right", 3, -7), map[string]any{"side": "left",
+		{"a tool needs a stitch beside it", []any{shapeStep("right", 3, -7), map[string]any{"side": "left",
 			"rows": []int{4, 4}, "stitches": -1, "fashion": 4}}, ""},
-		{"and has none", []any{step("right", 3, -7), map[string]any{"side": "left", "rows": []int{4, 4},
+		{"and has none", []any{shapeStep("right", 3, -7), map[string]any{"side": "left", "rows": []int{4, 4},
 			"stitches": -1, "fashion": 5}},
 			"shape[1]: a tool of 5 prongs needs 5 stitches and one beside them; row 4 has 5"},
 		{"nothing waits", []any{map[string]any{"side": "left", "row": 4, "release": true}},
 			"shape[0]: no needle waits in hold on the left before row 4"},
-		{"what waits is not bound off", []any{step("left", 3, -2, "by", "hold"), step("left", 6, -1)},
+		{"what waits is not bound off", []any{shapeStep("left", 3, -2, "by", "hold"), shapeStep("left", 6, -1)},
 			"shape[1]: needles wait in hold on the left, L6-L5; release them before the edge moves in row 6"},
-		{"an inner edge that narrows and comes back", []any{split, step("left", 7, -1, "part", "first"), step("left",
-			9, 1, "part", "first")}, ""},
-		{"and goes over what waits", []any{split, step("left", 7, 1, "part", "first")},
+		{"an inner edge that narrows and comes back", []any{split, shapeStep("left", 7, -1, "part", "first"),
+			shapeStep("left", 9, 1, "part", "first")}, ""},
+		{"and goes over what waits", []any{split, shapeStep("left", 7, 1, "part", "first")},
 			"shape[1]: row 7 would bring R2 to work, and a stitch waits there"},
-		{"the second may, up to the first", []any{split, step("right", 7, 1, "part", "second")}, ""},
+		{"the second may, up to the first", []any{split, shapeStep("right", 7, 1, "part", "second")}, ""},
 		{"and not in the same row as the first", []any{split, map[string]any{"part": "second", "side": "right",
 			"row": 7, "stitches": 5}}, "shape[1]: in row 7 both parts would have R3"},
-		{"a part before the split", []any{split, step("left", 5, -1, "part", "first")},
+		{"a part before the split", []any{split, shapeStep("left", 5, -1, "part", "first")},
 			"shape[1].part: \"first\": the piece divides before row 6, and this is row 5"},
 		{"divided twice", []any{split, split}, "shape[1]: a piece divides once; the split stands in shape[0]"},
 		{"no stitch on the left", []any{map[string]any{"split": 6, "left": "L7", "right": "R3"}},
@@ -382,7 +395,7 @@ func TestBadShapes(t *testing.T) {
 		piecetest.Set("/sections/-", map[string]any{"technique": "plain", "rows": 4, "yarn": "A"}))
 	for row, bad := range map[int]bool{4: false, 5: true, 10: true, 11: false} {
 		_, err := technique.Piece(piecetest.Document(t, "card-direct", "L6", "R6", []string{"."},
-			append(slices.Clone(recipe), piecetest.Set("/shape", []any{step("left", row, -1)}))...))
+			append(slices.Clone(recipe), piecetest.Set("/shape", []any{shapeStep("left", row, -1)}))...))
 		if (err != nil) != bad {
 			t.Errorf("a step before row %d, where rows 5 to 10 are a recipe's: %v", row, err)
 		}
@@ -438,7 +451,7 @@ func TestSplitYarns(t *testing.T) {
 
 // TestSecondEdges: the second bed's edges move with the main bed's, one needle further in on the right.
 func TestSecondEdges(t *testing.T) {
-	pl := shapePiece(t, "program-preselect", "plain", []string{"."}, []any{step("both", 3, 1),
+	pl := shapePiece(t, "program-preselect", "plain", []string{"."}, []any{shapeStep("both", 3, 1),
 		map[string]any{"side": "right", "rows": []int{6, 7}, "stitches": -2}},
 		edit.Put("/sections/0", map[string]any{"technique": "plain", "rows": 10, "yarn": "A", "second": "every"})...)
 	for row, want := range map[int]string{1: "L6-R5", 3: "L7-R6", 6: "L7-R5", 7: "L7-R4"} {

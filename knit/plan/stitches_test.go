@@ -13,6 +13,7 @@ import (
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -72,11 +73,11 @@ func TestTuckByHand(t *testing.T) {
 		for i := range pl.Passes {
 			var words []string
 			for _, st := range pl.Passes[i].Before {
-				switch st.Do {
-				case pass.BringForward:
-					words = append(words, "bring "+st.Needles.String())
-				case pass.ToWork:
-					words = append(words, "work "+st.Needles.String())
+				switch st.Do() {
+				case step.DoBringForward:
+					words = append(words, "bring "+st.Needles().String())
+				case step.DoToWork:
+					words = append(words, "work "+st.Needles().String())
 				}
 			}
 			steps = append(steps, fmt.Sprint(words))
@@ -106,13 +107,13 @@ func TestPurlCarriage(t *testing.T) {
 			"rows":   []string{"##.."}}),
 		set("/sections/-", map[string]any{"technique": "two-colour", "areas": []any{map[string]any{"chart": "two"}}}))
 	steps := after.Passes[1].Before
-	if last := steps[len(steps)-1]; last.Do != pass.BringForward || last.Needles != machine.SetOf(machine.L(1)) ||
+	if last := steps[len(steps)-1]; last.Do() != step.DoBringForward || last.Needles() != machine.SetOf(machine.L(1)) ||
 		after.Passes[0].Main().Sets.String() != "L2-L1" {
 		t.Errorf("selected %v, then reformed: the last step is %s", after.Passes[0].Main().Sets, last.Say(after.Piece))
 	}
 	byHand := marked(t, "card-direct", "texture", "purl", []string{".##."})
-	if len(byHand.After) == 0 || byHand.After[0].Do != pass.Reform ||
-		byHand.After[0].Needles != machine.Range(machine.L(1), machine.R(1)) || byHand.LinesOf(1) != 0 {
+	if len(byHand.After) == 0 || byHand.After[0].Do() != step.DoReform ||
+		byHand.After[0].Needles() != machine.Range(machine.L(1), machine.R(1)) || byHand.LinesOf(1) != 0 {
 		t.Errorf("by hand: after the last pass %v", byHand.After)
 	}
 }
@@ -131,7 +132,7 @@ func TestPurlCarriageAlone(t *testing.T) {
 		p := &pl.Passes[i]
 		said := ""
 		for j := range p.Before {
-			if st := &p.Before[j]; st.Do == pass.Attach || st.Do == pass.SetCams && st.Setting.Key != "" {
+			if st := p.Before[j]; st.Do() == step.DoAttach || step.Is[step.Cams](st.Step) {
 				said += "; " + st.Say(pl.Piece)
 			}
 		}
@@ -183,8 +184,8 @@ func TestFromTheFeeder(t *testing.T) {
 			var said []string
 			for i := range pl.Passes {
 				for j := range pl.Passes[i].Before {
-					if st := &pl.Passes[i].Before[j]; st.Bobbin != "" {
-						said = append(said, st.Say(pl.Piece))
+					if text := pl.Passes[i].Before[j].Say(pl.Piece); strings.Contains(text, " bobbin ") {
+						said = append(said, text)
 					}
 				}
 			}

@@ -2,7 +2,7 @@ package plan
 
 import (
 	"vindel/knit/machine"
-	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // switches turns the knit carriage's reading and the machine's end-needle switch on and off
@@ -25,11 +25,11 @@ func (k *planner) switches() {
 			held = reads && i+1 < len(k.Passes) && k.Passes[i+1].Ends
 		}
 		if reads != selecting {
-			p.Before = append(p.Before, pass.SwitchStep(pass.Selecting, reads))
+			p.Add(step.Switch{Control: step.Selecting, On: reads})
 			selecting = reads
 		}
 		if held != ends {
-			p.Before = append(p.Before, pass.SwitchStep(pass.EndNeedles, held))
+			p.Add(step.Switch{Control: step.EndNeedles, On: held})
 			ends = held
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/recipe"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -283,11 +284,11 @@ func (k *planner) off() {
 	if k.Piece.EndOf(part) != nil || main.Empty() && behind.Empty() {
 		return
 	}
-	k.After = append(k.After, pass.CareStep(pass.CareWeights), pass.WeightsOff())
+	k.After = append(k.After, pass.Steps(step.Care{Text: step.CareWeights}, step.WeightsOff{})...)
 	if !main.Empty() {
-		k.After = append(k.After, pass.BindOffStep(main))
+		k.After = append(k.After, pass.Steps(step.BindOff{At: step.Main(main)})...)
 	}
 	if !behind.Empty() {
-		k.After = append(k.After, pass.BindOffStep(behind).On(machine.Second))
+		k.After = append(k.After, pass.Steps(step.BindOff{At: step.On(machine.Second, behind)})...)
 	}
 }

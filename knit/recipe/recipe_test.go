@@ -159,6 +159,9 @@ func TestAllFaults(t *testing.T) {
 	if s := strings.Join(got, " "); s != "1:14 1:19 2:6 4:6 5:1 6:1" {
 		t.Errorf("%s: %v", s, errs)
 	}
+	if s := errs.Error(); !strings.HasPrefix(s, errs[0].Error()) || !strings.HasSuffix(s, "(and 5 more)") {
+		t.Errorf("all of them: %s", s)
+	}
 }
 
 // TestFaultsOfRunning: what only shows when the recipe runs is bad input too, at its place; a stop

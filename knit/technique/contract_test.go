@@ -15,6 +15,7 @@ import (
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -40,7 +41,7 @@ var contract = []struct {
 	}, nil,
 		func(pl *pass.Plan) {
 			each(pl, func(p *pass.Pass) {
-				p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool { return st.Do == pass.Transfer })
+				p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool { return st.Do() == step.DoTransfer })
 			})
 			setAll(pl, machine.Transfer, machine.FineTransfer)
 		}},
@@ -65,7 +66,7 @@ var contract = []struct {
 	}},
 	{&technique.Texture, randomMarks, nil, func(pl *pass.Plan) {
 		drop := func(list []pass.Step) []pass.Step {
-			return slices.DeleteFunc(list, func(st pass.Step) bool { return st.Do == pass.Reform })
+			return slices.DeleteFunc(list, func(st pass.Step) bool { return st.Do() == step.DoReform })
 		}
 		each(pl, func(p *pass.Pass) { p.Before, p.Carriage = drop(p.Before), machine.KnitCarriage })
 		pl.After = drop(pl.After)
@@ -217,8 +218,8 @@ func TestSpoilt(t *testing.T) {
 		edit.Set("/sections/0/technique", "lace")[0], piecetest.Before(2, "A")}
 	held := []edit.Change{edit.Set("/options", map[string]any{"end_needles": "auto"})[0]}
 	back := []edit.Change{piecetest.Before(1, "A"), piecetest.Before(1, "B"), piecetest.Before(2, "A")}
-	remove := func(p *pass.Pass, do pass.Do) {
-		p.Before = slices.DeleteFunc(slices.Clone(p.Before), func(st pass.Step) bool { return st.Do == do })
+	remove := func(p *pass.Pass, do step.Do) {
+		p.Before = slices.DeleteFunc(slices.Clone(p.Before), func(st pass.Step) bool { return st.Do() == do })
 	}
 	for _, c := range []struct {
 		code    finding.Code
@@ -229,7 +230,7 @@ func TestSpoilt(t *testing.T) {
 	}{
 		{finding.YarnNotThreaded, "card-preselect", figure, nil, func(pl *pass.Plan) {
 			remove(&pl.Passes[1],
-				pass.Thread)
+				step.DoThread)
 		}},
 		{finding.CarriageSide, "card-preselect", figure, nil,
 			func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir }},
@@ -237,26 +238,26 @@ func TestSpoilt(t *testing.T) {
 			func(pl *pass.Plan) { pl.Passes[0].Main().Sets.Add(machine.L(2)) }},
 		{finding.SelectionLost, "hand-mid", figure, nil, func(pl *pass.Plan) {
 			remove(&pl.Passes[0],
-				pass.BringForward)
+				step.DoBringForward)
 		}},
 		{finding.NeedleNoYarn, "hand-chunky", figure, laid,
 			func(pl *pass.Plan) { pl.Passes[1].Lays = pl.Passes[1].Lays[:2] }},
 		{finding.LaidOutOfOrder, "hand-chunky", figure, laid,
 			func(pl *pass.Plan) { slices.Reverse(pl.Passes[1].Lays) }},
 		{finding.YarnWrongSide, "hand-mid", figure, nil,
-			func(pl *pass.Plan) { pl.Passes[2].Before = append(pl.Passes[2].Before, pass.ThreadStep(1, 1, "")) }},
+			func(pl *pass.Plan) { pl.Passes[2].Add(step.Thread{Feeder: 1, Yarn: 1}) }},
 		// a yarn that hangs on the right, not cut before it is threaded on the left, however it came out of the feeder
 		{finding.YarnWrongSide, "hand-mid", figure, back, func(pl *pass.Plan) {
 			for i := range pl.Passes {
-				remove(&pl.Passes[i], pass.Cut)
+				remove(&pl.Passes[i], step.DoCut)
 			}
 		}},
 		{finding.YarnWrongSide, "hand-mid", figure, back, func(pl *pass.Plan) {
 			for i := range pl.Passes {
-				remove(&pl.Passes[i], pass.Cut)
+				remove(&pl.Passes[i], step.DoCut)
 				for j := range pl.Passes[i].Before {
-					if st := &pl.Passes[i].Before[j]; st.Do == pass.Park {
-						*st = pass.UnthreadStep(1, st.Yarn, "")
+					if st, ok := pl.Passes[i].Before[j].Step.(step.Park); ok {
+						pl.Passes[i].Before[j].Step = step.Unthread{Feeder: 1, Yarn: st.Yarn}
 					}
 				}
 			}
@@ -288,31 +289,32 @@ func TestSpoilt(t *testing.T) {
 		}},
 		{finding.SelectionLost, "card-preselect", figure, held, func(pl *pass.Plan) { // the switch a pass late
 			late := slices.IndexFunc(pl.Passes[0].Before,
-				func(st pass.Step) bool { return st.Control == pass.EndNeedles })
+				func(st pass.Step) bool { return st.Step == step.Step(step.Switch{Control: step.EndNeedles, On: true}) })
 			pl.Passes[1].Before = append(pl.Passes[1].Before, pl.Passes[0].Before[late])
 			pl.Passes[0].Before = slices.Delete(pl.Passes[0].Before, late, late+1)
 		}},
 		{finding.SelectionLost, "card-direct", figure, held, func(pl *pass.Plan) { // selecting never turned on
 			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before,
-				func(st pass.Step) bool { return st.Control == pass.Selecting })
+				func(st pass.Step) bool { return st.Step == step.Step(step.Switch{Control: step.Selecting, On: true}) })
 		}},
 		{finding.SelectionLost, "program-small", figure, nil, func(pl *pass.Plan) { // the program a line too far
 			for i := range pl.Passes[0].Before {
-				if st := &pl.Passes[0].Before[i]; st.Do == pass.SetCard {
-					st.Value = 2
+				if st, ok := pl.Passes[0].Before[i].Step.(step.SetCard); ok {
+					st.Line = 2
+					pl.Passes[0].Before[i].Step = st
 				}
 			}
 		}},
 		{finding.NeedleNoYarn, "card-preselect", figure, nil, func(pl *pass.Plan) {
 			for i := range pl.Passes {
-				remove(&pl.Passes[i], pass.Thread)
+				remove(&pl.Passes[i], step.DoThread)
 				pl.Passes[i].Main().Yarns = []piece.YarnNo{pl.Passes[i].Yarn(1), 0}
 			}
-			pl.Passes[0].Before = append(pl.Passes[0].Before, pass.ThreadStep(1, 1, ""))
+			pl.Passes[0].Add(step.Thread{Feeder: 1, Yarn: 1})
 		}},
 		{finding.CarriagesClash, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			remove(&pl.Passes[6],
-				pass.Remove)
+				step.DoRemove)
 		}},
 	} {
 		pl := plan.Make(piecetest.New(t, c.machine, "L4", "R4", c.rows, c.changes...))

@@ -11,6 +11,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Intarsia (rules 5.7). Every field of colour in a row has a bobbin of its own, laid by
@@ -182,21 +183,16 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	p := l.New(w, machine.LaidYarns)
 	p.Main().Yarns, p.Lays = nil, lays
 	if len(begun) > 0 {
-		p.Before = append(p.Before, pass.NoteStep(fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun,
-			", "),
-			here), here, on))
+		p.Add(step.Note{At: step.Main(on), Side: here,
+			Text: fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "), here)})
 	}
 	switch {
 	case starts:
-		p.Before = append(p.Before,
-			pass.NoteStep("Lay the yarns in their order into the open hooks, and hold them down against the bed with "+
-				"a light hand while the carriage passes",
-				0, machine.Set{}))
+		p.Add(step.Note{Text: "Lay the yarns in their order into the open hooks, and hold them down against the bed " +
+			"with a light hand while the carriage passes"})
 	case w.Row == w.Placed.FromRow+1 && w.Placed.Starts && len(lays) > 1:
-		p.Before = append(p.Before,
-			pass.NoteStep("From here on pick up each yarn from beneath the one before. The twists of one row undo "+
-				"themselves on the next: leave the bobbins as they hang",
-				0, machine.Set{}))
+		p.Add(step.Note{Text: "From here on pick up each yarn from beneath the one before. The twists of one row undo " +
+			"themselves on the next: leave the bobbins as they hang"})
 	}
 	l.Go(p)
 	wind(l)

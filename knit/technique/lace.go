@@ -13,6 +13,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Lace by transfer (rules 5.5). Before the first knitted row of a chart row its stitches
@@ -160,7 +161,7 @@ func laceRow(l *loom.Loom, w loom.Work) {
 	s, m := w.Placed, l.Machine
 	marks := s.StitchRow(w.Row)
 	var leans machine.Set
-	var byHand []pass.Step
+	var byHand []step.Step
 	if s.Section.IsLines() {
 		lineRow(l, w)
 		return
@@ -180,12 +181,12 @@ func laceRow(l *loom.Loom, w loom.Work) {
 			t = newTransfers(masked(s, w), s.From, exactLeans(s))
 			shifts, tools := t.byHand()
 			for i, st := range shifts {
-				byHand = append(byHand, pass.TransferStep(st.needles, st.dir, tools[i]))
+				byHand = append(byHand, step.Transfer{At: step.Main(st.needles), Way: st.dir, Tool: tools[i]})
 			}
 		}
 	}
 	knitLace(l, w, drawnRow, s.Wants(w.Row, chart.Purl).And(w.InWork()), func(p *pass.Pass) {
-		p.Lace.OtherLeans, p.Before = leans, byHand
+		p.Lace.OtherLeans, p.Before = leans, pass.Steps(byHand...)
 	})
 	if !showsAll(s) {
 		knitLace(l, w, plainRow, machine.Set{}, func(*pass.Pass) {})
@@ -283,7 +284,7 @@ func knitLace(l *loom.Loom, w loom.Work, part int, purl machine.Set, more func(p
 	}
 	l.Go(p)
 	if !purl.Empty() {
-		l.Later(pass.ReformStep(purl))
+		l.Later(step.Reform{At: step.Main(purl)})
 	}
 }
 

@@ -5,8 +5,8 @@ import (
 
 	"vindel/knit/loom"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -31,7 +31,7 @@ func lifeline(l *loom.Loom) {
 		return // its loops are still as the transfers left them
 	}
 	st.lined = l.Course()
-	l.Later(pass.LifelineStep())
+	l.Later(step.Lifeline{})
 }
 
 // laceCarriage runs the lace carriage: one pass a shift, and before them the pass that
@@ -51,7 +51,7 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 			setting = machine.FineTransfer
 		}
 		if !st.set || s.fine != st.fine {
-			l.Later(pass.SettingStep(setting, 0))
+			l.Later(step.Cams{Setting: setting})
 		}
 		st.set, st.fine = true, s.fine
 		p := l.New(w, setting)
@@ -67,7 +67,7 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 		p.Lace.Why, p.Lace.Blank = why(shifts, i, ahead)
 		l.Go(p)
 		if look.shift(shift{half.Select, s.dir, s.fine}) {
-			l.Later(pass.InspectStep(look.empty, look.doubled))
+			l.Later(step.Inspect{At: step.Main(look.empty), Doubled: look.doubled})
 		}
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -80,8 +81,9 @@ func (l *laceCheck) pass(p *pass.Pass) {
 		moved(p.Main().Select, p.Dir)
 	}
 	for j := range p.Before {
-		if st := &p.Before[j]; st.Do == pass.Transfer {
-			moved(st.Needles, st.Side)
+		if st, ok := p.Before[j].Step.(step.Lift); ok {
+			_, way := st.Prongs()
+			moved(st.Needles(), way)
 		}
 	}
 	if !p.Lace.OtherLeans.Empty() {

@@ -6,6 +6,7 @@ import (
 	"vindel/knit/bed"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -58,18 +59,19 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass, from int) 
 			// Where no reading pass comes before it, fingers set what it needs.
 			if !half.Select.Empty() && !before(i) {
 				half.ByHand = half.Select
-				p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, half.Select))
+				p.Add(step.BringForward{At: step.Main(half.Select)})
 			}
 		}
 		// Fingers that have moved stitches undo what was selected there.
 		var moved machine.Set
 		for _, st := range p.Before {
-			if st.Do == pass.Transfer {
-				moved = moved.Or(st.Needles).Or(st.Needles.Left(1)).Or(st.Needles.Right(1))
+			if lift, ok := st.Step.(step.Lift); ok {
+				on := lift.Needles()
+				moved = moved.Or(on).Or(on.Left(1)).Or(on.Right(1))
 			}
 		}
 		if moved = moved.And(half.Select).Minus(half.ByHand); !moved.Empty() && !p.Lace.Now {
-			p.Before = append(p.Before, pass.NeedleStep(pass.BringForward, moved))
+			p.Add(step.BringForward{At: step.Main(moved)})
 		}
 		explain(p)
 	}

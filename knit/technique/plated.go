@@ -14,6 +14,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -54,14 +55,12 @@ var Plated = Technique{
 			behind.Size = Larger(s.Size, l.Machine.PlatedStep)
 		}
 		if w.Row == 1 {
-			p.Before = append(p.Before,
-				pass.NoteStep("Put the guide of the second yarn on the carriage: it lays that yarn behind the first",
-					0, machine.Set{}))
+			p.Add(step.Note{Text: "Put the guide of the second yarn on the carriage: it lays that yarn behind the first"})
 		}
 		l.EndNeedles(p, true, true)
 		l.Sent(p)
 		if w.Row == w.Placed.Rows {
-			l.Later(pass.NoteStep("Take the guide of the second yarn off", 0, machine.Set{}))
+			l.Later(step.Note{Text: "Take the guide of the second yarn off"})
 		}
 	},
 	Asks: func(p *piece.Piece, s *bed.Placed, c *fabric.Course) fabric.Want {

@@ -15,6 +15,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/plan"
 	"vindel/knit/recipe"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -296,19 +297,20 @@ func without(pl *pass.Plan, n int, is func(st *pass.Step) bool) bool {
 	return false
 }
 
-func does(do pass.Do) func(st *pass.Step) bool {
-	return func(st *pass.Step) bool { return st.Do == do && st.Recipe > 0 }
+func does(do step.Do) func(st *pass.Step) bool {
+	return func(st *pass.Step) bool { return st.Do() == do && st.Recipe > 0 }
 }
 
-// change alters the nth step of a kind.
-func change(pl *pass.Plan, n int, do pass.Do, f func(st *pass.Step)) bool {
+// change alters the nth step of a verb.
+func change[T step.Step](pl *pass.Plan, n int, f func(st *T)) bool {
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
 		for j := range p.Before {
-			if p.Before[j].Do == do {
+			if st, ok := p.Before[j].Step.(T); ok {
 				if n--; n < 0 {
+					f(&st)
 					p.Before = slices.Clone(p.Before)
-					f(&p.Before[j])
+					p.Before[j].Step = st
 					return true
 				}
 			}
@@ -330,32 +332,32 @@ func TestTamperedRecipes(t *testing.T) {
 			return true
 		}},
 		{"hail-cushion", "yarns exchanged", func(pl *pass.Plan) bool {
-			return change(pl, 3, pass.Thread, func(st *pass.Step) { st.Yarn = st.Yarn%3 + 1 })
+			return change(pl, 3, func(st *step.Thread) { st.Yarn = st.Yarn%3 + 1 })
 		}},
-		{"rain-curtain", "a hold forgotten", func(pl *pass.Plan) bool { return without(pl, 2, does(pass.ToHold)) }},
+		{"rain-curtain", "a hold forgotten", func(pl *pass.Plan) bool { return without(pl, 2, does(step.DoToHold)) }},
 		{"the-streamer-by-hand", "a wrap forgotten", func(pl *pass.Plan) bool {
 			return without(pl, 30,
-				does(pass.Wrap))
+				does(step.DoWrap))
 		}},
 		{"lichen-kneeler", "a drop forgotten", func(pl *pass.Plan) bool {
 			i := slices.IndexFunc(pl.Passes, func(p pass.Pass) bool { return p.Carriage == machine.SecondCarriage })
 			pl.Passes = slices.Delete(pl.Passes, i, i+2)
 			return true
 		}},
-		{"frost-square", "a racking forgotten", func(pl *pass.Plan) bool { return without(pl, 0, does(pass.Rack)) }},
+		{"frost-square", "a racking forgotten", func(pl *pass.Plan) bool { return without(pl, 0, does(step.DoRack)) }},
 		{"rain-curtain", "a move one needle off", func(pl *pass.Plan) bool {
-			return change(pl, 1, pass.Transfer, func(st *pass.Step) { st.Needles = st.Needles.Right(1) })
+			return change(pl, 1, func(st *step.Move) { st.On = st.On.Right(1) })
 		}},
 		{"rain-curtain", "long for short", func(pl *pass.Plan) bool {
-			return change(pl, 1, pass.KnitByHand, func(st *pass.Step) { st.Needles, st.With = st.With, st.Needles })
+			return change(pl, 1, func(st *step.KnitByHand) { st.On, st.Long = st.Long, st.On })
 		}},
-		{"rain-curtain", "a crossing forgotten", func(pl *pass.Plan) bool { return without(pl, 1, does(pass.Cross)) }},
+		{"rain-curtain", "a crossing forgotten", func(pl *pass.Plan) bool { return without(pl, 1, does(step.DoCross)) }},
 		{"rain-curtain", "a cam left", func(pl *pass.Plan) bool {
-			return without(pl, 1, func(st *pass.Step) bool { return st.Do == pass.SetCams && st.Setting.Key != "" })
+			return without(pl, 1, func(st *pass.Step) bool { return step.Is[step.Cams](st.Step) })
 		}},
 		{"lichen-kneeler", "a cam of the second bed left", func(pl *pass.Plan) bool {
 			return without(pl, 0, func(st *pass.Step) bool {
-				return st.Do == pass.SetCams && st.Setting.Key != "" && st.Bed == machine.Second
+				return step.Is[step.Cams](st.Step) && st.Bed() == machine.Second
 			})
 		}},
 		{"wind-streamer", "a card a line off", func(pl *pass.Plan) bool {
@@ -364,16 +366,22 @@ func TestTamperedRecipes(t *testing.T) {
 			return true
 		}},
 		{"wind-streamer", "a card not set back", func(pl *pass.Plan) bool {
-			return without(pl, 0, func(st *pass.Step) bool { return st.Do == pass.SetCard && st.Section == 0 })
+			return without(pl, 0, func(st *pass.Step) bool {
+				card, ok := st.Step.(step.SetCard)
+				return ok && card.Section == 0
+			})
 		}},
 		{"lichen-kneeler", "a stitch size forgotten", func(pl *pass.Plan) bool {
-			return without(pl, 0, func(st *pass.Step) bool { return st.Do == pass.SetCams && st.Size != "" })
+			return without(pl, 0, func(st *pass.Step) bool { return step.Is[step.Size](st.Step) })
 		}},
 		{"lichen-kneeler", "a needle out of work", func(pl *pass.Plan) bool {
-			return change(pl, 0, pass.ToWork, func(st *pass.Step) { st.Needles.Remove(st.Needles.First()) })
+			return change(pl, 0, func(st *step.ToWork) { st.On.Remove(st.On.First()) })
 		}},
 		{"pole-flag", "a second yarn forgotten", func(pl *pass.Plan) bool {
-			return without(pl, 0, func(st *pass.Step) bool { return st.Do == pass.Thread && st.Feeder == 2 })
+			return without(pl, 0, func(st *pass.Step) bool {
+				thread, ok := st.Step.(step.Thread)
+				return ok && thread.Feeder == 2
+			})
 		}},
 	} {
 		p, err := technique.Read(recipe.Shipped(c.name).File)

@@ -5,8 +5,8 @@ import (
 	"vindel/knit/chart"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 )
 
 // Texture is knit and purl (rules 5.8). A purl carriage, where the machine has one, makes
@@ -35,7 +35,7 @@ var Texture = Technique{
 		l.NewCourse()
 		l.Go(p)
 		if !purls.Empty() {
-			l.Later(pass.ReformStep(purls))
+			l.Later(step.Reform{At: step.Main(purls)})
 		}
 	},
 	Asks: asksStitches,

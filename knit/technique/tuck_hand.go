@@ -8,7 +8,7 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
-	"vindel/knit/pass"
+	"vindel/knit/step"
 )
 
 // By hand there are two ways to tuck the same needles pass after pass (rules 5.4): forward,
@@ -222,17 +222,17 @@ func handTuckRow(l *loom.Loom, w loom.Work) {
 		half.Hold = held // the cam knits them with the rest
 	}
 	if back := held.Minus(half.Hold); !back.Empty() {
-		p.Before = append(p.Before, pass.NeedleStep(pass.ToWork, back))
+		p.Add(step.ToWork{At: step.Main(back)})
 	}
 	if wait := half.Hold.Minus(held); !wait.Empty() {
-		p.Before = append(p.Before, pass.NeedleStep(pass.ToHold, wait))
+		p.Add(step.ToHold{At: step.Main(wait), Quiet: true})
 	}
 	l.Sent(p)
 	if t.held[r] && r == s.Rows {
-		back := pass.NeedleStep(pass.ToWork, tucks)
 		if l.Piece.Shape != nil { // before an edge moves there, or the piece divides
-			back.Shape, back.Value = true, pass.OfRowBelow
+			l.Later(step.WorkEdge{Edge: step.Edge{At: step.Main(tucks), Due: step.OfRowBelow}})
+		} else {
+			l.Later(step.ToWork{At: step.Main(tucks)})
 		}
-		l.Later(back)
 	}
 }

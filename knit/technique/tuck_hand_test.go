@@ -10,6 +10,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -20,9 +21,9 @@ func touches(pl *pass.Plan) (n int) {
 		p := &pl.Passes[i]
 		for _, st := range p.Before {
 			switch {
-			case st.Do == pass.BringForward || st.Do == pass.ToHold || st.Do == pass.ToWork:
-				n += st.Needles.Len()
-			case st.Do == pass.SetCams && st.Setting.Key != "" && p.Section == 2:
+			case st.Do() == step.DoBringForward || st.Do() == step.DoToHold || st.Do() == step.DoToWork:
+				n += st.Needles().Len()
+			case step.Is[step.Cams](st.Step) && p.Section == 2:
 				n += 2
 			}
 		}
@@ -120,10 +121,10 @@ func TestHandTucks(t *testing.T) {
 		for j := range pl.Passes {
 			for _, st := range pl.Passes[j].Before {
 				switch {
-				case st.Do == pass.BringForward || st.Do == pass.ToHold:
-					away = away.Or(st.Needles)
-				case st.Do == pass.ToWork && !st.Needles.Minus(away).Empty():
-					t.Fatalf("case %d: %v were never away\n%s", i, st.Needles.Minus(away), pl)
+				case st.Do() == step.DoBringForward || st.Do() == step.DoToHold:
+					away = away.Or(st.Needles())
+				case st.Do() == step.DoToWork && !st.Needles().Minus(away).Empty():
+					t.Fatalf("case %d: %v were never away\n%s", i, st.Needles().Minus(away), pl)
 				}
 			}
 			if !pl.Passes[j].Main().Hold.Empty() {

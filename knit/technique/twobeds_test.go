@@ -15,6 +15,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -177,7 +178,7 @@ func TestSecondSpoilt(t *testing.T) {
 	for name, spoil := range map[string]func(pl *pass.Plan){
 		"a needle left out": func(pl *pass.Plan) { pl.Passes[3].Second().AtWork.Remove(-2) },
 		"the handle is moved": func(pl *pass.Plan) {
-			pl.Passes[4].Before = append(pl.Passes[4].Before, pass.RackStep(7, machine.HalfPitch))
+			pl.Passes[4].Add(step.Rack{To: 7, Pitch: machine.HalfPitch})
 		},
 		"it should be moved": func(pl *pass.Plan) { pl.Passes[5].Rack, pl.Passes[5].Shift = 7, 2 },
 		"colours in the wrong order": func(pl *pass.Plan) {
@@ -187,13 +188,14 @@ func TestSecondSpoilt(t *testing.T) {
 		"the lock not set": func(pl *pass.Plan) {
 			each(pl, func(p *pass.Pass) {
 				p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool {
-					return st.Bed == machine.Second && st.Setting.Key == machine.SecondTurns.Key
+					cams, ok := st.Step.(step.Cams)
+					return ok && cams.Of == machine.Second && cams.Setting.Key == machine.SecondTurns.Key
 				})
 			})
 		},
 		"not cast on": func(pl *pass.Plan) {
 			pl.Passes[0].Before = slices.DeleteFunc(pl.Passes[0].Before,
-				func(st pass.Step) bool { return st.Do == pass.CastOn && st.Bed == machine.Second })
+				func(st pass.Step) bool { return st.Do() == step.DoCastOn && st.Bed() == machine.Second })
 		},
 	} {
 		p := piecetest.New(t, "program-preselect", "L4", "R4", []string{"#.+#", ".#.."}, piecetest.Set("/sections",
@@ -307,8 +309,8 @@ func TestRibs(t *testing.T) {
 	for i := range r.Plan.Passes {
 		q := &r.Plan.Passes[i]
 		for j := range q.Before {
-			if st := &q.Before[j]; st.Across || st.Do == pass.CastOn || st.Do == pass.BringForward {
-				said = append(said, fmt.Sprintf("%d %s %v %v", q.N, st.Do, st.Bed, st.Needles))
+			if st := &q.Before[j]; step.Is[step.Across](st.Step) || st.Do() == step.DoCastOn || st.Do() == step.DoBringForward {
+				said = append(said, fmt.Sprintf("%d %s %v %v", q.N, st.Do(), st.Bed(), st.Needles()))
 			}
 		}
 	}
@@ -340,7 +342,7 @@ func TestRackFar(t *testing.T) {
 			piecetest.Set("/sections", []any{map[string]any{
 				"technique": "separated", "areas": []any{map[string]any{"chart": "c"}}}})))
 		for i := range moves {
-			pl.Passes[5].Before = append(pl.Passes[5].Before, pass.RackStep(6+i, machine.HalfPitch))
+			pl.Passes[5].Add(step.Rack{To: 6 + i, Pitch: machine.HalfPitch})
 		}
 		n := 0
 		for _, f := range check.Of(pl).Findings {
@@ -353,8 +355,8 @@ func TestRackFar(t *testing.T) {
 		}
 		// With no stitch left on the second bed it may be moved as far as it goes.
 		behind := pl.Passes[5].Second().AtWork
-		across := pass.Step{Do: pass.Transfer, Across: true, Bed: machine.Second, Needles: behind}
-		pl.Passes[5].Before = append([]pass.Step{across}, pl.Passes[5].Before...)
+		across := step.Across{At: step.On(machine.Second, behind)}
+		pl.Passes[5].Before = append(pass.Steps(across), pl.Passes[5].Before...)
 		if behind.Empty() || slices.ContainsFunc(check.Of(pl).Findings,
 			func(f finding.Finding) bool { return f.Code == finding.RackFar }) {
 			t.Errorf("%d positions with the stitches of %v moved across: too far", moves, behind)
@@ -381,7 +383,7 @@ func TestLetGo(t *testing.T) {
 		t.Errorf("let go on purpose: %v", f.Faults)
 	}
 	pl = build()
-	pl.Passes[4].Before = append(pl.Passes[4].Before, pass.UnthreadStep(1, pl.Passes[4].Yarn(1), ""))
+	pl.Passes[4].Add(step.Unthread{Feeder: 1, Yarn: pl.Passes[4].Yarn(1)})
 	if f := technique.Prove(pl); !slices.ContainsFunc(f.Faults,
 		func(f finding.Finding) bool { return f.Code == finding.NeedleNoYarn }) {
 		t.Errorf("without yarn: %v", f.Faults)
@@ -397,8 +399,8 @@ func TestGuide(t *testing.T) {
 	var said []string
 	for i := range pl.Passes {
 		for j := range pl.Passes[i].Before {
-			if st := &pl.Passes[i].Before[j]; strings.Contains(st.Text, " guide ") {
-				said = append(said, fmt.Sprint(pl.Passes[i].N, " ", strings.Fields(st.Text)[0]))
+			if text := pl.Passes[i].Before[j].Say(pl.Piece); strings.Contains(text, " guide ") {
+				said = append(said, fmt.Sprint(pl.Passes[i].N, " ", strings.Fields(text)[0]))
 			}
 		}
 	}
@@ -577,8 +579,8 @@ func TestSeparatedFromLine(t *testing.T) {
 				at = pl.Passes[i].Own
 			}
 			for j := range pl.Passes[i].Before {
-				if st := &pl.Passes[i].Before[j]; st.Do == pass.SetCard && set == 0 {
-					set = st.Value
+				if st, ok := pl.Passes[i].Before[j].Step.(step.SetCard); ok && set == 0 {
+					set = st.Line
 				}
 			}
 		}

@@ -13,6 +13,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -188,7 +189,7 @@ func twoPassRow(l *loom.Loom, w loom.Work) {
 	half.Yarns = w.Yarns[:1]
 	half.Select, half.Hold = w.Shows(w.Yarn(2)), far.And(p.Exempt)
 	if !half.Hold.Empty() {
-		p.Before = []pass.Step{pass.NeedleStep(pass.ToHold, half.Hold)}
+		p.Before = pass.Steps(step.ToHold{At: step.Main(half.Hold), Quiet: true})
 	}
 	p.Comb = comb(l.Machine, w.Placed, half.Select, followed(l.Piece, w.Placed, w.Row))
 	l.Go(p, machine.Back)

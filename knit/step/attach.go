@@ -1,0 +1,43 @@
+package step
+
+import (
+	"fmt"
+
+	"vindel/knit/machine"
+	"vindel/knit/piece"
+)
+
+// Attach brings a carriage on from a side; Had is the one that had the yarn before it.
+type Attach struct {
+	plain
+	Carriage, Had machine.Carriage
+	From          machine.Side
+}
+
+func (Attach) Do() Do { return DoAttach }
+
+func (s Attach) Say(*piece.Piece) string {
+	if s.Carriage != s.Had && s.Carriage != machine.LaceCarriage {
+		return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", s.Carriage, s.From)
+	}
+	return fmt.Sprintf("Bring the %v carriage on from the %v", s.Carriage, s.From)
+}
+
+func (s Attach) Short(*piece.Piece) string { return fmt.Sprintf("%v carriage on", s.Carriage) }
+func (Attach) Rank(bool) Rank              { return Carriages }
+func (Attach) Event() Event                { return OfCarriage }
+func (s Attach) Act(at Standing)           { at.PutOn(s.Carriage, s.From) }
+
+func (s Attach) JSON(_ *piece.Piece, j *JSON) { j.Carry, j.Side = s.Carriage.String(), s.From.String() }
+
+// AttachPart puts a part of the machine on, in words of the recipe's.
+type AttachPart struct {
+	plain
+	Part string
+}
+
+func (AttachPart) Do() Do                    { return DoAttach }
+func (s AttachPart) Say(*piece.Piece) string { return "Attach " + s.Part }
+func (AttachPart) Short(*piece.Piece) string { return "attach a part" }
+func (AttachPart) Rank(bool) Rank            { return Carriages }
+func (AttachPart) Event() Event              { return OfCarriage }

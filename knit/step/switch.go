@@ -1,0 +1,64 @@
+package step
+
+import (
+	"fmt"
+
+	"vindel/knit/piece"
+	"vindel/knit/words"
+)
+
+// Control is something besides the cams that is switched on or off.
+type Control string
+
+// The controls. Both act while a line is read: with Selecting off none is, and with EndNeedles on both end needles
+// come forward, whatever the line holds.
+const (
+	EndNeedles Control = "end-needles"
+	Selecting  Control = "select"
+)
+
+// Switch turns a control on or off.
+type Switch struct {
+	plain
+	Control Control
+	On      bool
+}
+
+func (Switch) Do() Do { return DoSetCams }
+
+func (s Switch) Say(p *piece.Piece) string {
+	said := fmt.Sprintf("Turn the %s %s", p.Machine.Word(string(s.Control)), onOff(s.On))
+	if s.Control == EndNeedles {
+		said += " on both sides"
+	}
+	return said
+}
+
+func onOff(on bool) string {
+	if on {
+		return "on"
+	}
+	return "off"
+}
+
+func (s Switch) Short(p *piece.Piece) string {
+	return words.Small(p.Machine.Word(string(s.Control))) + " " + onOff(s.On)
+}
+
+func (s Switch) Rank(bool) Rank {
+	if s.Control == Selecting {
+		return Selects
+	}
+	return Ends
+}
+
+func (Switch) Event() Event      { return OfCams }
+func (Switch) Slip() Slip        { return LeverLeft }
+func (s Switch) Act(at Standing) { at.Switch(s.Control, s.On) }
+
+func (s Switch) JSON(_ *piece.Piece, j *JSON) {
+	j.Cams, j.Value = string(s.Control), new(int)
+	if s.On {
+		*j.Value = 1
+	}
+}
