@@ -112,9 +112,9 @@ func TestPagesPinned(t *testing.T) {
 		if strings.HasSuffix(kind, "/trainer") {
 			continue // asks about a mistake by chance
 		}
-		most := 4
+		most := 3
 		if len(strings.Split(kind, "/")) == 4 && !strings.Contains(kind, " ") {
-			most = 30 // the main pages of each piece
+			most = 10 // the main pages of a piece
 		}
 		if one := p.kinds[kind]; one != nil && one.asked >= most {
 			continue

@@ -268,7 +268,7 @@ func TestCrashes(t *testing.T) {
 		}
 	}
 	st.Close()
-	rounds := 8
+	rounds := 4
 	if n, err := strconv.Atoi(os.Getenv("VINDEL_ROUNDS")); err == nil {
 		rounds = n
 	}
