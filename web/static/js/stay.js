@@ -61,6 +61,11 @@ export function startStay() {
     // What was sent has its answer; only what is typed in another form meanwhile is kept.
     if (held && e.detail.requestConfig?.elt?.contains(document.activeElement)) held.typed = null;
   });
+  // At once, before another key can come: one that went into the new field would be overwritten.
+  document.addEventListener("htmx:afterSwap", () => {
+    back(held);
+    if (held) held.typed = null;
+  });
   document.addEventListener("htmx:afterSettle", () => {
     back(held);
     held = null;
