@@ -77,8 +77,8 @@ func drawCheat(p pen, next func(), pl *pass.Plan, section int) {
 		if stands := beside.Stands(pl, section); stands != "" {
 			p.text(14, 28.5, cheatSize, -1, false, ink, words.Capital(stands))
 		}
-		for x, t := range map[float64]string{20: "row", cheatLeft + cheatWide/2: does} {
-			p.text(x, foot+8, 3.2, 0, false, soft, t)
+		for _, l := range []label{{20, "row"}, {cheatLeft + cheatWide/2, does}} {
+			p.text(l.x, foot+8, 3.2, 0, false, soft, l.text)
 		}
 		p.text(cheatText, foot+8, 3.2, -1, false, soft, "counter before it, yarns, what else is done")
 	}

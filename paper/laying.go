@@ -23,8 +23,8 @@ func LayingPDF(pl *pass.Plan, section int) ([]byte, error) {
 			fmt.Sprintf("%s. Read from the bottom up; lay the yarns in their order. The number is what the counter "+
 				"shows before the row.",
 				pl.Piece.Machine.Name))
-		for x, t := range map[float64]string{22: "row", 36: "counter", 50: "way", 89: "on the needles", 150: "lay"} {
-			p.text(x, foot+7, 3, 0, false, soft, t)
+		for _, l := range []label{{22, "row"}, {36, "counter"}, {50, "way"}, {89, "on the needles"}, {150, "lay"}} {
+			p.text(l.x, foot+7, 3, 0, false, soft, l.text)
 		}
 	}
 	heading()

@@ -17,6 +17,12 @@ type pdfPen struct {
 
 const titleSize = 4.4 // mm: the first line that is as large is what the sheet is called
 
+// label is a word over a column, whose middle is at x.
+type label struct {
+	x    float64
+	text string
+}
+
 func newPDF(w, h float64) *pdfPen {
 	f := fpdf.NewCustom(&fpdf.InitType{UnitStr: "mm", Size: fpdf.SizeType{Wd: w, Ht: h}})
 	f.SetMargins(0, 0, 0)

@@ -1,18 +1,27 @@
 package paper_test
 
 import (
+	"bytes"
+	"compress/zlib"
 	"crypto/sha256"
 	"flag"
 	"fmt"
+	"io"
+	"math/rand/v2"
 	"os"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/demo/pieces"
 	"vindel/knit/card"
 	"vindel/knit/chart"
 	"vindel/knit/check"
+	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/piece"
 	"vindel/knit/technique"
 	"vindel/paper"
 )
@@ -67,8 +76,91 @@ func TestDrawnAsBefore(t *testing.T) {
 			}
 		}
 	}
+	compare(t, "testdata/drawn.txt", got)
+}
+
+var stream = regexp.MustCompile(`(?s)stream\n(.*?)\nendstream`)
+
+// onPages is what the pages of a PDF file draw and write, without its fonts, and when it was made.
+func onPages(data []byte) (drawn []byte) {
+	for _, m := range stream.FindAllSubmatch(data, -1) {
+		r, err := zlib.NewReader(bytes.NewReader(m[1]))
+		if err != nil {
+			continue
+		}
+		if text, err := io.ReadAll(r); err == nil && bytes.Contains(text, []byte(" Tf")) {
+			drawn = append(drawn, text...)
+		}
+	}
+	return drawn
+}
+
+// TestPrintedAsBefore: every sheet of Larkmoor and of some random pieces is printed as it was.
+func TestPrintedAsBefore(t *testing.T) {
+	all := map[string]*piece.Piece{}
+	for name, data := range pieces.All() {
+		p, err := technique.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		all[name] = p
+	}
+	for n := range 8 {
+		_, all[fmt.Sprint("random ", n)] = chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 81)))
+	}
+	var got []string
+	for name, p := range all {
+		r := check.Run(p)
+		say := func(what string, data []byte, err error) {
+			sum := sha256.Sum256(onPages(data))
+			got = append(got, fmt.Sprintf("%s %s %x %v", name, what, sum[:6], err))
+		}
+		for key, c := range p.Charts {
+			data, err := paper.ChartPDF(p, c, key)
+			say("chart "+key, data, err)
+			on := paper.Sheets[c.H%2]
+			data, err = paper.GridPDF(p, paper.Grid{Chart: c}, on)
+			say(fmt.Sprint("grid ", key, " ", on.Name), data, err)
+		}
+		if len(r.Plan.Passes) < 900 {
+			data, err := paper.PlanPDF(r.Plan)
+			say("plan", data, err)
+		}
+		for no := range p.Sections {
+			if r.Plan.Section(no+1) == nil {
+				continue
+			}
+			for _, s := range []struct {
+				what  string
+				there bool
+				print func(*pass.Plan, int) ([]byte, error)
+			}{
+				{"cheat", true, paper.CheatPDF}, {"lines", p.Sections[no].Lace(), paper.LaceListPDF},
+				{"laying", p.Sections[no].Technique.Name == "intarsia", paper.LayingPDF},
+				{"program", p.Machine.Program == machine.Electronic, paper.ProgramPDF},
+				{"strip", p.Machine.Program == machine.NoProgram, paper.StripPDF},
+			} {
+				if s.there {
+					data, err := s.print(r.Plan, no+1)
+					say(fmt.Sprint(s.what, no+1), data, err)
+				}
+			}
+		}
+		for _, no := range card.Sections(r.Plan) {
+			if p.Machine.HasCard() {
+				made, _ := card.Make(r.Plan, no)
+				data, err := paper.CardSheetsPDF(made, &p.Machine, "card", paper.Sheets[0])
+				say(fmt.Sprint("card ", no), data, err)
+			}
+		}
+	}
+	compare(t, "testdata/printed.txt", got)
+}
+
+// compare holds lines, in any order, to a golden file.
+func compare(t *testing.T, file string, got []string) {
+	t.Helper()
 	slices.Sort(got)
-	const file = "testdata/drawn.txt"
 	text := strings.Join(got, "\n") + "\n"
 	if *update {
 		if err := os.WriteFile(file, []byte(text), 0o644); err != nil {

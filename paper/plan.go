@@ -31,8 +31,8 @@ func drawPlan(p pen, next func(), pl *pass.Plan) {
 		p.text(14, 20, 3.5, -1, false, soft, fmt.Sprintf(
 			"%s. %s, %s. The number is what the counter shows before the pass.", pl.Piece.Machine.Name,
 			words.Count(t.Passes, "pass", "passes"), words.Count(t.Threadings, "threading", "threadings")))
-		for x, t := range map[float64]string{30: "counter", 45: "row"} {
-			p.text(x, 26, 3, 0, false, soft, t)
+		for _, l := range []label{{30, "counter"}, {45, "row"}} {
+			p.text(l.x, 26, 3, 0, false, soft, l.text)
 		}
 		y = 28
 	}
