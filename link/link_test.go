@@ -19,6 +19,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 	"vindel/link"
 	"vindel/link/linktest"
@@ -350,6 +351,12 @@ func TestJudge(t *testing.T) {
 		if v.What != c.want || v.Next != c.next || !v.Right() && (v.Words == "" || len(v.Do) == 0) {
 			t.Errorf("%s: %+v", c.what, v)
 		}
+	}
+	worked := *pl // hands have something to do before the pass that was not heard of
+	worked.Passes = slices.Clone(pl.Passes)
+	worked.Passes[6].Add(step.WeightsUp{})
+	if v := link.Judge(&worked, 5, made(6, all)); len(v.Do) == 0 || !strings.Contains(v.Do[0], "Move the weights up") {
+		t.Errorf("an unheard pass before which hands were at work: %v", v.Do)
 	}
 	other := read(t, []byte(strings.Replace(small, "##..##\"]", "#....#\"]", 1))) // its first row is drawn anew
 	if v := link.Remade(pl, other, 4); v.What != link.Edited || v.Next != 4 || !strings.HasPrefix(v.Do[0], "Ravel") {
