@@ -2,6 +2,7 @@ package main_test
 
 import (
 	"go/ast"
+	"go/doc"
 	"go/parser"
 	"go/scanner"
 	"go/token"
@@ -159,5 +160,56 @@ func TestWidth(t *testing.T) {
 	})
 	if err != nil {
 		t.Fatal(err)
+	}
+}
+
+// TestTour: every package of the core has an example; docs/tour.md says what the examples print, and the README links
+// every picture.
+func TestTour(t *testing.T) {
+	root := filepath.Join("..", "..")
+	read := func(name string) string {
+		text, err := os.ReadFile(filepath.Join(root, name))
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(text)
+	}
+	tour, readme := read("docs/tour.md"), read("README.md")
+	prints := map[string]string{}
+	dirs, _ := os.ReadDir(filepath.Join(root, "knit"))
+	for _, d := range dirs {
+		files, _ := filepath.Glob(filepath.Join(root, "knit", d.Name(), "*_test.go"))
+		for _, name := range files {
+			file, err := parser.ParseFile(token.NewFileSet(), name, nil, parser.ParseComments)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, e := range doc.Examples(file) {
+				prints[d.Name()] = e.Output
+			}
+		}
+		if d.Name() != "pins" && d.Name() != "piecetest" && prints[d.Name()] == "" {
+			t.Errorf("knit/%s has no example", d.Name())
+		}
+	}
+	stops := regexp.MustCompile("(?s)\n## [^\n]*`knit/(\\w+)`\n.*?```text\n(.*?)```").FindAllStringSubmatch(tour, -1)
+	if len(stops) < 15 || len(stops) != strings.Count(tour, "\n## ") {
+		t.Errorf("%d stops", len(stops))
+	}
+	for _, s := range stops {
+		if s[2] != prints[s[1]] {
+			t.Errorf("the tour at knit/%s:\n%s\nthe example prints:\n%s", s[1], s[2], prints[s[1]])
+		}
+	}
+	pictures, _ := filepath.Glob(filepath.Join(root, "docs", "screenshots", "*.png"))
+	for _, name := range pictures {
+		if !strings.Contains(readme, "docs/screenshots/"+filepath.Base(name)) {
+			t.Errorf("the README does not show %s", filepath.Base(name))
+		}
+	}
+	_, about, _ := strings.Cut(readme, "\n## A tour\n")
+	about, _, _ = strings.Cut(about, "\n## ")
+	if n := strings.Count(about, "\n"); n > 80 {
+		t.Errorf("the README's tour has %d lines", n)
 	}
 }

@@ -1,3 +1,42 @@
+// Package recipe is the language for what no chart can hold: passes and hand steps that go
+// round and round, as a short text.
+//
+// A recipe is lines, each one step; blank lines mean nothing. Steps between `repeat` and `end` go round. This source:
+//
+//	name posts = every 2
+//	yarn A
+//	repeat 2
+//	  hold posts
+//	  pass 2
+//	  work posts
+//	end
+//
+// is read as five steps, of which the loop holds three:
+//
+//	{name posts, the set `every 2`}
+//	{yarn A}
+//	{repeat 2: {hold posts} {pass 2} {work posts}}
+//
+// and, run on a bed from L4 to R4, comes to acts, one after the other: yarn A; hold L4,L2,R1,R3; a pass to the left; a
+// pass to the right; work L4,L2,R1,R3; and the last four once more. A node prints itself as it is written: the text of what was
+// parsed, parsed again, is the same. All faults of a text are told at once, each at its line and column:
+//
+//	hold post              1:6 "post": no needles have this name
+//	pass 0                 2:6 0: at least 1
+//
+//	lex.go    the text as words with their places
+//	node.go   what a line is; every node prints itself
+//	parse.go  words into nodes, all faults of a text at once
+//	sense.go  faults that show before a recipe is run: names, yarns, charts, places
+//	number.go, set.go  what numbers and sets of needles come to, in a round and on a bed
+//	run.go    the meaning of a recipe on loops, step by step (run_pass.go: of a pass)
+//	remark.go what a run notices on its way
+//
+// A run gives a list of acts, which the planner turns into passes and hand steps of a machine,
+// and the loops that they make by the language's own rules. The plan's simulation is another
+// road to the same loops; both are compared in technique.
+//
+// It imports piece, finding, loops and what lies below them.
 package recipe
 
 import (
