@@ -31,7 +31,7 @@ checks:
 # What several do at once is tried under the race detector where there is a C compiler; nothing else happens at once.
 # Where the database is in it, only `make soak` does: building that for the detector takes two minutes.
 AT_ONCE = TestSafeTogether|TestTwoAtOnce|TestKnittedOverTheWire|TestRecordedSession|TestPhysical|TestJudge|TestFits
-AT_ONCE_PAGES = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestMutations|TestShelf|TestCharts|$\
+AT_ONCE_PAGES = TestWorks|TestResults|TestTwoTabs|TestDeskWaits|TestDeskCutOff|TestShelf|TestCharts|$\
 TestMeasurePage|TestPutAway|TestCopiesByTheClock
 LONG = -timeout 60m -vet=off
 
@@ -66,7 +66,7 @@ fuzz:
 	    echo "$$target in $$(dirname $$at)"; \
 	    go test ./$$(dirname $$at) -run '^$$' -fuzz "^$$target\$$" -fuzztime $(FUZZTIME) || exit 1; \
 	done; done
-	VINDEL_FUZZ=$(FUZZ) go test ./web -run TestMutations -v -count=1 -timeout 120m
+	VINDEL_FUZZ=$(FUZZ) go test ./web/asked -run TestMutations -v -count=1 -timeout 120m
 
 # The crash harness and the power cuts, as often as ROUNDS says; `make test` tries them a few times.
 ROUNDS ?= 300

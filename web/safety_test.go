@@ -462,32 +462,6 @@ func TestDataGone(t *testing.T) {
 	}
 }
 
-// TestMachineTwice: of two pages that show one machine, the second that keeps it does not write
-// over the first.
-func TestMachineTwice(t *testing.T) {
-	t.Parallel()
-	srv, st := site(t, false, web.Options{})
-	send(t, srv, "/machines", url.Values{"machine": {"hand-mid"}})
-	forms := formsOn(get(t, srv.URL+"/machines/1"))
-	if len(forms) != 1 || forms[0].fields.Get("state") == "" {
-		t.Fatalf("its form: %v", forms)
-	}
-	for i, want := range []int{200, 409} {
-		forms[0].fields.Set("name", fmt.Sprint("machine ", i))
-		res, err := http.PostForm(srv.URL+"/machines/1", forms[0].fields)
-		if err != nil {
-			t.Fatal(err)
-		}
-		res.Body.Close()
-		if res.StatusCode != want {
-			t.Errorf("page %d: %d, want %d", i+1, res.StatusCode, want)
-		}
-	}
-	if m, err := st.Machine(t.Context(), 1); err != nil || !strings.Contains(string(m.Doc), "machine 0") {
-		t.Errorf("kept: %s, %v", m.Doc, err)
-	}
-}
-
 // TestTwoBedPages: what each way would take is planned and can be taken; the other knitted face is
 // shown, and of two-bed fabric only that; each line of the program names its yarn.
 func TestTwoBedPages(t *testing.T) {

@@ -1,10 +1,9 @@
-package web_test
+package asked_test
 
 import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"html"
 	"image"
 	"image/png"
 	"io/fs"
@@ -24,52 +23,6 @@ import (
 	"vindel/demo/pieces"
 	"vindel/web"
 )
-
-// form is one that stands on a page: where it goes, and what it sends unless it is changed.
-type form struct {
-	action string
-	fields url.Values
-}
-
-var (
-	formTag   = regexp.MustCompile(`(?s)<form([^>]*)>(.*?)</form>`)
-	actionOf  = regexp.MustCompile(`(?:action|hx-post|hx-get)="([^"]*)"`)
-	selectTag = regexp.MustCompile(`(?s)<select[^>]*\bname="([^"]*)"[^>]*>(.*?)</select>`)
-	optionTag = regexp.MustCompile(`<option[^>]*\bvalue="([^"]*)"[^>]*>`)
-	fieldTag  = regexp.MustCompile(`<(?:input|textarea|button)[^>]*\bname="([^"]*)"[^>]*>`)
-	valueOf   = regexp.MustCompile(`\bvalue="([^"]*)"`)
-)
-
-// formsOn finds the forms of a page.
-func formsOn(page string) (list []form) {
-	for _, m := range formTag.FindAllStringSubmatch(page, -1) {
-		to := actionOf.FindStringSubmatch(m[1])
-		if to == nil {
-			continue
-		}
-		f := form{html.UnescapeString(to[1]), url.Values{}}
-		for _, field := range fieldTag.FindAllStringSubmatch(m[2], -1) {
-			value := ""
-			if v := valueOf.FindStringSubmatch(field[0]); v != nil {
-				value = html.UnescapeString(v[1])
-			}
-			f.fields.Add(field[1], value)
-		}
-		for _, field := range selectTag.FindAllStringSubmatch(m[2], -1) { // the chosen one first
-			var chosen, others []string
-			for _, o := range optionTag.FindAllStringSubmatch(field[2], -1) {
-				if strings.Contains(o[0], " selected") {
-					chosen = append(chosen, html.UnescapeString(o[1]))
-				} else {
-					others = append(others, html.UnescapeString(o[1]))
-				}
-			}
-			f.fields[field[1]] = append(chosen, others...)
-		}
-		list = append(list, f)
-	}
-	return list
-}
 
 // odd is what a careless or an ill-meaning hand writes into a field.
 var odd = []string{"", " ", "0", "-1", "1", "2", "3", "7", "13", "99", "200", "201", "1000", "99999", "100001",
@@ -272,17 +225,11 @@ func pictureOf(rng *rand.Rand) []byte {
 // TestMutations: whatever is sent to any form, page or reader, no answer says that something
 // broke here. The same few hundred requests each time; `make soak` goes on for as long as VINDEL_FUZZ says, with others.
 func TestMutations(t *testing.T) {
-	t.Parallel()
 	goes := func(sent int, _ time.Time) bool { return sent < 300 }
 	if long, err := time.ParseDuration(os.Getenv("VINDEL_FUZZ")); err == nil {
 		goes = func(_ int, start time.Time) bool { return time.Since(start) < long }
 	}
-	_, st := site(t, true, web.Options{})
-	app, err := web.New(st, web.Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
-	h := app.Handler()
+	h := larkmoor(t, web.Options{})
 	do := func(r *http.Request) *httptest.ResponseRecorder {
 		w := httptest.NewRecorder()
 		h.ServeHTTP(w, r)

@@ -1,11 +1,11 @@
-package web_test
+package asked_test
 
 import (
 	"crypto/sha256"
 	"flag"
 	"fmt"
 	"maps"
-	"net/http/httptest"
+	"net/http"
 	"net/url"
 	"os"
 	"regexp"
@@ -20,9 +20,9 @@ import (
 
 var update = flag.Bool("update", false, "write the golden file anew")
 
-// What differs each time: where the data lie, and when it is.
+// What differs each time: where the data lie, when it is, and which scripts and styles a page has.
 var today = regexp.MustCompile(`\d{4}-\d\d-\d\dT[\d:.]+Z|\d\d? [A-Z][a-z]{2} \d{4}|\d{4}-\d\d-\d\d|` +
-	`just now|\d+ (?:min|h|days) ago|\b\d\d:\d\d(:\d\d)?\b|/tmp/[\w/.]+`)
+	`/static/[^"]*|just now|\d+ (?:min|h|days) ago|\b\d\d:\d\d(:\d\d)?\b|/tmp/[\w/.]+`)
 
 var (
 	linkOf  = regexp.MustCompile(`(?:href|hx-get)="(/[^"#]*)`)
@@ -33,7 +33,7 @@ var (
 // pinner asks for pages as a browser would, and keeps what they answer, by kind of page.
 type pinner struct {
 	t     *testing.T
-	do    func(method, at string, form url.Values) *httptest.ResponseRecorder
+	h     http.Handler
 	kinds map[string]*pinned
 	order []string
 }
@@ -47,7 +47,7 @@ type pinned struct {
 
 // ask asks for one page, and pins what it answers.
 func (p *pinner) ask(kind, method, at string, form url.Values) string {
-	w := p.do(method, at, form)
+	w := ask(p.h, method, at, form)
 	body, sort := today.ReplaceAllString(w.Body.String(), "…"), w.Header().Get("Content-Type")
 	if w.Code >= 500 {
 		p.t.Fatalf("%s %s %v: %d\n%s", method, at, form, w.Code, plainText(body))
@@ -86,25 +86,11 @@ func kindOf(at string) string {
 }
 
 // TestPagesPinned: what the pages of the demo's pieces answer is what they answered when testdata/pages.txt was
-// written (go test ./web -run TestPagesPinned -update): every kind of page that a link leads to, every kind of form
+// written (go test ./web/asked -run TestPagesPinned -update): every kind of page that a link leads to, every kind of form
 // sent as it stands and with its numbers one more, and the passes of some pieces knitted one after the other.
 func TestPagesPinned(t *testing.T) {
-	t.Parallel()
-	_, st := site(t, true, web.Options{})
-	app, err := web.New(st, web.Options{Patience: time.Hour})
-	if err != nil {
-		t.Fatal(err)
-	}
-	h := app.Handler()
-	p := &pinner{t: t, kinds: map[string]*pinned{}}
-	p.do = func(method, at string, form url.Values) *httptest.ResponseRecorder {
-		w, r := httptest.NewRecorder(), httptest.NewRequest(method, "http://localhost"+at, strings.NewReader(form.Encode()))
-		if method == "POST" {
-			r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
-		}
-		h.ServeHTTP(w, r)
-		return w
-	}
+	h := larkmoor(t, web.Options{Patience: time.Hour})
+	p := &pinner{t: t, h: h, kinds: map[string]*pinned{}}
 	seen := map[string]bool{"/": true}
 	var forms []form
 	for todo := []string{"/"}; len(todo) > 0; todo = todo[1:] {
