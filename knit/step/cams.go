@@ -21,7 +21,9 @@ func (s Cams) Bed() machine.BedNo { return s.Of }
 func (s Cams) Say(p *piece.Piece) string {
 	word, means := p.Machine.Word(s.Setting.Key), machine.Meaning(s.Setting.Key)
 	switch {
-	case s.Setting.Of == machine.SecondCarriage:
+	case s.Of == machine.Second && s.Way != 0:
+		return fmt.Sprintf("Set the second bed for the way %v: %s (%s)", s.Way, word, means)
+	case s.Of == machine.Second:
 		return fmt.Sprintf("Set the second bed: %s (%s)", word, means)
 	case s.Setting.Of != machine.KnitCarriage:
 		return fmt.Sprintf("Set the %v carriage: %s (%s)", s.Setting.Of, word, means)
@@ -34,6 +36,8 @@ func (s Cams) Say(p *piece.Piece) string {
 func (s Cams) Short(p *piece.Piece) string {
 	word := p.Machine.Word(s.Setting.Key)
 	switch {
+	case s.Of == machine.Second && s.Way != 0:
+		return fmt.Sprintf("second bed %s %s", s.Way.Arrow(), word)
 	case s.Of == machine.Second:
 		return "second bed " + word
 	case s.Way != 0:
