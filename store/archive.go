@@ -223,12 +223,15 @@ func (s *Store) Replace(ctx context.Context, in string) (kept string, err error)
 	if err := other.Close(); err != nil {
 		return "", err
 	}
-	kept = unused(strings.TrimSuffix(s.path, ".db"), "replaced", s.now())
-	if err := Backup(ctx, filepath.Dir(s.path), kept); err != nil {
-		return "", err
-	}
+	// From here on nobody writes: what was answered is in the kept copy, or in what is brought back.
 	s.writing.Lock()
 	defer s.writing.Unlock()
+	kept = unused(strings.TrimSuffix(s.path, ".db"), "replaced", s.now())
+	wait, stop := context.WithTimeout(ctx, keepTime)
+	defer stop()
+	if err := Backup(wait, filepath.Dir(s.path), kept); err != nil {
+		return "", err
+	}
 	ctx = context.WithoutCancel(ctx)
 	conn, err := s.db.Conn(ctx)
 	if err != nil {
@@ -251,6 +254,10 @@ func (s *Store) Replace(ctx context.Context, in string) (kept string, err error)
 	if _, err := tx.ExecContext(ctx, "PRAGMA defer_foreign_keys = ON"); err != nil {
 		return "", err
 	}
+	given, err := givenBy(ctx, tx)
+	if err != nil {
+		return "", err
+	}
 	const mine = "key = '" + PassphraseKey + "'"
 	for _, t := range slices.Backward(tables) {
 		where := ""
@@ -270,7 +277,65 @@ func (s *Store) Replace(ctx context.Context, in string) (kept string, err error)
 			return "", explained(err)
 		}
 	}
+	if err := given.raise(ctx, tx); err != nil {
+		return "", explained(err)
+	}
 	return kept, explained(tx.Commit())
+}
+
+// keepTime is how long all writers wait at most while what is replaced is kept.
+const keepTime = 2 * time.Minute
+
+// given is the numbers that have been given out by the data that are replaced: pages hold them still. rows is by table
+// whose rows get numbers of their own.
+type given struct {
+	entry, rev int64
+	rows       map[string]int64
+}
+
+// numbered are the tables whose numbers `fresh` gives.
+var numbered = []string{"piece", "machine", "project", "yarn", "swatch"}
+
+func givenBy(ctx context.Context, tx *sql.Tx) (g given, err error) {
+	err = tx.QueryRowContext(ctx, `SELECT coalesce((SELECT max(id) FROM journal), 0),
+		coalesce((SELECT max(rev) FROM piece), 0)`).Scan(&g.entry, &g.rev)
+	g.rows = map[string]int64{}
+	for _, table := range numbered {
+		if err == nil {
+			g.rows[table], err = fresh(ctx, tx, table)
+		}
+	}
+	return g, err
+}
+
+// raise lifts every place, revision and number of what was brought back above those that were given out before: a page
+// of then, or a press on its way, is told that it is behind, and writes over nothing.
+func (g given) raise(ctx context.Context, tx *sql.Tx) error {
+	var last int64 // over all of them, so that no two meet on the way
+	if err := tx.QueryRowContext(ctx, `SELECT coalesce(max(id), 0) FROM main.journal`).Scan(&last); err != nil {
+		return err
+	}
+	for _, change := range []string{"journal SET id = id + ?1", "journal_photo SET entry = entry + ?1"} {
+		if _, err := tx.ExecContext(ctx, "UPDATE main."+change, max(g.entry, last)); err != nil {
+			return err
+		}
+	}
+	for _, table := range []string{"piece", "summary"} {
+		if _, err := tx.ExecContext(ctx, "UPDATE main."+table+" SET rev = rev + ?", g.rev); err != nil {
+			return err
+		}
+	}
+	for _, table := range numbered {
+		next, err := fresh(ctx, tx, table)
+		if err == nil && g.rows[table] > next {
+			_, err = tx.ExecContext(ctx, `INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value `+
+				`= excluded.value`, lastOf+table, strconv.FormatInt(g.rows[table]-1, 10))
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // tablesOf lists the tables whose rows are brought back.

@@ -12,6 +12,9 @@ import (
 	"strings"
 	"testing"
 	"time"
+
+	"vindel/knit/edit"
+	"vindel/knit/pass"
 )
 
 // everything is a store with something in every table.
@@ -33,8 +36,7 @@ func everything(t *testing.T) *Store {
 			t.Fatal(err)
 		}
 	}
-	if _, err := s.WritePhoto(ctx, id, Entry{Kind: "note", Done: 5, Note: "the edge"},
-		[]byte("\xff\xd8 a photograph")); err != nil {
+	if _, err := s.WritePhoto(ctx, id, "the edge", []byte("\xff\xd8 a photograph")); err != nil {
 		t.Fatal(err)
 	}
 	if _, err := s.db.ExecContext(ctx, `INSERT INTO machine (id, doc, updated) VALUES (1, '{"profile":"hand-mid"}', '');
@@ -47,6 +49,7 @@ func everything(t *testing.T) *Store {
 }
 
 // rowsOf is every row of every table that is brought back, in words.
+// rowsOf is every row as text, with the numbers of the journal and the revisions counted from 1 again.
 func rowsOf(t *testing.T, db *sql.DB) (all []string) {
 	t.Helper()
 	tx, err := db.Begin()
@@ -54,6 +57,14 @@ func rowsOf(t *testing.T, db *sql.DB) (all []string) {
 		t.Fatal(err)
 	}
 	defer tx.Rollback()
+	for _, back := range []string{"PRAGMA defer_foreign_keys = ON",
+		"UPDATE journal_photo SET entry = entry - (SELECT min(id) - 1 FROM journal)",
+		"UPDATE journal SET id = id - (SELECT min(id) - 1 FROM journal)",
+		"UPDATE piece SET rev = rev - (SELECT min(rev) - 1 FROM piece)", "DELETE FROM setting WHERE key LIKE 'last:%'"} {
+		if _, err := tx.Exec(back); err != nil {
+			t.Fatal(err)
+		}
+	}
 	tables, err := tablesOf(t.Context(), tx)
 	if err != nil {
 		t.Fatal(err)
@@ -150,8 +161,27 @@ func TestArchiveRestored(t *testing.T) {
 	if phrase, _ := s.Setting(t.Context(), PassphraseKey); phrase != "a hash" {
 		t.Error("the passphrase went with it")
 	}
-	if _, err := s.Write(t.Context(), 1, 6, Entry{Kind: "knitted", Done: 6}); err != nil {
-		t.Errorf("and on: %v", err)
+	// A press from a page of before finds its place taken, a stroke its revision, and no number is given twice.
+	if _, err := s.Write(t.Context(), 1, at.ID, Entry{Kind: "knitted", Done: 6}); !errors.Is(err, ErrMoved) {
+		t.Errorf("a press of before: %v", err)
+	}
+	now, _ := s.Reached(t.Context(), 1)
+	if _, err := s.Write(t.Context(), 1, now.ID, Entry{Kind: "knitted", Done: 6}); err != nil || now.Done != 5 {
+		t.Errorf("and on from %d: %v", now.Done, err)
+	}
+	if now, _ = s.Reached(t.Context(), 1); now.ID <= at.ID+1 {
+		t.Errorf("entry %d was there before", now.ID)
+	}
+	if err := s.Edit(t.Context(), 1, edit.Edit{Kind: edit.Settings, On: 1, Changes: edit.Set("/name",
+		"another")}); !errors.Is(err, ErrStale) {
+		t.Errorf("a stroke on a revision of before: %v", err)
+	}
+	given, _ := s.Add(t.Context(), []byte(`{"vindel":1,"name":"after the copy"}`))
+	if _, err := s.Replace(t.Context(), out); err != nil {
+		t.Fatal(err)
+	}
+	if again, _ := s.Add(t.Context(), []byte(`{"vindel":1,"name":"after it again"}`)); again <= given {
+		t.Errorf("piece %d was another, before", again)
 	}
 	was := t.TempDir()
 	if _, err := Restore(t.Context(), kept, was); err != nil {
@@ -253,5 +283,89 @@ func TestTimedCopies(t *testing.T) {
 	}
 	if now := s.TimedCopies(); len(now) != 3 {
 		t.Errorf("a copy that was not finished counts: %+v", now)
+	}
+}
+
+// TestPhotographMovesNobody: a photograph that took its time is written where she is by then.
+func TestPhotographMovesNobody(t *testing.T) {
+	s := everything(t)
+	at, _ := s.Reached(t.Context(), 1)
+	row := pass.ID{Section: "s1", Repeat: 1, Row: 7, Nth: 1}
+	if _, err := s.Write(t.Context(), 1, at.ID, Entry{Kind: "knitted", Done: 6, Pass: row}); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.WritePhoto(t.Context(), 1, "row 5", []byte("\xff\xd8")); err != nil {
+		t.Fatal(err)
+	}
+	if now, _ := s.Reached(t.Context(), 1); now.Done != 6 || now.Pass != row || !now.Photo || now.Note != "row 5" {
+		t.Errorf("after it she is at %+v", now)
+	}
+	id, err := s.Add(t.Context(), []byte(`{"vindel":1,"name":"not begun"}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.WritePhoto(t.Context(), id, "the yarn", []byte("\xff\xd8")); err != nil {
+		t.Fatal(err)
+	}
+	if now, _ := s.Reached(t.Context(), id); now.Done != 0 || now.Note != "the yarn" {
+		t.Errorf("before the first pass: %+v", now)
+	}
+}
+
+// TestRestoredWhileKnitting: what is answered while a copy is brought back is in what is kept of before, or in what
+// stands afterwards.
+func TestRestoredWhileKnitting(t *testing.T) {
+	s := everything(t)
+	out := filepath.Join(t.TempDir(), "all.zip")
+	if err := s.ArchiveTo(t.Context(), out); err != nil {
+		t.Fatal(err)
+	}
+	stop, answered := make(chan bool), make(chan []string, 1)
+	go func() {
+		var notes []string
+		for n := 0; ; n++ {
+			select {
+			case <-stop:
+				answered <- notes
+				return
+			default:
+			}
+			at, _ := s.Reached(context.Background(), 1)
+			note := fmt.Sprint("remark ", n)
+			if _, err := s.Write(context.Background(), 1, at.ID, Entry{Kind: "note", Done: 5, Note: note}); err == nil {
+				notes = append(notes, note)
+			}
+		}
+	}()
+	kept, err := s.Replace(t.Context(), out)
+	close(stop)
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	if _, err := Restore(t.Context(), kept, dir); err != nil {
+		t.Fatal(err)
+	}
+	was, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer was.Close()
+	there := map[string]bool{}
+	for _, st := range []*Store{s, was} {
+		list, _ := st.Journal(t.Context(), 1, 1<<20)
+		for _, e := range list {
+			there[e.Note] = true
+		}
+	}
+	notes := <-answered
+	for _, note := range notes {
+		if !there[note] {
+			t.Errorf("%s was answered, and is nowhere", note)
+		}
+	}
+	t.Logf("%d remarks", len(notes))
+	if len(notes) < 3 {
+		t.Errorf("only %d remarks meanwhile", len(notes))
 	}
 }

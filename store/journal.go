@@ -164,9 +164,17 @@ func (s *Store) Entries(ctx context.Context, piece int64, most int) (list []Told
 	return list, rows.Err()
 }
 
-// WritePhoto is Write with a photograph, a JPEG.
-func (s *Store) WritePhoto(ctx context.Context, id int64, e Entry, photo []byte) (written int64, err error) {
+// WritePhoto writes a remark with a photograph, a JPEG, where she is by then: it takes a while to be read, and moves
+// her nowhere.
+func (s *Store) WritePhoto(ctx context.Context, id int64, note string, photo []byte) (written int64, err error) {
 	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		e, last := Entry{Kind: "note", Note: note}, ""
+		err := tx.QueryRowContext(ctx, `SELECT done, pass FROM journal WHERE piece = ? ORDER BY id DESC LIMIT 1`, id).
+			Scan(&e.Done, &last)
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		e.Pass, _ = pass.ParseID(last)
 		if written, err = s.enter(ctx, tx, id, e); err != nil {
 			return err
 		}

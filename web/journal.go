@@ -359,9 +359,8 @@ func (s *Server) keepPhoto(c *gin.Context) {
 			err = tooLong("what it shows", note, mostRemark)
 		}
 		if err == nil {
-			e := store.Entry{Kind: "note", Done: d.done(at), Pass: at.Pass, Note: cmp.Or(note,
-				fmt.Sprintf("photograph after %s", words.Count(d.done(at), "pass", "passes")))}
-			_, err = s.store.WritePhoto(c.Request.Context(), d.stored.ID, e, photo)
+			note = cmp.Or(note, fmt.Sprintf("photograph after %s", words.Count(d.done(at), "pass", "passes")))
+			_, err = s.store.WritePhoto(c.Request.Context(), d.stored.ID, note, photo)
 		}
 		if err != nil {
 			s.fail(c, err)
