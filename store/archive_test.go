@@ -369,3 +369,78 @@ func TestRestoredWhileKnitting(t *testing.T) {
 		t.Errorf("only %d remarks meanwhile", len(notes))
 	}
 }
+
+// TestSwept: what killed processes have left goes, what is at work or hers stays; of what was replaced the latest stay.
+func TestSwept(t *testing.T) {
+	s := everything(t)
+	dir := s.Folder()
+	old := s.now().Add(-25 * time.Hour)
+	left := func(name string, at time.Time) {
+		if err := os.MkdirAll(filepath.Dir(filepath.Join(dir, name)), 0o700); err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(filepath.Join(dir, name), []byte("x"), 0o600); err != nil {
+			t.Fatal(err)
+		}
+		for _, which := range []string{name, filepath.Dir(name)} {
+			if which != "." {
+				os.Chtimes(filepath.Join(dir, which), at, at)
+			}
+		}
+	}
+	for _, name := range []string{"archive-1/all.zip", "restore-2/vindel.db", "upload-3", "vindel.db.part",
+		"her own notes.txt"} {
+		left(name, old)
+	}
+	left("archive-4/all.zip", s.now()) // is being made
+	for day := range KeptReplaced + 2 {
+		left(fmt.Sprintf("vindel-replaced-2026-01-%02d-120000.db", day+1), old)
+	}
+	if n, err := s.Sweep(24 * time.Hour); err != nil || n != 6 {
+		t.Errorf("%d are swept: %v", n, err)
+	}
+	have, _ := filepath.Glob(filepath.Join(dir, "*"))
+	for i, name := range have {
+		have[i] = filepath.Base(name)
+	}
+	for name, stays := range map[string]bool{"archive-1": false, "restore-2": false, "upload-3": false,
+		"vindel.db.part": false, "archive-4": true, "her own notes.txt": true, "vindel.db": true, "vindel-replaced-2026-01-02-120000.db": false,
+		"vindel-replaced-2026-01-03-120000.db": true, "vindel-replaced-2026-01-07-120000.db": true} {
+		if slices.Contains(have, name) != stays {
+			t.Errorf("%s stays: %v", name, !stays)
+		}
+	}
+	if n, err := s.Sweep(0); err != nil || n != 1 {
+		t.Errorf("at a start %d are swept: %v", n, err)
+	}
+}
+
+// TestDoorNotRestored: a copy that is brought back brings neither the passphrase of then nor who was logged in.
+func TestDoorNotRestored(t *testing.T) {
+	s := everything(t)
+	if err := s.SetPassphrase(t.Context(), "a hash"); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.AddSession(t.Context(), Session{Token: "stolen tablet", Expires: s.now().Add(time.Hour)}); err != nil {
+		t.Fatal(err)
+	}
+	out := filepath.Join(t.TempDir(), "copy.db")
+	if err := Backup(t.Context(), s.Folder(), out); err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	if _, err := Restore(t.Context(), out, dir); err != nil {
+		t.Fatal(err)
+	}
+	back, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer back.Close()
+	if hash, _ := back.Setting(t.Context(), PassphraseKey); hash != "" {
+		t.Error("the passphrase of then is back")
+	}
+	if ok, _ := back.HasSession(t.Context(), "stolen tablet"); ok {
+		t.Error("who was sent away is in again")
+	}
+}

@@ -94,6 +94,9 @@ func Restore(ctx context.Context, in, dir string) (kept string, err error) {
 	if err := isOurs(ctx, part); err != nil {
 		return "", fmt.Errorf("%s: %w", in, errNoArchive)
 	}
+	if err := forgetDoor(ctx, part); err != nil {
+		return "", fmt.Errorf("%s: %w", in, err)
+	}
 	if _, err := os.Stat(path); err == nil {
 		kept = unused(strings.TrimSuffix(path, ".db"), "replaced", time.Now())
 		if look(ctx, path) == nil { // one that is damaged keeps its log, which goes with it
@@ -108,6 +111,23 @@ func Restore(ctx context.Context, in, dir string) (kept string, err error) {
 		os.Remove(path + "-shm")
 	}
 	return kept, finish(part, path)
+}
+
+// forgetDoor takes the passphrase and the sessions out of a copy that is brought back: who was sent away since it was
+// made does not come in again with it.
+func forgetDoor(ctx context.Context, path string) error {
+	db, err := sql.Open("sqlite", "file:"+path)
+	if err != nil {
+		return err
+	}
+	_, err = db.ExecContext(ctx, `DELETE FROM setting WHERE key = ?`, PassphraseKey)
+	if has := 0; err == nil {
+		err = db.QueryRowContext(ctx, `SELECT count(*) FROM sqlite_master WHERE name = 'session'`).Scan(&has)
+		if err == nil && has > 0 {
+			_, err = db.ExecContext(ctx, `DELETE FROM session`)
+		}
+	}
+	return errors.Join(err, db.Close())
 }
 
 // settle writes what the log of a database holds into the database, as far as it goes.

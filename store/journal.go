@@ -148,8 +148,17 @@ type Told struct {
 // Entries lists the journals of all pieces that are on the shelf or put away, the latest first: of one piece
 // where piece is not 0.
 func (s *Store) Entries(ctx context.Context, piece int64, most int) (list []Told, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT piece, `+entryColumns+
-		` FROM journal WHERE ? = 0 OR piece = ? ORDER BY id DESC LIMIT ?`, piece, piece, most)
+	return s.told(ctx, `WHERE ? = 0 OR piece = ? ORDER BY id DESC LIMIT ?`, piece, piece, most)
+}
+
+// EntriesAfter lists the entries of all journals, or of one piece where piece is not 0, that follow an entry (0: from
+// the first on), the oldest first.
+func (s *Store) EntriesAfter(ctx context.Context, piece, after int64, most int) (list []Told, err error) {
+	return s.told(ctx, `WHERE (? = 0 OR piece = ?) AND id > ? ORDER BY id LIMIT ?`, piece, piece, after, most)
+}
+
+func (s *Store) told(ctx context.Context, which string, args ...any) (list []Told, err error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT piece, `+entryColumns+` FROM journal `+which, args...)
 	if err != nil {
 		return nil, err
 	}

@@ -60,6 +60,7 @@ func (s *Server) backupPlan(ctx context.Context) (every, keep int) {
 
 // KeepCopies makes copies by the clock until the context ends. A clock that was set back does not stop them.
 func (s *Server) KeepCopies(ctx context.Context) {
+	swept := time.Now()
 	for wait := firstLook; ; wait = lookEvery {
 		select {
 		case <-ctx.Done():
@@ -67,8 +68,17 @@ func (s *Server) KeepCopies(ctx context.Context) {
 		case <-time.After(wait):
 		}
 		s.copyIfDue(ctx)
+		if time.Since(swept) >= sweepEvery {
+			swept = time.Now()
+			if _, err := s.store.Sweep(sweepEvery); err != nil {
+				slog.WarnContext(ctx, "what was left behind is not swept", "error", err)
+			}
+		}
 	}
 }
+
+// sweepEvery is how often the folder of the data is swept, and how old what goes is.
+const sweepEvery = 24 * time.Hour
 
 // copyIfDue makes a copy where the last one is older than it may be, and notes how that went.
 func (s *Server) copyIfDue(ctx context.Context) {

@@ -1,11 +1,12 @@
 package web
 
 import (
-	"bytes"
 	"cmp"
+	"context"
 	"encoding/csv"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net/http"
 	"slices"
 	"strconv"
@@ -101,6 +102,12 @@ func (s *Server) journalled(c *gin.Context, q journalAsk) (list []store.Told, pi
 		return nil, nil, err
 	}
 	pieces = map[int64]*piece.Piece{}
+	return s.fitting(ctx, q, list, pieces), pieces, nil
+}
+
+// fitting is those entries that fit what is asked; the pieces that they are of come to those given.
+func (s *Server) fitting(ctx context.Context, q journalAsk, list []store.Told,
+	pieces map[int64]*piece.Piece) []store.Told {
 	for _, t := range list {
 		if _, known := pieces[t.Piece]; known {
 			continue
@@ -113,7 +120,7 @@ func (s *Server) journalled(c *gin.Context, q journalAsk) (list []store.Told, pi
 		}
 	}
 	low := strings.ToLower(q.Text)
-	list = slices.DeleteFunc(list, func(t store.Told) bool {
+	return slices.DeleteFunc(list, func(t store.Told) bool {
 		if q.Kind != "" && t.Kind != q.Kind && (q.Kind != "fault" || t.Kind != "wire") {
 			return true
 		}
@@ -126,7 +133,6 @@ func (s *Server) journalled(c *gin.Context, q journalAsk) (list []store.Told, pi
 		}
 		return !strings.Contains(strings.ToLower(text), low)
 	})
-	return list, pieces, nil
 }
 
 // causeOf is what an entry says of its cause, in words.
@@ -304,15 +310,35 @@ func hoursOf(seconds float64) string {
 
 // journalCSV is every entry that is asked for, a line each, the oldest first.
 func (s *Server) journalCSV(c *gin.Context) {
-	list, pieces, err := s.journalled(c, s.askJournal(c))
+	ctx, q, pieces := c.Request.Context(), s.askJournal(c), map[int64]*piece.Piece{}
+	list, err := s.store.EntriesAfter(ctx, q.Piece, 0, csvEntries)
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	var b bytes.Buffer
-	w := csv.NewWriter(&b)
+	c.Header("Content-Type", "text/csv; charset=utf-8")
+	c.Header("Content-Disposition", `attachment; filename="vindel-journal.csv"`)
+	w := csv.NewWriter(c.Writer)
 	w.Write([]string{"time", "piece", "name", "machine", "kind", "passes", "pass", "cause", "note", "by"})
-	for i := len(list) - 1; i >= 0; i-- {
+	for len(list) > 0 && err == nil {
+		last := list[len(list)-1].ID
+		writeEntries(w, s.fitting(ctx, q, list, pieces), pieces)
+		if err = w.Error(); err == nil {
+			list, err = s.store.EntriesAfter(ctx, q.Piece, last, csvEntries)
+		}
+	}
+	if err != nil {
+		slog.ErrorContext(ctx, "the journal is not sent whole", "error", err)
+		w.Write([]string{"This is not all: the journal could not be read to its end."})
+	}
+	w.Flush()
+}
+
+// csvEntries is how many entries are taken at once: a journal may have more than there is memory for.
+const csvEntries = 2000
+
+func writeEntries(w *csv.Writer, list []store.Told, pieces map[int64]*piece.Piece) {
+	for i := range list {
 		t := &list[i]
 		name, machine, id := "", "", ""
 		if p := pieces[t.Piece]; p != nil {
@@ -324,9 +350,6 @@ func (s *Server) journalCSV(c *gin.Context) {
 		w.Write([]string{t.At.Format(time.RFC3339), strconv.FormatInt(t.Piece, 10), plainCell(name),
 			plainCell(machine), t.Kind, strconv.Itoa(t.Done), id, t.Cause, plainCell(t.Note), cmp.Or(t.Hand, "hand")})
 	}
-	w.Flush()
-	c.Header("Content-Disposition", `attachment; filename="vindel-journal.csv"`)
-	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
 }
 
 // plainCell keeps a table's program from taking what somebody wrote for a formula.

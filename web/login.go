@@ -217,13 +217,8 @@ func hashed(token string) string {
 
 // checkSession asks for the passphrase where the address is not loopback.
 func (s *Server) checkSession(c *gin.Context) {
-	if !s.guard {
+	if s.mayCome(c) {
 		return
-	}
-	if token, err := c.Cookie(sessionCookie); err == nil {
-		if ok, err := s.store.HasSession(c.Request.Context(), hashed(token)); err == nil && ok {
-			return
-		}
 	}
 	if wantsJSON(c) {
 		c.AbortWithStatusJSON(http.StatusUnauthorized, gin.H{"error": "the passphrase is asked for again"})
@@ -231,4 +226,17 @@ func (s *Server) checkSession(c *gin.Context) {
 	}
 	c.Redirect(http.StatusSeeOther, "/login")
 	c.Abort()
+}
+
+// mayCome says that a request has a session, or needs none.
+func (s *Server) mayCome(c *gin.Context) bool {
+	if !s.guard {
+		return true
+	}
+	token, err := c.Cookie(sessionCookie)
+	if err != nil {
+		return false
+	}
+	ok, err := s.store.HasSession(c.Request.Context(), hashed(token))
+	return err == nil && ok
 }

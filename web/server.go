@@ -110,8 +110,9 @@ func (s *Server) Handler() http.Handler {
 	e.POST("/login", form, s.login)
 	e.NoRoute(func(c *gin.Context) { s.fail(c, store.ErrNone) })
 
-	// What brings a file or a whole drawing may be long; every other form is short.
-	long := e.Group("/", upload, s.checkSession, s.told)
+	// What brings a file or a whole drawing may be long; every other form is short. Who may not come in has no byte of
+	// it read.
+	long := e.Group("/", s.checkSession, upload, s.told)
 	long.POST("/pieces", s.newPiece)
 	long.POST("/pieces/:id/edit", s.edit)
 	long.POST("/pieces/:id/picture", s.picture)
@@ -123,9 +124,9 @@ func (s *Server) Handler() http.Handler {
 	long.POST("/machines/:id/face", s.setFace)
 	long.POST("/machines/import", s.importMachine)
 
-	e.Group("/", s.bounded(maxBackup), s.checkSession).POST("/backup", s.setBackup)
+	e.Group("/", s.checkSession, s.bounded(maxBackup)).POST("/backup", s.setBackup)
 
-	in := e.Group("/", form, s.checkSession)
+	in := e.Group("/", s.checkSession, form)
 	in.GET("/", s.pieces)
 	in.POST("/theme", s.theme)
 	in.GET("/away", s.away)
@@ -289,6 +290,12 @@ func (s *Server) bounded(most int64) gin.HandlerFunc {
 		}
 		if errors.As(err, &tooLarge) {
 			s.fail(c, err)
+			return
+		}
+		sent := c.Request.MultipartForm
+		c.Next()
+		if sent != nil { // the server removes only those of the request that it gave, and `limited` makes another
+			sent.RemoveAll()
 		}
 	}
 }

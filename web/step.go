@@ -114,6 +114,9 @@ func (s *Server) events(c *gin.Context) {
 			return
 		}
 		c.Writer.Flush()
+		if !s.mayCome(c) {
+			return // the session has been ended meanwhile
+		}
 		select {
 		case <-changed:
 		case <-tick.C:

@@ -6,6 +6,7 @@ import (
 	"crypto/tls"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"net/http"
 	"os"
@@ -118,6 +119,9 @@ func serve(c *cobra.Command, addr, dir string, secure, withDemo bool) error {
 		return err
 	}
 	defer st.Close()
+	if _, err := st.Sweep(0); err != nil { // nobody else is at work in the folder
+		slog.WarnContext(ctx, "what was left behind is not swept", "error", err)
+	}
 	if opts.Guard {
 		if has, err := web.HasPassphrase(ctx, st); err != nil {
 			return err

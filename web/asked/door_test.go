@@ -1,0 +1,175 @@
+package asked_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"mime/multipart"
+	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"vindel/store"
+	"vindel/web"
+)
+
+// counted counts what is read of a body.
+type counted struct {
+	io.Reader
+	n int
+}
+
+func (c *counted) Read(b []byte) (int, error) {
+	n, err := c.Reader.Read(b)
+	c.n += n
+	return n, err
+}
+
+// line is a small piece.
+const line = `{"vindel":1,"name":"line","machine":{"profile":"hand-mid"},"yarns":[{"id":"A"}],
+	"needles":{"from":"L5","to":"R5"},"sections":[{"technique":"plain","yarn":"A","rows":6}]}`
+
+// upload is a form with a large file.
+func upload(field string) (body *bytes.Buffer, kind string) {
+	body = &bytes.Buffer{}
+	w := multipart.NewWriter(body)
+	f, _ := w.CreateFormFile(field, "edge.jpg")
+	f.Write(make([]byte, 6<<20))
+	w.Close()
+	return body, w.FormDataContentType()
+}
+
+// TestDoorFirst: of somebody who may not come in no byte is read, whatever is sent where.
+func TestDoorFirst(t *testing.T) {
+	h := larkmoor(t, web.Options{Guard: true})
+	for _, at := range []string{"/pieces", "/backup", "/theme", "/pieces/1/knit/photo", "/pieces/1/knit", "/machines/1"} {
+		sent, kind := upload("photo")
+		body := &counted{Reader: sent}
+		r := httptest.NewRequest("POST", "http://localhost"+at, body)
+		r.Header.Set("Content-Type", kind)
+		w := httptest.NewRecorder()
+		h.ServeHTTP(w, r)
+		if body.n > 0 || w.Code != http.StatusSeeOther {
+			t.Errorf("%s: %d bytes are read, then %d", at, body.n, w.Code)
+		}
+	}
+}
+
+// TestUploadsLeaveNothing: what an upload puts on the disk goes with its request.
+func TestUploadsLeaveNothing(t *testing.T) {
+	dir := t.TempDir()
+	t.Setenv("TMPDIR", dir)
+	h := larkmoor(t, web.Options{})
+	for _, at := range []string{"/pieces/1/knit/photo", "/pieces", "/backup"} {
+		body, kind := upload("file")
+		r := httptest.NewRequest("POST", "http://localhost"+at, body)
+		r.Header.Set("Content-Type", kind)
+		h.ServeHTTP(httptest.NewRecorder(), r)
+		if left, _ := filepath.Glob(filepath.Join(dir, "multipart-*")); len(left) > 0 {
+			t.Errorf("%s leaves %v", at, left)
+			os.Remove(left[0])
+		}
+	}
+}
+
+// TestEndedSessionHearsNothing: with its session a listener ends.
+func TestEndedSessionHearsNothing(t *testing.T) {
+	st, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	if err := web.SetPassphrase(t.Context(), st, "nine wet stones"); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := st.Add(t.Context(), []byte(line)); err != nil {
+		t.Fatal(err)
+	}
+	app, err := web.New(st, web.Options{Guard: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer app.Close()
+	h := app.Handler()
+	in := ask(h, "POST", "/login", url.Values{"passphrase": {"nine wet stones"}})
+	cookies := in.Result().Cookies()
+	if len(cookies) == 0 {
+		t.Fatalf("not let in: %d", in.Code)
+	}
+	with := func(method, at string) *http.Request {
+		r := httptest.NewRequest(method, "http://localhost"+at, nil)
+		for _, c := range cookies {
+			r.AddCookie(c)
+		}
+		return r
+	}
+	heard := make(chan bool)
+	ctx, stop := context.WithTimeout(t.Context(), time.Minute)
+	defer stop()
+	go func() {
+		h.ServeHTTP(httptest.NewRecorder(), with("GET", "/pieces/1/knit/events").WithContext(ctx))
+		close(heard)
+	}()
+	h.ServeHTTP(httptest.NewRecorder(), with("POST", "/sessions/end?all=1"))
+	list, _ := st.Sessions(t.Context())
+	for _, s := range list {
+		if err := st.EndSession(t.Context(), s.Token); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for range 200 { // whenever something changes it is told, and looks
+		at, _ := st.Reached(t.Context(), 1)
+		st.Write(t.Context(), 1, at.ID, store.Entry{Kind: "note", Note: "x"})
+		select {
+		case <-heard:
+			if ctx.Err() != nil {
+				t.Error("it listens on")
+			}
+			return
+		case <-time.After(100 * time.Millisecond):
+		}
+	}
+	t.Error("it listens on")
+}
+
+// TestJournalWhole: the journal is sent whole, the oldest first, however long it is.
+func TestJournalWhole(t *testing.T) {
+	st, err := store.Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer st.Close()
+	id, err := st.Add(t.Context(), []byte(line))
+	if err != nil {
+		t.Fatal(err)
+	}
+	const entries = 2100 // more than one of the portions in which they are taken
+	for n := range entries {
+		at, _ := st.Reached(t.Context(), id)
+		e := store.Entry{Kind: "note", Note: fmt.Sprint("remark ", n)}
+		if _, err := st.Write(t.Context(), id, at.ID, e); err != nil {
+			t.Fatal(err)
+		}
+	}
+	app, err := web.New(st, web.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer app.Close()
+	rows, err := csv.NewReader(strings.NewReader(ask(app.Handler(), "GET", "/journal.csv", nil).Body.String())).ReadAll()
+	if err != nil || len(rows) != entries+1 {
+		t.Fatalf("%d rows: %v", len(rows), err)
+	}
+	for n, row := range rows[1:] {
+		if row[8] != fmt.Sprint("remark ", n) || row[2] != "line" {
+			t.Fatalf("row %d: %v", n+1, row)
+		}
+	}
+}
