@@ -403,9 +403,12 @@ func TestSwept(t *testing.T) {
 	for i, name := range have {
 		have[i] = filepath.Base(name)
 	}
-	for name, stays := range map[string]bool{"archive-1": false, "restore-2": false, "upload-3": false,
-		"vindel.db.part": false, "archive-4": true, "her own notes.txt": true, "vindel.db": true, "vindel-replaced-2026-01-02-120000.db": false,
-		"vindel-replaced-2026-01-03-120000.db": true, "vindel-replaced-2026-01-07-120000.db": true} {
+	for name, stays := range map[string]bool{
+		"archive-1": false, "restore-2": false, "upload-3": false, "vindel.db.part": false,
+		"archive-4": true, "her own notes.txt": true, "vindel.db": true,
+		"vindel-replaced-2026-01-02-120000.db": false, "vindel-replaced-2026-01-03-120000.db": true,
+		"vindel-replaced-2026-01-07-120000.db": true,
+	} {
 		if slices.Contains(have, name) != stays {
 			t.Errorf("%s stays: %v", name, !stays)
 		}

@@ -207,6 +207,7 @@ func (s *Server) endSession(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
+	s.hub.all() // who listens with it looks, and ends
 	c.Redirect(http.StatusSeeOther, "/sessions")
 }
 
