@@ -32,7 +32,7 @@ func TestOdd(t *testing.T) {
 			}
 		}
 	}
-	groups, read := 40, 0
+	groups, read := 25, 0
 	if chance.Soaks() || *update {
 		groups = 300
 	}

@@ -313,7 +313,7 @@ func hashed(list []aspect) string {
 
 // drawn is how many random pieces are held: all of them in `make soak`, and where a rule is broken on purpose; else the
 // first.
-const drawn, first = 900, 130
+const drawn, first = 900, 90
 
 var figure = regexp.MustCompile(`\b[LR]\d+(-[LR]\d+)?(,[LR]\d+(-[LR]\d+)?)*|\d+(\.\d+)?`)
 
@@ -438,7 +438,7 @@ func TestDrawn(t *testing.T) {
 func TestManyDrawn(t *testing.T) {
 	rng := chance.Rand(t, 26, 1)
 	stopped := 0
-	n := 250
+	n := 150
 	if chance.Soaks() {
 		n = 5000
 	}
