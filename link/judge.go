@@ -73,7 +73,7 @@ func Judge(pl *pass.Plan, i int, r Report) Verdict {
 		for k := 1; k <= mostUnheard && i+k < len(pl.Passes); k++ {
 			told := r.Sees.Counter && r.Counter != p.Counter || r.Sees.Line && r.Line != p.Line // by more than the way
 			if differs(&pl.Passes[i+k], r) == AsPlanned && told {
-				return unheard(pl, i, k)
+				return unheard(pl, i, k, i+k)
 			}
 		}
 	}
@@ -171,15 +171,16 @@ func afterWrongLine(pl *pass.Plan, i int) int {
 	return i
 }
 
-// unheard is k passes from the i-th on (index) that were made, though only the last was reported.
-func unheard(pl *pass.Plan, i, k int) Verdict {
+// unheard is k passes from the i-th on (index) that were made and not reported; last is the last pass of all (index)
+// that has been made.
+func unheard(pl *pass.Plan, i, k, last int) Verdict {
 	which := fmt.Sprintf("Pass %d was", i+1)
 	if k > 1 {
 		which = fmt.Sprintf("Passes %d to %d were", i+1, i+k)
 	}
 	v := Verdict{What: Unheard, Next: i + k + 1, Words: which +
 		" made, and the wire did not say so: the counter tells it."}
-	if hands := handsIn(pl, i+1, i+k); len(hands) > 0 {
+	if hands := handsIn(pl, i+1, last); len(hands) > 0 {
 		v.Words = which + " made, and the wire did not say so. Before it hands had something to do."
 		v.Do = append(v.Do, "If this was not done, ravel back to before it: "+strings.Join(hands, "; ")+".")
 	}
@@ -311,11 +312,11 @@ func Found(pl *pass.Plan, i int, s State, has, again bool) Verdict {
 	case again && !has && len(selects(pl)) > 0:
 		v := Verdict{NoProgram, k, "The machine has lost its program; it was sent again.", beside.RestoreOrEnd(pl, k)}
 		if k > i {
-			v.Words = unheard(pl, i, k-i).Words + " " + v.Words
+			v.Words = unheard(pl, i, k-i, k-1).Words + " " + v.Words
 		}
 		return v
 	case k > i:
-		v := unheard(pl, i, k-i)
+		v := unheard(pl, i, k-i, k-1)
 		v.Next = k
 		v.Do = beside.RestoreOrEnd(pl, k)
 		return v

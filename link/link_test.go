@@ -358,6 +358,19 @@ func TestJudge(t *testing.T) {
 	if v := link.Judge(&worked, 5, made(6, all)); len(v.Do) == 0 || !strings.Contains(v.Do[0], "Move the weights up") {
 		t.Errorf("an unheard pass before which hands were at work: %v", v.Do)
 	}
+	// Connected again: what hands do before the pass that comes next they have not done yet, and after the last none
+	// comes.
+	for k, told := range map[int]bool{6: false, 7: true} {
+		stands := link.State{Knit: pl.Passes[k-1].Dir, Counter: pl.Passes[k-1].Counter, Sees: link.Sees{Counter: true}}
+		if v := link.Found(&worked, 5, stands, true, true); v.Next != k || strings.Contains(v.Words, "hands") != told {
+			t.Errorf("found before pass %d: %+v", k+1, v)
+		}
+	}
+	end := len(pl.Passes)
+	stands := link.State{Sees: link.Sees{Counter: true}, Counter: pl.Passes[end-1].Counter}
+	if v := link.Found(pl, end-1, stands, true, true); v.Next != end || v.What != link.Unheard {
+		t.Errorf("found when all is knitted: %+v", v)
+	}
 	other := read(t, []byte(strings.Replace(small, "##..##\"]", "#....#\"]", 1))) // its first row is drawn anew
 	if v := link.Remade(pl, other, 4); v.What != link.Edited || v.Next != 4 || !strings.HasPrefix(v.Do[0], "Ravel") {
 		t.Errorf("made while its row was drawn anew: %+v", v)
