@@ -98,9 +98,9 @@ func TestPagesPinned(t *testing.T) {
 		if strings.HasSuffix(kind, "/trainer") {
 			continue // asks about a mistake by chance
 		}
-		most := 3
+		most := 2
 		if len(strings.Split(kind, "/")) == 4 && !strings.Contains(kind, " ") {
-			most = 10 // the main pages of a piece
+			most = 6 // the main pages of a piece
 		}
 		if one := p.kinds[kind]; one != nil && one.asked >= most {
 			continue
@@ -125,7 +125,7 @@ func TestPagesPinned(t *testing.T) {
 		}
 		slices.Sort(names[1:])
 		kind := "form " + strings.Join(names, " ")
-		if one := p.kinds[kind]; one != nil && one.asked >= 4 || strings.Contains(f.action, "/away/") {
+		if one := p.kinds[kind]; one != nil && one.asked >= 2 || strings.Contains(f.action, "/away/") {
 			continue
 		}
 		p.ask(kind, "POST", f.action, f.fields)
