@@ -213,3 +213,18 @@ func TestOver(t *testing.T) {
 		t.Error("a place that is not there is taken")
 	}
 }
+
+// TestUnbroken: what breaks down on a line to a machine is said, and breaks nothing else.
+func TestUnbroken(t *testing.T) {
+	err := unbroken(func() error {
+		var passes []int
+		_ = passes[len(passes)] // as after the last
+		return nil
+	})
+	if err == nil || !strings.Contains(err.Error(), "went wrong here") {
+		t.Errorf("%v", err)
+	}
+	if err := unbroken(func() error { return nil }); err != nil {
+		t.Error(err)
+	}
+}

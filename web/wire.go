@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"runtime/debug"
 	"strings"
 	"sync"
 	"time"
@@ -176,13 +177,13 @@ func (w *wire) run(ctx context.Context, desk *link.Desk, greeted chan error) {
 			}
 		}
 		if desk != nil {
-			err := w.greet(ctx, desk)
+			err := unbroken(func() error { return w.greet(ctx, desk) })
 			if greeted != nil {
 				greeted <- err
 				greeted = nil
 			}
 			if err == nil {
-				err = w.follow(ctx, desk, changed)
+				err = unbroken(func() error { return w.follow(ctx, desk, changed) })
 			}
 			desk.Close()
 			desk = nil
@@ -198,6 +199,17 @@ func (w *wire) run(ctx context.Context, desk *link.Desk, greeted chan error) {
 		case <-time.After(againIn):
 		}
 	}
+}
+
+// unbroken does something, and where that breaks down says so: a line that breaks does not take the pages with it.
+func unbroken(do func() error) (err error) {
+	defer func() {
+		if broke := recover(); broke != nil {
+			slog.Error("a line to a machine broke down", "error", broke, "at", string(debug.Stack()))
+			err = errors.New("something went wrong here, not in what the machine did; the log has it")
+		}
+	}()
+	return do()
 }
 
 // place is the piece as it is now, and the index of the pass that comes next.
