@@ -13,6 +13,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -24,6 +25,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/link"
 	"vindel/link/linktest"
+	"vindel/store"
 	"vindel/web"
 )
 
@@ -303,4 +305,56 @@ func TestPageTurnsByItself(t *testing.T) {
 	for _, tab := range []*tab{a, b} {
 		tab.until(`Number(document.getElementById("knit").dataset.done) > 5`)
 	}
+}
+
+// TestLinesAreLetGo: a page that is not in front lets go of its line and looks again when it is; a press that has no
+// answer after two seconds says so, until it has one.
+func TestLinesAreLetGo(t *testing.T) {
+	t.Parallel()
+	_, st := site(t, true, web.Options{})
+	app, err := web.New(st, web.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var listening atomic.Int32
+	held := make(chan bool)
+	var hold atomic.Bool
+	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if strings.HasSuffix(r.URL.Path, "/events") {
+			listening.Add(1)
+			defer listening.Add(-1)
+		}
+		if r.Method == http.MethodPost && hold.Load() {
+			<-held
+		}
+		app.Handler().ServeHTTP(w, r)
+	}))
+	defer srv.Close()
+	defer app.Close()
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL + "/pieces/4/knit"))
+	b.until(`document.readyState === "complete" && document.getElementById("knit")?.dataset.fit !== undefined`)
+	turn := func(hidden bool, want int32) {
+		ask[bool](b, fmt.Sprintf(`(Object.defineProperty(document, "hidden", { value: %v, configurable: true }), `+
+			`document.dispatchEvent(new Event("visibilitychange")), true)`, hidden))
+		for n := 0; listening.Load() != want; n++ {
+			if time.Sleep(20 * time.Millisecond); n > patience {
+				t.Fatalf("hidden %v: %d lines, not %d", hidden, listening.Load(), want)
+			}
+		}
+	}
+	turn(false, 1)
+	turn(true, 0)
+	at, _ := st.Reached(t.Context(), 4)
+	if _, err := st.Write(t.Context(), 4, at.ID, store.Entry{Kind: "jump", Done: 2}); err != nil {
+		t.Fatal(err)
+	}
+	turn(false, 1)
+	b.until(`document.getElementById("knit").dataset.done === "2"`) // what was missed meanwhile
+	hold.Store(true)
+	ask[bool](b, `(document.querySelector(".knit-knitted button").click(), true)`)
+	b.until(`document.getElementById("refusal").textContent.startsWith("No answer yet")`)
+	b.until(`document.querySelector(".knit-knitted").getBoundingClientRect().bottom <= innerHeight`) // nothing is cut
+	close(held)
+	b.until(`document.getElementById("knit").dataset.done === "3" && document.getElementById("refusal").textContent === ""`)
 }

@@ -2,6 +2,7 @@
 // it, tick what precedes the first pass, count a press once, and say when the server cannot
 // be reached, so that nobody knits on a press that was not written down.
 import { meant, onButton } from "./keys.js";
+import { heard } from "./speak.js";
 
 const $ = (id) => document.getElementById(id);
 const apart = 500; // milliseconds between two presses that are two
@@ -40,9 +41,11 @@ export function startKnit() {
     else shown();
   });
   document.addEventListener("htmx:beforeRequest", once);
+  document.addEventListener("htmx:beforeSend", (e) => late(e, say));
   document.addEventListener("keydown", first, true);
   document.addEventListener("click", asked);
   document.addEventListener("htmx:afterSettle", fit);
+  new ResizeObserver(fit).observe($("refusal")); // words over the page take their room from it
   addEventListener("resize", fit);
   document.fonts?.ready.then(fit);
   drag();
@@ -50,9 +53,22 @@ export function startKnit() {
   inStep();
 }
 
-// inStep keeps this page where the piece is: another device may go on, or a machine on a wire.
+// late says that a press has no answer after two seconds: nobody knits on one that waits for a line.
+function late(e, say) {
+  const { elt, requestConfig, xhr } = e.detail;
+  if (requestConfig?.verb === "get" || !elt.closest?.("#knit")) return;
+  const words = "No answer yet: this press is not written down. Wait, or close other pages of Vindel in this browser.";
+  const wait = setTimeout(() => say(words), 2000);
+  xhr.addEventListener("loadend", () => {
+    clearTimeout(wait);
+    if ($("refusal").textContent === words) say("");
+  });
+}
+
+// inStep keeps this page where the piece is: another device may go on, or a machine on a wire. A browser has few lines
+// to one place: a page that is neither seen nor heard lets go of its own, and looks again when it is in front.
 function inStep() {
-  const source = new EventSource(`/pieces/${$("knit").dataset.piece}/events`);
+  let source = null;
   let asked = "";
   const ask = () => {
     if (!$("knit") || asked === "" || asked === $("knit").dataset.place) return;
@@ -61,11 +77,21 @@ function inStep() {
     if (typed && !$("knit").querySelector(".knit-wrong")) return setTimeout(ask, 1000); // what is being typed is not taken away
     htmx.ajax("GET", `/pieces/${$("knit").dataset.piece}/knit`, { target: "#knit", swap: "outerHTML settle:0ms" });
   };
-  source.addEventListener("place", (e) => {
-    asked = e.data;
-    ask();
-  });
-  addEventListener("pagehide", () => source.close());
+  const listen = () => {
+    if (source && document.hidden && !heard()) {
+      source.close();
+      source = null;
+    }
+    if (source || document.hidden) return;
+    source = new EventSource(`/pieces/${$("knit").dataset.piece}/events`);
+    source.addEventListener("place", (e) => {
+      asked = e.data;
+      ask();
+    });
+  };
+  listen();
+  document.addEventListener("visibilitychange", listen);
+  addEventListener("pagehide", () => source?.close());
 }
 
 function shown() {
@@ -172,12 +198,16 @@ function next() {
 // fit lets coming and past rows give way, then the drawing shrink, then meanings go, until all
 // that hands must do is in sight. What still is not is counted in a bar.
 function fit() {
+  document.documentElement.style.setProperty("--refused", `${refused()}px`);
   fitted();
   const past = document.querySelector(".knit-past");
   for (const row of past?.children || []) row.hidden = false; // a row that is cut off says nothing
   const end = past?.getBoundingClientRect().bottom + 2;
   for (const row of past?.children || []) row.hidden = row.getBoundingClientRect().bottom > end;
 }
+
+// refused is how much of the screen the words over the page take.
+const refused = () => ($("refusal").textContent ? Math.ceil($("refusal").getBoundingClientRect().bottom + scrollY) : 0);
 
 function fitted() {
   const knit = $("knit"),
@@ -187,7 +217,7 @@ function fitted() {
   more.hidden = true;
   band.onscroll = count;
   const least = 84,
-    over = () => Math.max(band.scrollHeight - band.clientHeight, knit.scrollHeight - innerHeight);
+    over = () => Math.max(band.scrollHeight - band.clientHeight, knit.scrollHeight - innerHeight + refused());
   // Her own controls stay drawn as long as the rest fits beside them, then said in a line.
   for (const face of knit.querySelector(".band-face") ? ["", "line", "none"] : [""]) {
     knit.dataset.face = face;

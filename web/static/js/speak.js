@@ -46,6 +46,9 @@ export function startSpeak() {
   show();
 }
 
+// heard says that the page is listened to, whether it is seen or not.
+export const heard = () => kept.speak || kept.sound;
+
 const place = () => $("knit")?.dataset.place || "";
 
 // show sets the switches as they are kept; the button that repeats is there when something is spoken.
