@@ -222,3 +222,22 @@ func TestStale(t *testing.T) {
 		t.Error("what was refused has changed the piece")
 	}
 }
+
+// TestProjectPutAway: a project that is put away is among those, and not among the others, until it comes back.
+func TestProjectPutAway(t *testing.T) {
+	s := everything(t)
+	id, err := s.AddProject(t.Context(), "mitten pair", []byte(`{}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, away := range []bool{true, false} {
+		if err := s.PutProjectAway(t.Context(), id, away); err != nil {
+			t.Fatal(err)
+		}
+		here, _ := s.Projects(t.Context())
+		gone, _ := s.PutAwayProjects(t.Context())
+		if (len(gone) == 1) != away || (len(here) == 0) != away {
+			t.Errorf("put away %v: %d are here, %d are put away", away, len(here), len(gone))
+		}
+	}
+}

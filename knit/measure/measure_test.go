@@ -243,7 +243,8 @@ func TestRowsLeft(t *testing.T) {
 		rows                   int
 		before, after, reserve float64
 		want                   int
-	}{{30, 62, 50, 8, 105}, {30, 62, 50, 49.7, 0}, {30, 62, 50, 49.6, 1}, {30, 62, 50, 60, 0}, {7, 10, 9, 0, 63}, {1, 10, 9, 0, 9}} {
+	}{{30, 62, 50, 8, 105}, {30, 62, 50, 49.7, 0}, {30, 62, 50, 49.6, 1}, {30, 62, 50, 60, 0}, {7, 10, 9, 0, 63},
+		{1, 10, 9, 0, 9}, {30, 62, 0, 0, 0}} {
 		if got, err := measure.RowsLeft(c.rows, c.before, c.after, c.reserve); err != nil || got != c.want {
 			t.Errorf("%+v: %d, %v", c, got, err)
 		}
