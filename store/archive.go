@@ -309,19 +309,24 @@ func givenBy(ctx context.Context, tx *sql.Tx) (g given, err error) {
 }
 
 // raise lifts every place, revision and number of what was brought back above those that were given out before: a page
-// of then, or a press on its way, is told that it is behind, and writes over nothing.
+// of then, or a press on its way, is told that it is behind, and writes over nothing. Places keep their distances,
+// revisions become the next one.
 func (g given) raise(ctx context.Context, tx *sql.Tx) error {
-	var last int64 // over all of them, so that no two meet on the way
-	if err := tx.QueryRowContext(ctx, `SELECT coalesce(max(id), 0) FROM main.journal`).Scan(&last); err != nil {
+	var first int64
+	if err := tx.QueryRowContext(ctx, `SELECT coalesce(min(id), 1) FROM main.journal`).Scan(&first); err != nil {
 		return err
 	}
-	for _, change := range []string{"journal SET id = id + ?1", "journal_photo SET entry = entry + ?1"} {
-		if _, err := tx.ExecContext(ctx, "UPDATE main."+change, max(g.entry, last)); err != nil {
-			return err
-		}
-	}
-	for _, table := range []string{"piece", "summary"} {
-		if _, err := tx.ExecContext(ctx, "UPDATE main."+table+" SET rev = rev + ?", g.rev); err != nil {
+	by, rev := max(0, g.entry+1-first), g.rev+1
+	for _, change := range []struct {
+		what string
+		to   int64
+	}{
+		{"journal SET id = -(id + ?1)", by}, {"journal SET id = ?1 - id", 0}, // below 0 no two meet on the way
+		{"journal_photo SET entry = -(entry + ?1)", by}, {"journal_photo SET entry = ?1 - entry", 0},
+		{`summary SET rev = CASE WHEN rev = (SELECT rev FROM main.piece WHERE id = summary.piece) THEN ?1 ELSE 0 END`, rev},
+		{"piece SET rev = ?1", rev},
+	} {
+		if _, err := tx.ExecContext(ctx, "UPDATE main."+change.what, change.to); err != nil {
 			return err
 		}
 	}

@@ -183,6 +183,9 @@ func TestArchiveRestored(t *testing.T) {
 	if again, _ := s.Add(t.Context(), []byte(`{"vindel":1,"name":"after it again"}`)); again <= given {
 		t.Errorf("piece %d was another, before", again)
 	}
+	if p, _ := s.Piece(t.Context(), 1); p.Rev != 3 { // the next one each time: they must not double
+		t.Errorf("brought back twice it is at revision %d", p.Rev)
+	}
 	was := t.TempDir()
 	if _, err := Restore(t.Context(), kept, was); err != nil {
 		t.Fatalf("what was replaced cannot be brought back: %v", err)
@@ -388,15 +391,15 @@ func TestSwept(t *testing.T) {
 			}
 		}
 	}
-	for _, name := range []string{"archive-1/all.zip", "restore-2/vindel.db", "upload-3", "vindel.db.part",
-		"her own notes.txt"} {
+	for _, name := range []string{"archive-1/vindel-2026.zip", "restore-2/vindel.db", "upload-3", "vindel.db.part",
+		"copies/vindel-2026-01-01-1200.zip.part", "her own notes.txt", "archive-2025/bands.txt", "upload-band.png", "another.part"} {
 		left(name, old)
 	}
-	left("archive-4/all.zip", s.now()) // is being made
+	left("archive-4/vindel-2026.zip", s.now()) // is being made
 	for day := range KeptReplaced + 2 {
 		left(fmt.Sprintf("vindel-replaced-2026-01-%02d-120000.db", day+1), old)
 	}
-	if n, err := s.Sweep(24 * time.Hour); err != nil || n != 6 {
+	if n, err := s.Sweep(24 * time.Hour); err != nil || n != 7 {
 		t.Errorf("%d are swept: %v", n, err)
 	}
 	have, _ := filepath.Glob(filepath.Join(dir, "*"))
@@ -405,7 +408,8 @@ func TestSwept(t *testing.T) {
 	}
 	for name, stays := range map[string]bool{
 		"archive-1": false, "restore-2": false, "upload-3": false, "vindel.db.part": false,
-		"archive-4": true, "her own notes.txt": true, "vindel.db": true,
+		"archive-4": true, "her own notes.txt": true, "vindel.db": true, "archive-2025": true,
+		"upload-band.png": true, "another.part": true,
 		"vindel-replaced-2026-01-02-120000.db": false, "vindel-replaced-2026-01-03-120000.db": true,
 		"vindel-replaced-2026-01-07-120000.db": true,
 	} {

@@ -292,11 +292,11 @@ func (s *Server) bounded(most int64) gin.HandlerFunc {
 			s.fail(c, err)
 			return
 		}
-		sent := c.Request.MultipartForm
-		c.Next()
-		if sent != nil { // the server removes only those of the request that it gave, and `limited` makes another
-			sent.RemoveAll()
+		// the server removes only the files of the request that it gave, and `limited` makes another
+		if sent := c.Request.MultipartForm; sent != nil {
+			defer sent.RemoveAll()
 		}
+		c.Next()
 	}
 }
 

@@ -57,7 +57,7 @@ export function startKnit() {
 function late(e, say) {
   const { elt, requestConfig, xhr } = e.detail;
   if (requestConfig?.verb === "get" || !elt.closest?.("#knit")) return;
-  const words = "No answer yet: this press is not written down. Wait, or close other pages of Vindel in this browser.";
+  const words = "No answer yet: nobody knows whether this press is written down. Wait for it, or close other pages of Vindel in this browser.";
   const wait = setTimeout(() => say(words), 2000);
   xhr.addEventListener("loadend", () => {
     clearTimeout(wait);
