@@ -2,8 +2,11 @@ package acts_test
 
 import (
 	"regexp"
+	"slices"
+	"strings"
 	"testing"
 
+	"vindel/knit/beside"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 )
@@ -33,5 +36,12 @@ func TestWaysAreSaid(t *testing.T) {
 		if got := pl.Passes[i].Dir.String(); got != want.way || main != want.main || second != want.second {
 			t.Errorf("pass %d, to the %s: cams %q, second bed %q; want %+v", i+1, got, main, second, want)
 		}
+	}
+	// Who begins at pass 2, after a jump, sets what will be wanted in pass 3 too.
+	if list := beside.Restore(pl, 1); !slices.Contains(list, "Second bed for the way left: plain") {
+		t.Errorf("before pass 2: %q", list)
+	}
+	if list := strings.Join(beside.Restore(pl, 3), "; "); strings.Contains(list, "for the way") {
+		t.Errorf("before a pass that both ways are alike for: %s", list)
 	}
 }

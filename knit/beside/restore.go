@@ -44,6 +44,9 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 	if cams := settingWords(pl.Piece, p); cams != "" {
 		say("%s", words.Capital(cams))
 	}
+	for _, w := range wayBack(pl, i) {
+		say("%s", w)
+	}
 	for _, w := range parked(pl, i) {
 		say("%s", w)
 	}
@@ -83,6 +86,65 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 		say("%s: %s", words.Capital(m.Word("hold")), half.Hold.Words())
 	}
 	return list
+}
+
+// wayBack is how the carriages stand for the way back from pass i, where that is otherwise than for the way there, and
+// wanted so: set before an earlier pass, it is not said again.
+func wayBack(pl *pass.Plan, i int) (list []string) {
+	var l levers
+	for j := range i + 1 {
+		for k := range pl.Passes[j].Before {
+			pl.Passes[j].Before[k].Act(&l)
+		}
+	}
+	there := pl.Passes[i].Dir
+	for bed, set := range l.set {
+		now, back := set[there-machine.Left], set[there.Other()-machine.Left]
+		if back == "" || back == now || !wanted(pl, i, machine.BedNo(bed), there.Other()) {
+			continue
+		}
+		word := pl.Piece.Machine.Word(back)
+		if machine.BedNo(bed) == machine.Second {
+			list = append(list, fmt.Sprintf("Second bed for the way %v: %s", there.Other(), word))
+		} else {
+			list = append(list, fmt.Sprintf("Cams for the way %v: %s", there.Other(), word))
+		}
+	}
+	return list
+}
+
+// wanted says that a pass after pass i goes a way with a bed's carriage as it was set before pass i.
+func wanted(pl *pass.Plan, i int, bed machine.BedNo, way machine.Side) bool {
+	for j := i + 1; j < len(pl.Passes); j++ {
+		p := &pl.Passes[j]
+		for k := range p.Before {
+			var l levers
+			if p.Before[k].Act(&l); l.set[bed][way-machine.Left] != "" {
+				return false // it is set anew
+			}
+		}
+		if p.Carriage == machine.KnitCarriage && p.Dir == way {
+			return !p.Beds[bed].AtWork.Empty()
+		}
+	}
+	return false
+}
+
+// levers is what the carriages of both beds are set to, by bed and way.
+type levers struct {
+	step.Idle
+	set [2][2]string
+}
+
+func (l *levers) Cams(bed machine.BedNo, s *machine.Setting, way machine.Side) {
+	if bed == machine.Main && s.Of != machine.KnitCarriage {
+		return
+	}
+	for w := range l.set[bed] {
+		if way == 0 || way-machine.Left == machine.Side(w) {
+			l.set[bed][w] = s.Key
+		}
+	}
 }
 
 // RestoreOrEnd is Restore, or where all passes are made that they are.
