@@ -355,7 +355,7 @@ func TestLinesAreLetGo(t *testing.T) {
 	ask[bool](b, `(document.querySelector(".knit-knitted button").click(), true)`)
 	b.until(`document.getElementById("refusal").textContent.startsWith("No answer yet")`)
 	b.until(`document.querySelector(".knit-knitted").getBoundingClientRect().bottom <= innerHeight`) // nothing is cut
-	b.until(`getComputedStyle(document.getElementById("announce-busy")).display === "none"`) // nor covered
+	b.until(`getComputedStyle(document.getElementById("announce-busy")).display === "none"`)         // nor covered
 	close(held)
 	b.until(`document.getElementById("knit").dataset.done === "3" && document.getElementById("refusal").textContent === ""`)
 }
