@@ -34,6 +34,7 @@ type controlView struct {
 	Known, Changed, In  bool
 	X, Y, Turn, Slot    int
 	Positions, Carriage string
+	Acts                string // left, right, or "" for both
 	PositionList        []string
 	Sized               bool // it is turned to a stitch size
 }
@@ -67,6 +68,8 @@ type controlsView struct {
 	Carriages []carriageView
 	Shapes    []piece.Word
 	On        []piece.Word
+	Acts      []piece.Word
+	Untold    bool // what holding is called, and where it stands, is not known of a machine that has words or controls
 	Photo     bool
 	Pieces    []otherPiece // on this machine, with other words or controls
 	Reached   int
@@ -75,11 +78,22 @@ type controlsView struct {
 var shapeWords = []piece.Word{{Value: "lever", Text: "a lever"}, {Value: "slide", Text: "a slide"}, {Value: "button",
 	Text: "a button"}, {Value: "dial", Text: "a dial"}}
 
+var actsWords = []piece.Word{{Value: "", Text: "both ways"}, {Value: "left", Text: "the way left"},
+	{Value: "right", Text: "the way right"}}
+
+// untold says that she has words or controls of her own, and none of them for holding.
+func untold(m *machine.Profile) bool {
+	told := m.Words["holding"] != "" || slices.ContainsFunc(m.Controls, func(c machine.Control) bool {
+		return c.Sets["holding"] != ""
+	})
+	return !told && (len(m.Words) > 0 || len(m.Controls) > 0)
+}
+
 // drawControl draws a control at a position.
 func drawControl(no int, c *machine.Control, position string) controlView {
 	v := controlView{No: no, Name: c.Name, Shape: c.Shape, Position: position, Known: position != "",
 		X: faceX + int(c.At[0]*(carriageW-2*faceX)), Y: faceY + int(c.At[1]*(carriageH-2*faceY-20)),
-		Positions: strings.Join(c.Positions, ", "), PositionList: c.Positions, Sized: len(c.Positions) == 0}
+		Acts: c.Acts.String(), Positions: strings.Join(c.Positions, ", "), PositionList: c.Positions, Sized: len(c.Positions) == 0}
 	at, last := slices.Index(c.Positions, position), max(1, len(c.Positions)-1)
 	if v.Sized {
 		size, err := strconv.ParseFloat(strings.ReplaceAll(position, ",", "."), 64)
@@ -132,7 +146,7 @@ func carriagesOf(m *machine.Profile, position func(no int, c *machine.Control) (
 }
 
 func settingLabel(m *machine.Profile, key string) string {
-	if base, off := strings.CutSuffix(key, "-off"); off {
+	if base, off := strings.CutSuffix(key, "-off"); off && m.Word(key) == "" {
 		return m.Word(base) + ", off"
 	}
 	return m.Word(key)
@@ -145,6 +159,7 @@ func (s *Server) face(c *gin.Context) {
 		return
 	}
 	v := controlsView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Shapes: shapeWords,
+		Acts: actsWords, Untold: untold(p),
 		Reached: number(c.Query("reached"), -1)}
 	_, err := s.store.MachinePhoto(c.Request.Context(), m.ID)
 	v.Photo = err == nil
@@ -269,6 +284,7 @@ func changeFace(p *machine.Profile, c *gin.Context) error {
 		if err := setCarriage(one, form("on")); err != nil {
 			return err
 		}
+		one.Acts = map[string]machine.Side{"left": machine.Left, "right": machine.Right}[form("acts")]
 		renamed(one, form("positions"))
 	default:
 		return inputError{fmt.Errorf("what is to be done with %s?", one.Name)}

@@ -19,12 +19,12 @@ func TestOwnFace(t *testing.T) {
 	srv, st := site(t, true, web.Options{})
 	face := func(form url.Values) { t.Helper(); send(t, srv, "/machines/1/face", form) }
 	face(url.Values{"do": {"add"}, "shape": {"slide"}, "on": {""}})
-	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""},
+	face(url.Values{"do": {"change"}, "control": {"7"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""},
 		"positions": {"near, far"}})
-	face(url.Values{"do": {"set"}, "control": {"6"}, "key": {"two-colour"}, "value": {"far"}})
-	face(url.Values{"do": {"set"}, "control": {"6"}, "key": {"plain"}, "value": {"near"}})
-	face(url.Values{"do": {"move"}, "control": {"6"}, "x": {"0.25"}, "y": {"9"}})
-	face(url.Values{"do": {"change"}, "control": {"6"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""},
+	face(url.Values{"do": {"set"}, "control": {"7"}, "key": {"two-colour"}, "value": {"far"}})
+	face(url.Values{"do": {"set"}, "control": {"7"}, "key": {"plain"}, "value": {"near"}})
+	face(url.Values{"do": {"move"}, "control": {"7"}, "x": {"0.25"}, "y": {"9"}})
+	face(url.Values{"do": {"change"}, "control": {"7"}, "name": {"thread slide"}, "shape": {"slide"}, "on": {""},
 		"positions": {"close, away"}})
 	m, err := st.Machine(t.Context(), 1)
 	if err != nil {
@@ -73,7 +73,7 @@ func TestOwnFace(t *testing.T) {
 	if page := get(t, srv.URL+"/pieces/21/knit"); strings.Contains(page, "photo.jpg") {
 		t.Error("taken away the photograph is still there")
 	}
-	face(url.Values{"do": {"drop"}, "control": {"6"}})
+	face(url.Values{"do": {"drop"}, "control": {"7"}})
 	if file := get(t, srv.URL+"/machines/1/machine.json"); strings.Contains(file, "thread slide") {
 		t.Error("taken away it is still there")
 	}

@@ -83,7 +83,6 @@ type hands struct {
 	p    *piece.Piece
 	cams [2]machine.Setting // knit carriage, by way
 	lace machine.Setting
-	lock machine.Setting // of the second bed
 	fed  [2]piece.YarnNo
 }
 
@@ -134,17 +133,36 @@ func (h *hands) needles(text string) (set machine.Set) {
 }
 
 var settings = []machine.Setting{machine.Plain, machine.TwoColour, machine.Outward, machine.Back, machine.Free,
-	machine.Slipping, machine.TuckRest, machine.TuckForward, machine.TakeBack, machine.LaidYarns, machine.Transfer,
+	machine.Slipping, machine.TuckRest, machine.TuckForward, machine.LaidYarns, machine.Transfer,
 	machine.FineTransfer, machine.SecondEvery, machine.SecondTurns, machine.SecondStripes}
 
-func (h *hands) setting(text string) machine.Setting {
+// set is a step that sets a carriage: what its words name, and no more.
+func (h *hands) set(text string) step.Cams {
+	st := step.Cams{Lever: step.Whole}
+	if whose, _, _ := strings.Cut(text, ":"); strings.Contains(whose, " for the way ") {
+		st.Way = side(whose)
+	}
+	switch {
+	case strings.HasSuffix(text, ": holding on (needles in full hold wait)"):
+		st.Setting, st.Lever = machine.Holding, step.Holding
+		return st
+	case strings.HasSuffix(text, ": holding off (needles in full hold knit with the rest)"):
+		st.Setting, st.Lever = machine.Plain, step.Holding
+		return st
+	case strings.HasSuffix(text, ": plain with holding on (needles in full hold wait, all others knit)"):
+		st.Setting = machine.Holding
+		return st
+	}
 	for _, s := range settings {
 		if strings.Contains(text, "("+machine.Meaning(s.Key)+")") {
-			return s
+			if st.Setting = s; !s.Whole() && !s.Moves {
+				st.Lever = step.Pattern
+			}
+			return st
 		}
 	}
 	h.t.Fatalf("no lever stands for %q", text)
-	return machine.Setting{}
+	return st
 }
 
 func side(text string) machine.Side {
@@ -176,8 +194,7 @@ func (h *hands) do(text string) []pass.Step {
 		name, _, _ := strings.Cut(text[strings.Index(text, ", in ")+5:], " labels ")
 		return pass.Steps(step.CastOn{At: step.On(machine.Second, h.needles(text)), Yarn: h.yarn(name)})
 	case starts("Set the second bed: "):
-		h.lock = h.setting(text)
-		return pass.Steps(step.Cams{Of: machine.Second, Setting: h.lock})
+		return pass.Steps(h.set(text))
 	case starts("Move the handle of the second bed to "):
 		return pass.Steps(step.Rack{To: num(`to (\d+)`), Pitch: h.p.Second.Pitch})
 	case starts("Move ") && strings.Contains(text, " of the second bed across"):
@@ -211,11 +228,16 @@ func (h *hands) do(text string) []pass.Step {
 		name, _, _ := strings.Cut(after("Cut "), ", which hangs")
 		return pass.Steps(step.Cut{Yarn: h.yarn(name), Hangs: side(text)})
 	case starts("Set the lace carriage: "):
-		h.lace = h.setting(text)
-	case starts("Set the cams for the way "):
-		h.cams[side(text[:32])-machine.Left] = h.setting(text)
-	case starts("Set the cams: "):
-		h.cams = [2]machine.Setting{h.setting(text), h.setting(text)}
+		h.lace = h.set(text).Setting
+		return pass.Steps(h.set(text))
+	case starts("Set the cams: "), starts("Set the cams for the way "):
+		st := h.set(text)
+		for w := range h.cams {
+			if st.Sets(machine.KnitCarriage, machine.Left+machine.Side(w), step.Pattern) {
+				h.cams[w] = st.Setting
+			}
+		}
+		return pass.Steps(st)
 	case starts("Bring the "):
 		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
 			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
@@ -275,9 +297,6 @@ func (h *hands) knitted(asked pass.Pass, s told) pass.Pass {
 	}
 	if half.Setting = h.cams[p.Dir-machine.Left]; s.turn == "lace" {
 		p.Carriage, half.Setting = machine.LaceCarriage, h.lace
-	}
-	if behind := p.Second(); !behind.AtWork.Empty() {
-		behind.Setting = h.lock
 	}
 	p.Free = strings.HasPrefix(s.row, "free pass") || strings.HasPrefix(s.row, "without yarn") || s.turn == "lace"
 	half.Yarns = []piece.YarnNo{h.fed[0], h.fed[1]}

@@ -21,7 +21,8 @@ func TestWaysAreSaid(t *testing.T) {
 	told := regexp.MustCompile(`^Set (the cams|the second bed)(?: for the way (left|right))?: ([^(]+) \(`)
 	stands := map[string]string{} // by carriage and way
 	for i, want := range []struct{ way, main, second string }{
-		{"left", "plain", "plain"}, {"right", "plain", "pass over"}, {"left", "pass over", "plain"},
+		{"left", "plain", "every needle"}, {"right", "plain", "no needle"},
+		{"left", "pass over", "every needle"},
 	} {
 		for _, st := range pl.Passes[i].Before {
 			if m := told.FindStringSubmatch(st.Say(p)); m != nil {
@@ -38,7 +39,7 @@ func TestWaysAreSaid(t *testing.T) {
 		}
 	}
 	// Who begins at pass 2, after a jump, sets what will be wanted in pass 3 too.
-	if list := beside.Restore(pl, 1); !slices.Contains(list, "Second bed for the way left: plain") {
+	if list := beside.Restore(pl, 1); !slices.Contains(list, "Second bed for the way left: every needle") {
 		t.Errorf("before pass 2: %q", list)
 	}
 	if list := strings.Join(beside.Restore(pl, 3), "; "); strings.Contains(list, "for the way") {

@@ -54,10 +54,15 @@ func (w *weaver) settle(b machine.BedNo, h *recipe.Half, m *recipe.Moves, i int)
 	if h.Takes {
 		t.Held = feedersOf(h.Held, m.Feeders)
 	}
-	held := h.Takes && !h.Hold.Empty()
+	holding := func(s machine.Setting) machine.Setting {
+		if h.Hold.Empty() {
+			return s
+		}
+		return s.Hold(!h.Takes)
+	}
 	switch len(h.Groups) {
 	case 0:
-		return machine.Set{}, machine.SettingFor(b, machine.Knit, machine.Knit, held, false), t
+		return machine.Set{}, holding(machine.SettingFor(b, machine.Knit, machine.Knit, false)), t
 	case 1:
 		g := &h.Groups[0]
 		from := feedersOf(g.Yarns, m.Feeders)
@@ -66,7 +71,7 @@ func (w *weaver) settle(b machine.BedNo, h *recipe.Half, m *recipe.Moves, i int)
 			if as := w.like(i); as != nil {
 				_, s, takes := w.settle(b, &as.Beds[machine.Main], as, i)
 				cams := s.Cams(m.Dir)
-				s = machine.SettingFor(b, cams.Selected, cams.Unselected, held, takes.Selected != takes.Unselected)
+				s = holding(machine.SettingFor(b, cams.Selected, cams.Unselected, takes.Selected != takes.Unselected))
 				takes.Held = t.Held
 				switch {
 				case cams.Unselected == g.Do && (g.Do == machine.Slip || takes.Unselected == from):
@@ -76,15 +81,13 @@ func (w *weaver) settle(b machine.BedNo, h *recipe.Half, m *recipe.Moves, i int)
 				}
 			}
 		}
-		s := machine.SettingFor(b, g.Do, g.Do, held, false)
+		s := machine.SettingFor(b, g.Do, g.Do, false)
 		// A setting that does the same with needles at rest may stay.
-		if now := w.cams[b][m.Dir-machine.Left]; w.knows[b][m.Dir-machine.Left] {
-			cams := now.Cams(m.Dir)
-			if cams.Unselected == g.Do && (h.Hold.Empty() || (cams.Held == machine.Knit) == held) {
-				s = now
-			}
+		v := w.l.Levers(carriageOf[b])
+		if now := v.Stands(m.Dir); now.Key != "" && !now.Whole() && !now.Lays && now.Cams(m.Dir).Unselected == g.Do {
+			s = now
 		}
-		return machine.Set{}, s, t
+		return machine.Set{}, holding(s), t
 	}
 	a, z := &h.Groups[0], &h.Groups[1]
 	if !w.comesForward(a, z, m.Feeders) {
@@ -97,7 +100,7 @@ func (w *weaver) settle(b machine.BedNo, h *recipe.Half, m *recipe.Moves, i int)
 	if z.Do == machine.Slip {
 		t.Unselected = 1
 	}
-	return a.Needles, machine.SettingFor(b, a.Do, z.Do, held, t.Selected != t.Unselected), t
+	return a.Needles, holding(machine.SettingFor(b, a.Do, z.Do, t.Selected != t.Unselected)), t
 }
 
 // comesForward says that of two groups the first is the one that comes forward.
@@ -116,7 +119,7 @@ func (w *weaver) comesForward(a, z *recipe.Group, fed recipe.Pair) bool {
 }
 
 // setBeds sets the carriages for the pass, where they are not set so.
-func (w *weaver) setBeds(i int, p *pass.Pass) {
+func (w *weaver) setBeds(p *pass.Pass) {
 	for no := range p.Beds {
 		b, half := machine.BedNo(no), &p.Beds[no]
 		if b == machine.Second && !half.Named && half.AtWork.Empty() || b == machine.Main && !half.Named &&
@@ -126,43 +129,14 @@ func (w *weaver) setBeds(i int, p *pass.Pass) {
 		if p.Free && b == machine.Second && half.AtWork.Empty() {
 			continue
 		}
-		back := half.Setting
-		for _, j := range w.moves[min(i+1, len(w.moves)):min(i+2, len(w.moves))] { // the pass back
-			m := w.run.Acts[j].Pass
-			h := &m.Beds[no]
-			if m.Dir == p.Dir {
-				break
-			}
-			if m.Free || !h.Named {
-				back = machine.SettingFor(b, machine.Slip, machine.Slip, false, false)
-				break
-			}
-			_, back, _ = w.settle(b, h, m, i+1)
-			if way := w.ways[i+1]; b == machine.Main && way.back {
-				back = machine.TakeBack
-			} else if b == machine.Main && way.hold {
-				back = machine.Plain
-			}
+		for _, st := range w.l.Set(half, p.Dir, machine.Set{}) {
+			w.step(nil, st)
 		}
-		w.setCams(b, half.Setting, p.Dir, back)
 	}
 }
 
-// setCams sets a bed's carriage for a way; back is what the way back wants: where that is the same,
-// both are set at once.
-func (w *weaver) setCams(b machine.BedNo, s machine.Setting, way machine.Side, back machine.Setting) {
-	i := way - machine.Left
-	if w.knows[b][i] && w.cams[b][i].Key == s.Key {
-		return
-	}
-	w.cams[b][i], w.knows[b][i] = s, true
-	j := 1 - i
-	if back.Key == s.Key && !(w.knows[b][j] && w.cams[b][j].Key == s.Key) {
-		w.cams[b][j], w.knows[b][j] = s, true
-		way = 0
-	}
-	w.step(nil, step.Cams{Of: b, Setting: s, Way: way})
-}
+// carriageOf is the carriage that works a bed.
+var carriageOf = [...]machine.Carriage{machine.KnitCarriage, machine.SecondCarriage}
 
 // --- tucks by hand, the cheaper way ----------------------------------------------
 
@@ -274,6 +248,6 @@ func (w *weaver) hold(a *recipe.Act, p *pass.Pass, way tuckWay) {
 	}
 	w.rest(machine.Main, way.on)
 	w.tucked = way.on
-	main.Select, main.Hold, main.Setting, main.Takes = machine.Set{}, way.on, machine.Plain, pass.Takes{Selected: 1,
+	main.Select, main.Hold, main.Setting, main.Takes = machine.Set{}, way.on, machine.Holding, pass.Takes{Selected: 1,
 		Unselected: 1, Held: 1}
 }

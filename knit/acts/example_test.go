@@ -27,7 +27,7 @@ func Example() {
 	// Output:
 	// recipe, recipe
 	//         - Put every 2, L4 to R3: 4 needles in full hold
-	//         - Set the cams: plain (every needle knits)
+	//         - Set the cams: holding on (needles in full hold wait)
 	//     3  ←  row 1    counter 3    A      hold L4,L2,R1,R3
 	//     4  →  row 2    counter 4    A      hold L4,L2,R1,R3
 	//         - Put all, L4 to R3: 4 needles at rest

@@ -37,8 +37,6 @@ type weaver struct {
 
 	forward [2]machine.Set
 	tucked  machine.Set // needles that wait in hold for a tuck, and that no line has put there
-	cams    [2][2]machine.Setting
-	knows   [2][2]bool // the cams are known for the way
 	feeders recipe.Pair
 	used    recipe.Pair // at the use before
 	hangs   [64]machine.Side
@@ -434,10 +432,9 @@ func (w *weaver) unthread(a *recipe.Act, f int, y piece.YarnNo) {
 
 // pile is the second bed's carriage alone, over and back without yarn: it lets its loops go.
 func (w *weaver) pile(a *recipe.Act) {
-	s := machine.SettingFor(machine.Second, machine.Knit, machine.Knit, false, false)
+	s := machine.SettingFor(machine.Second, machine.Knit, machine.Knit, false)
 	dir := w.side.Other()
 	for range 2 {
-		w.setCams(machine.Second, s, dir, s)
 		p := w.l.Begin()
 		p.Carriage, p.Dir = machine.SecondCarriage, dir
 		w.mark(p, a)
@@ -445,10 +442,13 @@ func (w *weaver) pile(a *recipe.Act) {
 			p.Beds[bed].AtWork, p.Beds[bed].Hold = a.Stand.In[bed], a.Stand.Hold[bed]
 			p.Beds[bed].Size = w.sizes[bed]
 		}
-		p.Beds[machine.Main].Setting = machine.SettingFor(machine.Main, machine.Slip, machine.Slip, false, false)
+		p.Beds[machine.Main].Setting = machine.SettingFor(machine.Main, machine.Slip, machine.Slip, false)
 		p.Beds[machine.Second].Setting, p.Beds[machine.Second].Named = s, true
 		p.Beds[machine.Main].Yarns = make([]piece.YarnNo, w.m.Feeders)
 		p.Beds[machine.Second].Yarns = p.Beds[machine.Main].Yarns
+		for _, st := range w.l.Set(p.Second(), dir, machine.Set{}) {
+			w.step(nil, st)
+		}
 		w.send(p)
 		dir = dir.Other()
 	}
@@ -496,7 +496,7 @@ func (w *weaver) pass(a *recipe.Act) bool {
 		half.AtWork, half.Hold, half.Size, half.Yarns, half.Named = h.In(), h.Hold, w.sizes[no], yarns, h.Named &&
 			!m.Free
 		if !half.Named {
-			half.Setting = machine.SettingFor(b, machine.Slip, machine.Slip, false, false)
+			half.Setting = machine.SettingFor(b, machine.Slip, machine.Slip, false)
 			if b == machine.Main && m.Free {
 				half.Setting = machine.Free
 			}
@@ -510,7 +510,7 @@ func (w *weaver) pass(a *recipe.Act) bool {
 		w.hold(a, p, way)
 	} else if way.back {
 		main.Hold = main.Hold.Or(w.tucked)
-		main.Setting = machine.SettingFor(machine.Main, machine.Knit, machine.Knit, true, false)
+		main.Setting = machine.Plain
 		main.Takes.Held = 1
 		w.tucked = machine.Set{}
 	} else if !w.tucked.Empty() {
@@ -539,7 +539,7 @@ func (w *weaver) pass(a *recipe.Act) bool {
 		return false
 	}
 	w.choose(a, p, byCard || m.ByCard)
-	w.setBeds(i, p)
+	w.setBeds(p)
 	w.send(p)
 	w.moved(p, m)
 	return true
@@ -573,14 +573,8 @@ func (w *weaver) finish() {
 	w.s.Rows = max(1, w.rows)
 	w.l.ToCourse(w.courses)
 	run := w.run
-	var cams [2]string
-	for way := range cams {
-		if w.knows[machine.Main][way] {
-			cams[way] = w.cams[machine.Main][way].Key
-		}
-	}
 	main, second := run.Beds.Holds[machine.Main], run.Beds.Holds[machine.Second]
-	w.l.Left(w.feeders, w.hangs, w.sizes, cams, main, second, w.rack, w.pitch, w.forward)
+	w.l.Left(w.feeders, w.hangs, w.sizes, main, second, w.rack, w.pitch, w.forward)
 	own := &w.pl.Recipes[w.no-1]
 	w.total(own)
 }

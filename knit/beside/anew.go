@@ -14,7 +14,7 @@ func PlannedAnew(pl *pass.Plan, i int) (list []string) {
 	var switches, lace, held, bobbin, line bool
 	for ; i < len(pl.Passes); i++ {
 		p := &pl.Passes[i]
-		held = held || p.Main().Setting.Key == machine.TakeBack.Key
+		held = held || p.Main().Setting.Key == machine.Holding.Key
 		line = line || p.Window > 0
 		for j := range p.Before {
 			switch st := p.Before[j].Step.(type) {

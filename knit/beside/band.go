@@ -68,7 +68,7 @@ func Before(f *fabric.Fabric, i int) *Band {
 			if do := st.Do(); do != step.DoCastOn && do != step.DoBindOff {
 				b.Touched = b.Touched.Or(st.Needles())
 			}
-		} else {
+		} else if !step.Silent(st.Step) {
 			b.Care = append(b.Care, st)
 		}
 	}
@@ -79,7 +79,7 @@ func Before(f *fabric.Fabric, i int) *Band {
 func settingWords(p *piece.Piece, now *pass.Pass) string {
 	var parts []string
 	half := now.Main()
-	if w := p.Machine.Word(half.Setting.Key); w != "" {
+	if w := p.Machine.SettingWord(&half.Setting); w != "" {
 		parts = append(parts, "cams "+w)
 	}
 	if half.Size != "" {

@@ -31,7 +31,6 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 			s.Position, s.Known, s.Changed = position, true, now
 		}
 	}
-	var last [2]struct{ key, size string }
 	switched := func(c step.Control, on, now bool) {
 		key := string(c)
 		if !on {
@@ -45,33 +44,37 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 	}
 	switched(step.Selecting, false, i == 0) // both are off until a step turns them on
 	switched(step.EndNeedles, false, i == 0)
-	for j := range i + 1 {
-		p := &pl.Passes[j]
-		for bed := range p.Beds {
-			half := &p.Beds[bed]
-			carriage := p.Carriage
-			if bed == int(machine.Second) {
-				carriage = machine.SecondCarriage
-			}
-			if half.Setting.Key == "" || half.AtWork.Empty() && bed == int(machine.Second) {
+	moved := func(st step.Cams, now bool) {
+		held := machine.Off("holding")
+		if st.Held() == machine.Hold {
+			held = "holding"
+		}
+		for k := range m.Controls {
+			c := &m.Controls[k]
+			if c.On != st.Setting.Of || st.Way != 0 && c.Acts != 0 && c.Acts != st.Way {
 				continue
 			}
-			now := struct{ key, size string }{half.Setting.Key + "@" + carriage.String(), half.Size}
-			if now == last[bed] {
-				continue
-			}
-			last[bed] = now
-			for k := range m.Controls {
-				if c := &m.Controls[k]; c.On == carriage {
-					if position, matters := c.ForSetting(half.Setting.Key, half.Size); matters {
-						set(k, position, j == i)
-					}
+			for part, key := range map[step.Lever]string{step.Pattern: st.Setting.Pattern(), step.Holding: held} {
+				if p, ok := c.Sets[key]; ok && st.Lever&part != 0 {
+					set(k, p, now)
 				}
 			}
 		}
+	}
+	for j := range i + 1 {
+		p := &pl.Passes[j]
 		for n := range p.Before {
-			if st, ok := p.Before[n].Step.(step.Switch); ok {
+			switch st := p.Before[n].Step.(type) {
+			case step.Switch:
 				switched(st.Control, st.On, j == i)
+			case step.Cams:
+				moved(st, j == i)
+			case step.Size:
+				for k := range m.Controls {
+					if c := &m.Controls[k]; c.Dial() && c.On == carriageOf[st.Of] {
+						set(k, st.Size, j == i)
+					}
+				}
 			}
 		}
 	}

@@ -119,12 +119,4 @@ func TestControls(t *testing.T) {
 			t.Errorf("%+v: %v", c.control, err)
 		}
 	}
-	c := machine.Control{Name: "a", Shape: "lever", Positions: []string{"up", "down"},
-		Sets: map[string]string{"slip": "down"}}
-	if at, ok := c.ForSetting("second-slip-held", ""); !ok || at != "down" {
-		t.Errorf("a setting that holds besides: %q", at)
-	}
-	if _, ok := c.ForSetting("plain", ""); ok {
-		t.Error("what it does not name matters")
-	}
 }

@@ -89,37 +89,36 @@ func Restore(pl *pass.Plan, i int) (list []string) {
 }
 
 // wayBack is how the carriages stand for the way back from pass i, where that is otherwise than for the way there, and
-// wanted so: set before an earlier pass, it is not said again.
+// wanted so: set before an earlier pass, it is not said again. Holding is told for the way there too, where it has been
+// moved and the setting says nothing of it.
 func wayBack(pl *pass.Plan, i int) (list []string) {
-	var l levers
-	for j := range i + 1 {
-		for k := range pl.Passes[j].Before {
-			pl.Passes[j].Before[k].Act(&l)
-		}
-	}
+	at, m := leversBefore(pl, i), &pl.Piece.Machine
 	there := pl.Passes[i].Dir
-	for bed, set := range l.set {
-		now, back := set[there-machine.Left], set[there.Other()-machine.Left]
-		if back == "" || back == now || !wanted(pl, i, machine.BedNo(bed), there.Other()) {
+	for bed, of := range carriageOf {
+		now, back := at.stands(of, there), at.stands(of, there.Other())
+		name, half := "Cams", &pl.Passes[i].Beds[bed]
+		if of == machine.SecondCarriage {
+			name = "Second bed"
+		}
+		if now.holds && half.Setting.Key != machine.Holding.Key && !now.set.Whole() && !half.AtWork.Empty() {
+			word, _ := m.HoldingWord(now.held)
+			list = append(list, fmt.Sprintf("%s: %s", name, word))
+		}
+		if back.set.Key == "" || back.words(m) == now.words(m) || !wanted(pl, i, machine.BedNo(bed), there.Other()) {
 			continue
 		}
-		word := pl.Piece.Machine.Word(back)
-		if machine.BedNo(bed) == machine.Second {
-			list = append(list, fmt.Sprintf("Second bed for the way %v: %s", there.Other(), word))
-		} else {
-			list = append(list, fmt.Sprintf("Cams for the way %v: %s", there.Other(), word))
-		}
+		list = append(list, fmt.Sprintf("%s for the way %v: %s", name, there.Other(), back.words(m)))
 	}
 	return list
 }
 
 // wanted says that a pass after pass i goes a way with a bed's carriage as it was set before pass i.
 func wanted(pl *pass.Plan, i int, bed machine.BedNo, way machine.Side) bool {
+	of := carriageOf[bed]
 	for j := i + 1; j < len(pl.Passes); j++ {
 		p := &pl.Passes[j]
 		for k := range p.Before {
-			var l levers
-			if p.Before[k].Act(&l); l.set[bed][way-machine.Left] != "" {
+			if st, ok := p.Before[k].Step.(step.Cams); ok && st.Sets(of, way, step.Pattern) {
 				return false // it is set anew
 			}
 		}
@@ -130,21 +129,57 @@ func wanted(pl *pass.Plan, i int, bed machine.BedNo, way machine.Side) bool {
 	return false
 }
 
-// levers is what the carriages of both beds are set to, by bed and way.
+// carriageOf is the carriage that works a bed.
+var carriageOf = [...]machine.Carriage{machine.KnitCarriage, machine.SecondCarriage}
+
+// levers is what the carriages are set to, each for the way left and right, as far as steps have said it.
 type levers struct {
 	step.Idle
-	set [2][2]string
+	at [machine.SecondCarriage + 1][2]lever
 }
 
-func (l *levers) Cams(bed machine.BedNo, s *machine.Setting, way machine.Side) {
-	if bed == machine.Main && s.Of != machine.KnitCarriage {
-		return
-	}
-	for w := range l.set[bed] {
-		if way == 0 || way-machine.Left == machine.Side(w) {
-			l.set[bed][w] = s.Key
+// lever is how a carriage's controls stand for a way.
+type lever struct {
+	set   machine.Setting // what does the pattern; no key: nothing was said
+	held  machine.Action
+	holds bool // of holding something was said
+}
+
+func (l *levers) Cams(s step.Cams) {
+	for w := range l.at[s.Setting.Of] {
+		way, at := machine.Left+machine.Side(w), &l.at[s.Setting.Of][w]
+		if s.Sets(s.Setting.Of, way, step.Pattern) {
+			at.set = s.Setting
+		}
+		if s.Sets(s.Setting.Of, way, step.Holding) {
+			at.held, at.holds = s.Setting.Cams(way).Held, true
 		}
 	}
+}
+
+func (l *levers) stands(of machine.Carriage, way machine.Side) *lever {
+	return &l.at[of][way-machine.Left]
+}
+
+// words are the lever's positions in her words.
+func (at *lever) words(m *machine.Profile) string {
+	word := m.Word(at.set.Pattern())
+	if at.holds && !at.set.Whole() {
+		on, _ := m.HoldingWord(at.held)
+		word += " with " + on
+	}
+	return word
+}
+
+// leversBefore is how the carriages are set in pass i (from 0), hands' work for it done.
+func leversBefore(pl *pass.Plan, i int) *levers {
+	l := &levers{}
+	for j := range i + 1 {
+		for k := range pl.Passes[j].Before {
+			pl.Passes[j].Before[k].Act(l)
+		}
+	}
+	return l
 }
 
 // RestoreOrEnd is Restore, or where all passes are made that they are.

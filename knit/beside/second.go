@@ -16,7 +16,7 @@ func behindWords(p *piece.Piece, now *pass.Pass) string {
 	if behind.Size != "" {
 		size = " " + behind.Size
 	}
-	return fmt.Sprintf("second bed %s%s", p.Machine.Word(behind.Setting.Key), size)
+	return fmt.Sprintf("second bed %s%s", p.Machine.SettingWord(&behind.Setting), size)
 }
 
 // Behind is the needles of the second bed that take yarn in a pass.

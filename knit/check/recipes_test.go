@@ -200,7 +200,7 @@ func TestPileRow(t *testing.T) {
 		"counter": 7, "select": "L24,R22", "sets": "", "hold": "", "feeders": ["A", ""],
   "cams": { "selected": "knit", "unselected": "tuck", "held": "hold" }, "size": "6", "rack": 6, "pitch": "half",
   "second": { "needles": "L21,L18,L15,L12,L9,L6,L3,R1,R4,R7,R10,R13,R16", "select": "", "hold": "", "cams": {
-	"selected": "knit", "unselected": "knit", "held": "hold" }, "size": "4" },
+	"selected": "knit", "unselected": "knit", "held": "hold" }, "setting": "second-every", "size": "4" },
   "round": [{ "word": "row of pile", "n": 1, "of": 56 }], "source": 16, "lays": [] }`), &want)
 	for key, v := range want {
 		if got, w := fmt.Sprint(plan.Passes[6][key]), fmt.Sprint(v); got != w {

@@ -31,8 +31,7 @@ type carriage struct {
 	standing [2]pass.Half     // the beds as they stand for the pass at work
 	rack     int              // position of the second bed's handle
 	pitch    machine.Pitch
-	lock     machine.Setting    // of the second bed's carriage
-	cams     [2][2]machine.Cams // of either bed, for the way left and right
+	set      [machine.SecondCarriage + 1][2]machine.Setting // of each carriage, for the way left and right
 	sizes    [2]string
 	tails    [64]machine.Side // where the end of each yarn hangs, in a feeder or not; 0: not known
 	anew     [64]bool         // by yarn: it has been begun with a new end
@@ -46,6 +45,9 @@ type carriage struct {
 }
 
 const noCarriage machine.Carriage = 255
+
+// unknown is what needles in full hold do while nobody has moved holding.
+const unknown machine.Action = 255
 
 // Knit runs the plan pass by pass, as far as it goes. What only the simulation can see is
 // in Faults, each a reason to stop. Compare says whether the fabric is what was asked for.
@@ -73,8 +75,12 @@ func Begin(pl *pass.Plan) *Run {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
 		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Second.Rack, pitch: pl.Piece.Second.Pitch}
 	c.limit = pl.Piece.FloatLimit()
-	idle := machine.Cams{Selected: machine.Slip, Unselected: machine.Slip, Held: machine.Hold}
-	c.cams = [2][2]machine.Cams{{idle, idle}, {idle, idle}}
+	idle := machine.Cams{Selected: machine.Slip, Unselected: machine.Slip, Held: unknown}
+	for of := range c.set {
+		for way := range c.set[of] {
+			c.set[of][way].Ways = [2]machine.Cams{idle, idle}
+		}
+	}
 	return &Run{c: c}
 }
 
@@ -211,6 +217,13 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		c.fault(finding.SelectionLost, p, b.hold.Minus(half.Hold).Or(half.Hold.Minus(b.hold)),
 			"other needles are in full hold than the row needs.")
 	}
+	for no := range c.beds {
+		if bed := machine.BedNo(no); !c.beds[no].hold.Empty() && c.cams(bed, p).Held == unknown &&
+			!p.Beds[no].AtWork.Empty() && !half.Setting.Moves {
+			c.fault(finding.SelectionLost, p, c.beds[no].hold,
+				"needles are in full hold, and nobody has said whether the carriage passes them by.")
+		}
+	}
 	if c.looped.no > 0 {
 		c.loopPass(i, p)
 		c.settle(p)
@@ -220,7 +233,7 @@ func (c *carriage) pass(i int, p *pass.Pass) {
 		c.secondStands(p)
 	}
 	if half.Setting.Moves {
-		c.transfer(p, b.forward.And(b.work), p.Dir, half.Setting.Fine)
+		c.transfer(p, b.forward.And(b.work), p.Dir, c.setting(machine.LaceCarriage, p.Dir).Fine)
 		c.laceAt, b.forward = p.Dir, machine.Set{}
 		c.selectNext(p)
 		return
@@ -236,6 +249,8 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 	b := &c.beds[machine.Main]
 	half := &c.standing[machine.Main]
 	half.AtWork, half.Select, half.Hold, half.Setting = b.work, b.forward, b.hold, p.Main().Setting
+	set := c.setting(p.Carriage, p.Dir)
+	half.Setting.Ways, half.Setting.Feeder2 = set.Ways, set.Feeder2
 	if half.Yarns = nil; !p.Free {
 		half.Yarns = c.feeders[:]
 	}
@@ -247,7 +262,8 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		s, behind := &c.standing[machine.Second], p.Second()
 		if s.AtWork = (machine.Set{}); !behind.AtWork.Empty() && p.Carriage == machine.KnitCarriage {
 			s.Hold = second.hold
-			s.AtWork, s.Setting, s.Yarns, s.Both, s.Plated = second.work, c.lock, half.Yarns, behind.Both, behind.Plated
+			s.AtWork, s.Setting, s.Yarns = second.work, *c.setting(machine.SecondCarriage, p.Dir), half.Yarns
+			s.Both, s.Plated = behind.Both, behind.Plated
 			s.Select = behind.Select
 		}
 	}
@@ -305,7 +321,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 func (c *carriage) letGo(p *pass.Pass) {
 	b := &c.beds[machine.Second]
 	for g := range p.GroupsAs(&[2]pass.Half{machine.Second: {AtWork: b.work, Select: p.Second().Select,
-		Setting: c.lock, Yarns: p.Second().Yarns}}) {
+		Setting: *c.setting(machine.SecondCarriage, p.Dir), Yarns: p.Second().Yarns}}) {
 		if g.Bed == machine.Second && g.Action == machine.Knit {
 			b.knit(g.Needles, g.Yarn)
 			if g.Yarn == 0 {
@@ -334,8 +350,8 @@ func (c *carriage) secondStands(p *pass.Pass) {
 		c.fault(finding.SecondStands, p, machine.Set{}, "the handle of the second bed stands at %d, not at %d.",
 			c.rack, p.Rack)
 	}
-	if half.Setting.Key != c.lock.Key && !p.Free {
-		c.fault(finding.SecondStands, p, machine.Set{}, "the second bed is set to %s, not to %s.", c.lock.Word(),
+	if set := c.setting(machine.SecondCarriage, p.Dir); half.Setting.Pattern() != set.Pattern() && !p.Free {
+		c.fault(finding.SecondStands, p, machine.Set{}, "the second bed is set to %s, not to %s.", set.Word(),
 			half.Setting.Word())
 	}
 	if main := &c.beds[machine.Main]; main.work != p.Main().AtWork {
@@ -347,7 +363,7 @@ func (c *carriage) secondStands(p *pass.Pass) {
 			"other needles of the second bed are in hold than the plan says.")
 	}
 	turns := machine.Set{}
-	if c.lock.Key == machine.SecondTurns.Key {
+	if c.setting(machine.SecondCarriage, p.Dir).Key == machine.SecondTurns.Key {
 		odd := true
 		for n := range b.work.Minus(b.hold).All() {
 			if odd == (p.Dir == machine.Right) {
@@ -516,10 +532,9 @@ func (c *carriage) line(p *pass.Pass, read int) {
 // settle leaves things as they are once the carriage is across: what was knitted is back at
 // rest, what was held waits for the next pass, and a bobbin lies at the other side.
 func (c *carriage) settle(p *pass.Pass) {
-	b, cams := &c.beds[machine.Main], p.Cams()
+	b, cams := &c.beds[machine.Main], c.cams(machine.Main, p)
 	if c.looped.no > 0 {
-		cams = c.cams[machine.Main][p.Dir-machine.Left]
-		second := c.cams[machine.Second][p.Dir-machine.Left]
+		second := c.cams(machine.Second, p)
 		if !(second.Selected == machine.Tuck && c.m.School == machine.ByHand && !c.m.ResetEach) && p.Second().Named {
 			c.beds[machine.Second].forward = machine.Set{}
 		}
@@ -529,7 +544,7 @@ func (c *carriage) settle(p *pass.Pass) {
 	if !stay && (c.looped.no == 0 || p.Main().Named) { // a bed that is passed over stays as it is
 		b.forward = machine.Set{}
 	}
-	if cams.Held != machine.Hold && c.looped.no == 0 {
+	if cams.Held == machine.Knit && c.looped.no == 0 {
 		b.hold = machine.Set{}
 	}
 	c.selectNext(p)

@@ -18,7 +18,8 @@ import (
 // strand, knitted off with its stitch; beyond the last of them it stays untouched.
 func TestHeldCatches(t *testing.T) {
 	pl := plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"......"}, piecetest.Set("/sections/0/rows", 1)))
-	pl.Passes[0].Add(step.ToHold{At: step.Main(machine.SetOf(machine.L(3), machine.L(1)))})
+	pl.Passes[0].Add(step.ToHold{At: step.Main(machine.SetOf(machine.L(3), machine.L(1)))},
+		step.Cams{Setting: machine.Holding, Lever: step.Holding})
 	f := technique.Prove(pl)
 	if got := f.Courses[0].Tucked; got != machine.SetOf(machine.L(1)) || f.Tucks != 1 || f.Longest.Stitches() != 0 {
 		t.Errorf("caught %v, %d loops, a float of %d; want L1, 1, and none: it holds the yarn", got, f.Tucks,

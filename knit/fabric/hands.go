@@ -347,17 +347,27 @@ func (c *carriage) PutOn(which machine.Carriage, from machine.Side) {
 	c.on = which
 }
 
-func (c *carriage) Cams(bed machine.BedNo, s *machine.Setting, side machine.Side) {
-	if bed == machine.Second || s.Of == machine.KnitCarriage {
-		for way := range c.cams[bed] {
-			if side == 0 || side-machine.Left == machine.Side(way) {
-				c.cams[bed][way] = s.Ways[way]
-			}
+func (c *carriage) Cams(s step.Cams) {
+	for _, way := range [...]machine.Side{machine.Left, machine.Right} {
+		if s.Sets(s.Setting.Of, way, step.Whole) {
+			at := &c.set[s.Setting.Of][way-machine.Left]
+			*at = s.Take(*at)
 		}
 	}
-	if bed == machine.Second {
-		c.lock = *s
+}
+
+// setting is how a carriage is set for a way.
+func (c *carriage) setting(of machine.Carriage, way machine.Side) *machine.Setting {
+	return &c.set[of][way-machine.Left]
+}
+
+// cams is what a bed's needles do in a pass, as its carriage is set.
+func (c *carriage) cams(bed machine.BedNo, p *pass.Pass) machine.Cams {
+	of := machine.SecondCarriage
+	if bed == machine.Main {
+		of = p.Carriage
 	}
+	return c.setting(of, p.Dir).Cams(p.Dir)
 }
 
 func (c *carriage) Size(bed machine.BedNo, size string) { c.sizes[bed] = size }

@@ -211,7 +211,7 @@ func (c *carriage) loopPass(i int, p *pass.Pass) {
 		if b.work.Empty() {
 			continue
 		}
-		cams := c.cams[bed][p.Dir-machine.Left]
+		cams := c.cams(machine.BedNo(bed), p)
 		forward := b.forward.And(b.work).Minus(b.hold)
 		half := &p.Beds[bed]
 		groups := [3]machine.Set{b.work.Minus(forward).Minus(b.hold), forward, b.hold}
@@ -304,7 +304,7 @@ func (c *carriage) loopPass(i int, p *pass.Pass) {
 		c.showsBehind(i, p, list, took[1])
 	}
 	for bed := range c.beds {
-		if c.cams[bed][p.Dir-machine.Left].Held == machine.Knit && !(alone && bed == 0) {
+		if c.cams(machine.BedNo(bed), p).Held == machine.Knit && !(alone && bed == 0) {
 			c.beds[bed].hold = machine.Set{}
 		}
 	}

@@ -76,7 +76,7 @@ func (c *carriage) BindOffWaiting(bed machine.BedNo, on machine.Set) {
 
 // waits sees that a pass leaves alone what waits in hold for the other part.
 func (c *carriage) waits(p *pass.Pass) {
-	if len(c.waiting.stacks[machine.Main]) > 0 && !c.waiting.off && !p.Free && p.Cams().Held.Knits() {
+	if len(c.waiting.stacks[machine.Main]) > 0 && !c.waiting.off && !p.Free && c.cams(machine.Main, p).Held.Knits() {
 		c.fault(finding.SelectionLost, p, machine.Set{},
 			"the cams knit what is in hold, and the other part waits there.")
 	}

@@ -19,8 +19,7 @@ type Loom struct {
 	Machine *machine.Profile
 	Plan    *pass.Plan // to which passes are added
 
-	placed  *bed.Placed // the section at work, from Section to the next
-	eachWay bool        // its cams are set for each way of the carriage by itself
+	placed *bed.Placed // the section at work, from Section to the next
 
 	counter int         // the row counter's reading
 	run     int         // knitted passes so far
@@ -36,9 +35,9 @@ type Loom struct {
 	coming   piece.YarnNo            // that the row after an empty pass takes
 	bobbins  map[piece.YarnNo]string // yarns that came out of a feeder to be laid by hand
 	yarns    yarnState               // and where there is one: where every yarn lies
-	cams     [2]string               // the setting for each way, by its key; "": not set yet
-	purl     string                  // of the purl carriage's levers, likewise
-	size     string                  // of the stitch, as it is set
+	levers   [machine.SecondCarriage + 1]Levers
+	set      [machine.SecondCarriage + 1][2]int // the pass before which they were set last for a way
+	size     string                             // of the stitch, as it is set
 	second   secondBed
 	standing machine.Set // chosen by hand: needles that the last pass has left forward
 	weighed  int         // rows of fabric when the weights were last moved
@@ -74,8 +73,8 @@ func State[T any](l *Loom) *T {
 	return s
 }
 
-// Section begins a section; eachWay sets its cams for each way of the carriage by itself.
-func (l *Loom) Section(s *bed.Placed, eachWay bool) { l.placed, l.eachWay = s, eachWay }
+// Section begins a section.
+func (l *Loom) Section(s *bed.Placed) { l.placed = s }
 
 // Row begins the passes of a row.
 func (l *Loom) Row() { l.rowFrom = len(l.Plan.Passes) }
@@ -181,8 +180,8 @@ func (l *Loom) Again() *pass.Pass {
 
 // Go sends the carriage: it completes the pass begun last with its way, its place in the
 // plan, and the hand steps that have to come first. Steps that the pass has already follow
-// those. back is the setting for the way back, where the two ways go together.
-func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
+// those.
+func (l *Loom) Go(p *pass.Pass) {
 	section, half := l.placed.Section, p.Main()
 	l.woven = false
 	if !l.lined {
@@ -212,11 +211,8 @@ func (l *Loom) Go(p *pass.Pass, back ...machine.Setting) {
 	l.changeCarriage(p)
 	l.behind(p)
 	switch p.Carriage {
-	case machine.KnitCarriage:
-		l.setCams(p, back)
-		l.setSize(p)
-	case machine.PurlCarriage:
-		l.setPurl(p)
+	case machine.KnitCarriage, machine.PurlCarriage:
+		l.setCams(p)
 		l.setSize(p)
 	}
 	l.moveWeights(p)

@@ -42,9 +42,6 @@ func (l *Loom) Feeding() recipe.Pair {
 	return recipe.Pair(l.feeders)
 }
 
-// Cams is what the main bed's carriage is set to for a way, by its key.
-func (l *Loom) Cams(way machine.Side) string { return l.cams[way-machine.Left] }
-
 // Loaded is the loops on the main bed after the passes so far, and on the second: one a needle, and
 // the tucks that have been laid since each knitted last. cast is the yarn of stitches that no pass
 // has knitted.
@@ -182,15 +179,15 @@ func (l *Loom) Works(row int) []pass.RowPart {
 func (l *Loom) Reads(n int) { l.counter = n }
 
 // Left notes how a recipe leaves everything: what the feeders hold, where yarns hang, the stitch
-// sizes, the carriages' settings for the way left and right, and which needles hold loops.
-func (l *Loom) Left(fed recipe.Pair, hangs [64]machine.Side, sizes [2]string, cams [2]string, main, second machine.Set,
+// sizes, and which needles hold loops.
+func (l *Loom) Left(fed recipe.Pair, hangs [64]machine.Side, sizes [2]string, main, second machine.Set,
 	rack int, pitch machine.Pitch, forward [2]machine.Set) {
 	l.feeders = fed
 	if l.Machine.Feeders == 1 {
 		l.feeders, l.yarns.feeder = [2]piece.YarnNo{}, fed[0]
 	}
 	copy(l.yarns.side[:], hangs[:])
-	l.size, l.second.size, l.cams, l.second.setting = sizes[0], sizes[1], cams, ""
+	l.size, l.second.size = sizes[0], sizes[1]
 	l.second.main, l.second.holds = main, second
 	l.second.racked = rack != l.Piece.Second.Rack || pitch != l.Piece.Second.Pitch
 	l.standing, l.second.forward = forward[machine.Main], forward[machine.Second]

@@ -16,7 +16,6 @@ import (
 type secondBed struct {
 	holds   machine.Set // needles with a loop
 	main    machine.Set // of the main bed, likewise
-	setting string      // its carriage's, by its key
 	size    string
 	forward machine.Set // left standing forward by a recipe
 	racked  bool        // it stands otherwise than the piece has it
@@ -64,10 +63,7 @@ func (l *Loom) behind(p *pass.Pass) {
 		p.Add(step.Note{At: step.On(machine.Second, machine.Set{}), Text: fmt.Sprintf(
 			"Set the two beds to %v pitch, the handle of the second to %d", p.Pitch, p.Rack)})
 	}
-	if half.Setting.Key != b.setting {
-		b.setting = half.Setting.Key
-		p.Add(step.Cams{Of: machine.Second, Setting: half.Setting})
-	}
+	p.Add(l.Set(half, p.Dir, machine.Set{})...)
 	if half.Size != "" && half.Size != b.size {
 		b.size = half.Size
 		p.Add(step.Size{Of: machine.Second, Size: half.Size})

@@ -6,41 +6,6 @@ import (
 	"vindel/knit/step"
 )
 
-// IsSet says that the carriage is set so for a way.
-func (l *Loom) IsSet(way machine.Side, s machine.Setting) bool {
-	return l.cams[way-machine.Left] == s.Key
-}
-
-// setCams asks for the carriage's setting where it differs from the one at hand. One
-// setting serves both ways, except where rows are worked out and back: there each way has
-// its own, and both are set before the way out.
-func (l *Loom) setCams(p *pass.Pass, back []machine.Setting) {
-	l.setWay(p, p.Main().Setting, p.Dir)
-	for _, s := range back {
-		l.setWay(p, s, p.Dir.Other())
-	}
-}
-
-func (l *Loom) setWay(p *pass.Pass, s machine.Setting, way machine.Side) {
-	if l.IsSet(way, s) {
-		return
-	}
-	l.cams[way-machine.Left] = s.Key
-	if !l.eachWay {
-		l.cams[way.Other()-machine.Left] = s.Key
-		way = 0
-	}
-	p.Add(step.Cams{Setting: s, Way: way})
-}
-
-// setPurl sets the purl carriage's own levers.
-func (l *Loom) setPurl(p *pass.Pass) {
-	if s := p.Main().Setting; s.Key != l.purl {
-		l.purl = s.Key
-		p.Add(step.Cams{Setting: s})
-	}
-}
-
 func (l *Loom) setSize(p *pass.Pass) {
 	if size := p.Main().Size; size != "" && size != l.size { // left empty, it stays
 		p.Add(step.Size{Size: size})

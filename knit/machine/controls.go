@@ -11,6 +11,7 @@ type Control struct {
 	Name      string
 	Shape     string            // of ControlShapes
 	On        Carriage          // the carriage that it sits on; the zero Carriage knits
+	Acts      Side              // the way of the carriage for which it acts; 0: for both
 	At        [2]float64        // where, in parts of its width and height, from the top left
 	Positions []string          // as she calls them, in order; none: a dial that is turned to a stitch size
 	Sets      map[string]string // the position for each key of Terms, or for Off of a switch
@@ -65,25 +66,40 @@ func isShape(s string) bool {
 	return false
 }
 
-// ForSetting is the position that a carriage's control must have under a setting and a stitch size;
-// false: it does not matter, and stays.
-func (c *Control) ForSetting(key, size string) (position string, matters bool) {
-	if len(c.Positions) == 0 {
-		return size, size != ""
-	}
-	for key != "" {
-		if p, ok := c.Sets[key]; ok {
-			return p, true
+// Dial says that it has no positions of its own: it is turned to a stitch size.
+func (c *Control) Dial() bool { return len(c.Positions) == 0 }
+
+// OneLever says that one control of a carriage does a setting's pattern, or holding with it, whichever way the
+// carriage goes: moved for the one, it is moved for the other.
+func (p *Profile) OneLever(of Carriage, pattern string, holding bool) bool {
+	for i := range p.Controls {
+		c := &p.Controls[i]
+		if c.On != of || c.Acts != 0 {
+			continue
 		}
-		base, cut := strings.CutSuffix(key, "-held")
-		if !cut {
-			if base, cut = strings.CutPrefix(key, "second-"); !cut {
-				return "", false
-			}
+		if _, ok := c.Sets[pattern]; ok {
+			return true
 		}
-		key = base
+		if _, ok := c.Sets["holding"]; ok && holding {
+			return true
+		}
 	}
-	return "", false
+	return false
+}
+
+// Alike says that two settings of a carriage cannot be told apart: her words for them are the same, and none of her
+// controls stands otherwise.
+func (p *Profile) Alike(was, now *Setting) bool {
+	a, b := was.Pattern(), now.Pattern()
+	if a == "" || p.Word(a) != p.Word(b) {
+		return false
+	}
+	for i := range p.Controls {
+		if c := &p.Controls[i]; c.On == now.Of && c.Sets[a] != c.Sets[b] {
+			return false
+		}
+	}
+	return true
 }
 
 // SettingsOf are the keys of what a carriage of the machine can be set to, and of its switches, in
@@ -102,7 +118,7 @@ func (p *Profile) SettingsOf(c Carriage) (keys []string) {
 		add(true, "free", "slip")
 		add(p.TuckSelected != "tuck", "tuck-rest")
 		add(p.TuckSelected == "tuck", "tuck-fwd")
-		add(true, "take-back", "pass-over", "tuck-all", "tuck-or-slip")
+		add(true, passOver, "tuck-all", "tuck-or-slip", "holding", Off("holding"))
 		add(p.Weave, "weave")
 		add(p.Intarsia, "lay")
 		add(p.Selects(), "select", Off("select"))
@@ -112,7 +128,8 @@ func (p *Profile) SettingsOf(c Carriage) (keys []string) {
 	case PurlCarriage:
 		add(p.PurlCarriage, "purl", "purl-plain", "free")
 	case SecondCarriage:
-		add(p.HasSecond(), "second-every", "second-turns", "second-left", "second-idle")
+		add(p.HasSecond(), "second-every", "second-turns", "second-left", "second-idle", "slip", "tuck-rest", "tuck-fwd",
+			"holding", Off("holding"))
 	}
 	return keys
 }

@@ -25,6 +25,33 @@ func (s *Setting) Word() string {
 // Cams is what the setting does on a way.
 func (s *Setting) Cams(way Side) Cams { return s.Ways[way-Left] }
 
+// Pattern is the key of the setting whatever holding does beside it: holding is a control of its own.
+func (s *Setting) Pattern() string {
+	if s.Key == Holding.Key {
+		return Plain.Key
+	}
+	return s.Key
+}
+
+// Whole says that holding is part of the setting: in what its word says, needles in hold have their place.
+func (s *Setting) Whole() bool { return s.Key == Outward.Key || s.Key == Back.Key }
+
+// Hold is the setting with holding on, where needles in full hold wait, or off, where they knit with the rest.
+func (s Setting) Hold(on bool) Setting {
+	held := Knit
+	if on {
+		held = Hold
+	}
+	switch {
+	case s.Pattern() == Plain.Key && on:
+		s.Key = Holding.Key
+	case s.Key == Holding.Key:
+		s.Key = Plain.Key
+	}
+	s.Ways[0].Held, s.Ways[1].Held = held, held
+	return s
+}
+
 // As is the setting under a technique's word in plans.
 func (s Setting) As(technique string) Setting {
 	s.Plan = technique
@@ -42,7 +69,8 @@ func part(key, word string, c Cams) Setting {
 
 // The settings that the core asks for.
 var (
-	Plain     = both("plain", Cams{Knit, Knit, Hold})
+	Plain     = both("plain", Cams{Knit, Knit, Knit})
+	Holding   = part("hold", "plain", Cams{Knit, Knit, Hold}) // plain with holding on: those in full hold wait
 	TwoColour = with(both("two-colour", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Feeder2 = true })
 
 	// A two-colour row of a machine with one feeder goes out and comes back (rules 5.2).
@@ -53,8 +81,6 @@ var (
 	Slipping    = both("slip", Cams{Knit, Slip, Hold})
 	TuckRest    = part("tuck-rest", "tuck", Cams{Knit, Tuck, Hold}) // those at rest tuck
 	TuckForward = part("tuck-fwd", "tuck", Cams{Tuck, Knit, Hold})  // those forward tuck
-
-	TakeBack = part("take-back", "tuck", Cams{Knit, Knit, Knit}) // and those in full hold knit with the rest
 
 	WeaveRest    = both("weave", Cams{Knit, Weave, Hold}) // the weft shows on those at rest
 	WeaveForward = both("weave", Cams{Weave, Knit, Hold}) // or on those forward
@@ -84,46 +110,32 @@ var (
 	PurlPlain = with(part("purl-plain", "plain", Cams{Knit, Knit, Hold}), func(s *Setting) { s.Of = PurlCarriage })
 )
 
+// passOver is the key of a setting under which every needle is passed over.
+const passOver = "pass-over"
+
 // doubles are the settings of a bed of which needles forward and at rest do two things, by the two.
 var doubles = [Slip + 1][Slip + 1]Setting{
 	Knit: {Knit: Plain, Slip: Slipping, Tuck: TuckRest},
 	Tuck: {Knit: TuckForward, Tuck: part("tuck-all", "tuck", Cams{Tuck, Tuck, Hold}),
 		Slip: part("tuck-or-slip", "tuck", Cams{Tuck, Slip, Hold})},
-	Slip: {Slip: both("pass-over", Cams{Slip, Slip, Hold})},
+	Slip: {Slip: both(passOver, Cams{Slip, Slip, Hold})},
 }
 
-// SettingFor is the setting of a bed's carriage under which needles forward, at rest and in hold
-// do so much: those in hold knit or wait. feeder2 says that those forward take another yarn.
-func SettingFor(bed BedNo, forward, rest Action, heldKnit, feeder2 bool) Setting {
-	return settings[bed][forward][rest][truth[heldKnit]][truth[feeder2]]
-}
-
-var truth = map[bool]int{true: 1}
-
-// settings is what settingFor makes of all it can be asked.
-var settings = func() (all [2][3][3][2][2]Setting) {
-	for i := range 2 * 3 * 3 * 2 * 2 {
-		bed, forward, rest, held, second := i/36, Action(i/12%3), Action(i/4%3), i/2%2, i%2
-		all[bed][forward][rest][held][second] = settingFor(BedNo(bed), forward, rest, held == 1, second == 1)
-	}
-	return all
-}()
-
-func settingFor(bed BedNo, forward, rest Action, heldKnit, feeder2 bool) Setting {
+// SettingFor is the setting of a bed's carriage under which needles forward and at rest do so much, holding as it
+// usually goes with that. feeder2 says that those forward take another yarn.
+func SettingFor(bed BedNo, forward, rest Action, feeder2 bool) Setting {
 	s := doubles[forward][rest]
 	if feeder2 && forward == Knit && rest == Knit {
 		s = TwoColour
 	}
-	if heldKnit {
-		if s.Key == Plain.Key {
-			s = TakeBack
-		} else {
-			s.Key += "-held"
-			s.Ways[0].Held, s.Ways[1].Held = Knit, Knit
-		}
-	}
 	if bed == Second {
-		s.Of, s.Key = SecondCarriage, "second-"+s.Key
+		switch s.Key {
+		case Plain.Key:
+			s = SecondEvery
+		case passOver:
+			s = SecondIdle
+		}
+		s.Of = SecondCarriage
 	}
 	return s
 }

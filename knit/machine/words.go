@@ -1,7 +1,5 @@
 package machine
 
-import "strings"
-
 // Term is something of the machine that a profile can name in its owner's words: its key,
 // our own word for it, and what it does, where there is more to say.
 type Term struct{ Key, Word, Meaning string }
@@ -17,9 +15,10 @@ var Terms = []Term{
 	{"slip", "slip", "needles forward knit, those at rest are passed over"},
 	{"tuck-rest", "tuck", "needles forward knit, those at rest tuck"},
 	{"tuck-fwd", "tuck", "needles forward tuck, those at rest knit"},
-	{"take-back", "take back", "every needle knits, those in full hold too"},
+	{"holding", "holding on", "needles in full hold wait"},
+	{"holding-off", "holding off", "needles in full hold knit with the rest"},
 	{"pass-over", "pass over", "every needle is passed over"},
-	{"tuck-all", "tuck", "every needle tucks"},
+	{"tuck-all", "tuck on every needle", "every needle tucks"},
 	{"tuck-or-slip", "tuck and slip", "needles forward tuck, those at rest are passed over"},
 	{"weave", "weave", "every needle knits, over the yarn laid by hand"},
 	{"lay", "intarsia", "every needle knits the yarn laid on it"},
@@ -28,11 +27,11 @@ var Terms = []Term{
 	{"fine", "fine transfer", "the lace carriage leaves the loop on both needles: no eyelet"},
 	{"purl", "purl", "needles forward are purled, those at rest knit"},
 	{"purl-plain", "plain", "every needle knits"},
-	{"second-every", "every needle", "all its needles knit in every pass"},
+	{"second-every", "every needle", "all its needles knit"},
 	{"second-turns", "every other needle, by turns",
 		"its odd needles knit on the way right, its even ones on the way left"},
 	{"second-left", "on the way left only", "all its needles knit on the way left, none on the way right"},
-	{"second-idle", "slip, none knits", "none of its needles knits"},
+	{"second-idle", "no needle", "none of its needles knits"},
 	{"out", "out of work", ""},
 	{"work", "at rest", ""},
 	{"forward", "forward", ""},
@@ -60,25 +59,30 @@ func (p *Profile) Word(key string) string {
 	if t, ok := terms[key]; ok {
 		return t.Word
 	}
-	if base, ok := strings.CutPrefix(key, "second-"); ok { // what the other bed's word is
-		return p.Word(base)
-	}
-	if base, ok := strings.CutSuffix(key, "-held"); ok {
-		return p.Word(base) + ", and take back"
-	}
 	return ""
+}
+
+// SettingWord is the user's own word for a setting, holding with it where the setting is plain with holding on.
+func (p *Profile) SettingWord(s *Setting) string {
+	if s.Key == Holding.Key {
+		return p.Word(Plain.Key) + " with " + p.Word("holding")
+	}
+	return p.Word(s.Key)
+}
+
+// HoldingWord is the user's own word for holding by itself, and what it does.
+func (p *Profile) HoldingWord(held Action) (word, means string) {
+	key := "holding-off"
+	if held == Hold {
+		key = "holding"
+	}
+	return p.Word(key), Meaning(key)
 }
 
 // Meaning says in plain English what a setting does, "" where there is nothing to say.
 func Meaning(key string) string {
 	if t, ok := terms[key]; ok {
 		return t.Meaning
-	}
-	if base, ok := strings.CutPrefix(key, "second-"); ok {
-		return Meaning(base)
-	}
-	if base, ok := strings.CutSuffix(key, "-held"); ok {
-		return Meaning(base) + "; those in full hold knit"
 	}
 	return ""
 }

@@ -366,12 +366,8 @@ func TestMade(t *testing.T) {
 				t.Errorf("%s: %d, and %d at the end", m.Say(pl), p.Yarn(1), last.Yarn(1))
 			}
 		case mistake.Lever:
-			if step.Is[step.Cams](in.Before[m.Step].Step) &&
-				p.Main().Setting.Ways != pl.Passes[m.Pass-1].Main().Setting.Ways || len(p.Before) != len(in.Before)-1 {
-				t.Errorf("%s: set to %v", m.Say(pl), p.Main().Setting)
-			}
-			if m.Pass == 4 && last.Main().Setting.Ways != pl.Passes[len(pl.Passes)-1].Main().Setting.Ways {
-				t.Errorf("%s: and never turned again", m.Say(pl))
+			if len(p.Before) != len(in.Before)-1 || len(last.Before) != len(pl.Passes[len(pl.Passes)-1].Before) {
+				t.Errorf("%s: %d steps, of %d", m.Say(pl), len(p.Before), len(in.Before))
 			}
 		}
 	}

@@ -39,7 +39,7 @@ func (m Mistake) Made(pl *pass.Plan) *pass.Plan {
 	case Yarns:
 		h.exchange()
 	case Lever:
-		h.leaveLever(m.Step)
+		h.without(m.Step)
 	case DropMissed:
 		if m.Step < 0 {
 			h.leaveOut()
@@ -323,37 +323,6 @@ func (h *hands) exchange() {
 		half.Yarns = slices.Clone(half.Yarns)
 		for f := range half.Yarns {
 			half.Yarns[f] = swap(half.Yarns[f])
-		}
-	}
-}
-
-// leaveLever leaves a lever, or a switch, as it was, until it is turned again.
-func (h *hands) leaveLever(k int) {
-	st, isCams := h.now().Before[k].Step.(step.Cams)
-	was, ok := settingBefore(h.Plan, h.at, st.Of)
-	h.without(k)
-	if !isCams || !ok {
-		return
-	}
-	for i := h.at; i < len(h.Passes); i++ {
-		p := &h.Passes[i]
-		if i > h.at && slices.ContainsFunc(p.Before, func(other pass.Step) bool {
-			s, ok := other.Step.(step.Cams)
-			return ok && s.Of == st.Of && !s.Setting.Moves && (s.Way == 0 || s.Way == st.Way)
-		}) {
-			return
-		}
-		if p.Carriage != machine.KnitCarriage {
-			continue
-		}
-		set := &p.Beds[st.Of].Setting
-		if set.Lays {
-			continue // every yarn is laid by hand: the lever is in sight
-		}
-		if st.Way == 0 {
-			set.Ways, set.Feeder2, set.Key = was.Ways, was.Feeder2, was.Key
-		} else {
-			set.Ways[st.Way-machine.Left] = was.Ways[st.Way-machine.Left]
 		}
 	}
 }

@@ -42,6 +42,7 @@ type passJSON struct {
 	Exempt   machine.Set      `json:"exempt"` // does not follow the chart
 	Feeders  []string         `json:"feeders"`
 	Cams     machine.Cams     `json:"cams"`
+	Setting  string           `json:"setting"`
 	Size     string           `json:"size"`
 	Rack     int              `json:"rack"`
 	Pitch    string           `json:"pitch"`
@@ -67,6 +68,7 @@ type secondJSON struct {
 	Select  machine.Set  `json:"select"`
 	Hold    machine.Set  `json:"hold"`
 	Cams    machine.Cams `json:"cams"`
+	Setting string       `json:"setting"`
 	Size    string       `json:"size"`
 	Takes   *takesJSON   `json:"takes,omitempty"`
 }
@@ -127,11 +129,12 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 	j := passJSON{N: p.N, Section: p.Section, Part: p.ID.Part, School: m.School.String(), Carriage: p.Carriage,
 		Dir: p.Dir,
 		Row: p.Row(), Line: p.Line, Window: p.Window, Counter: p.Counter, Run: p.Run,
-		Select: h.Select, Sets: h.Sets, Hold: h.Hold.Or(p.Waits), Exempt: p.Exempt, Cams: p.Cams(), Size: h.Size,
-		Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why, Before: pl.steps(p.Before)}
+		Select: h.Select, Sets: h.Sets, Hold: h.Hold.Or(p.Waits), Exempt: p.Exempt, Cams: p.Cams(),
+		Setting: h.Setting.Key, Size: h.Size, Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why,
+		Before: pl.steps(p.Before)}
 	if second := p.Second(); p.Recipe > 0 && second.Named || p.Recipe == 0 && second.Works(p.Dir) {
-		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir), second.Size,
-			pl.takesJSON(second)}
+		j.Second = &secondJSON{second.AtWork, second.Select, second.Hold, second.Setting.Cams(p.Dir),
+			second.Setting.Key, second.Size, pl.takesJSON(second)}
 	}
 	j.Takes = pl.takesJSON(h)
 	if p.Recipe > 0 && p.Section > 0 {
@@ -237,9 +240,11 @@ func (pl *Plan) WriteCSV(w io.Writer) error {
 }
 
 func (pl *Plan) joined(list []Step) string {
-	said := make([]string, len(list))
+	said := make([]string, 0, len(list))
 	for i := range list {
-		said[i] = list[i].Say(pl.Piece)
+		if !step.Silent(list[i].Step) {
+			said = append(said, list[i].Say(pl.Piece))
+		}
 	}
 	return strings.Join(said, " ; ")
 }
@@ -273,7 +278,9 @@ func (pl *Plan) WriteText(w io.Writer) error {
 			}
 		}
 		for j := range s.Before {
-			fmt.Fprintf(b, "        - %s\n", s.Before[j].Say(p))
+			if !step.Silent(s.Before[j].Step) {
+				fmt.Fprintf(b, "        - %s\n", s.Before[j].Say(p))
+			}
 		}
 		for j := range s.Lays {
 			fmt.Fprintf(b, "        lay %s\n", s.SayLay(p, j))

@@ -28,6 +28,8 @@ func TestGroups(t *testing.T) {
 	}{
 		{name: "plain", half: pass.Half{AtWork: work, Setting: machine.Plain, Yarns: one}, want: "main L3-R3 knit 1/1"},
 		{name: "plain, one in hold", half: pass.Half{AtWork: work, Hold: hold, Setting: machine.Plain, Yarns: one},
+			want: "main L3-R2 knit 1/1, main R3 knit 1/1"},
+		{name: "and it waits", half: pass.Half{AtWork: work, Hold: hold, Setting: machine.Holding, Yarns: one},
 			want: "main L3-R2 knit 1/1, main R3 hold 1/1"},
 		{name: "two colours", half: pass.Half{AtWork: work, Select: forward, Setting: machine.TwoColour, Yarns: both},
 			want: "main L3,L1,R2-R3 knit 1/1, main L2,R1 knit 2/2"},
@@ -103,7 +105,8 @@ func TestID(t *testing.T) {
 // TestOwnWords: what is set is said in the owner's words for it, or in ours.
 func TestOwnWords(t *testing.T) {
 	p := &piece.Piece{Machine: machine.Profile{Words: map[string]string{"slip": "left lever up"}}}
-	slip, plain := step.Cams{Setting: machine.Slipping}, step.Cams{Setting: machine.Plain}
+	slip := step.Cams{Setting: machine.Slipping, Lever: step.Pattern}
+	plain := step.Cams{Setting: machine.Plain, Lever: step.Pattern}
 	if got := slip.Say(p); !strings.Contains(got, "left lever up") {
 		t.Errorf("slip: %s", got)
 	}

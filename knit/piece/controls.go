@@ -1,6 +1,7 @@
 package piece
 
 import (
+	"cmp"
 	"encoding/json"
 	"slices"
 
@@ -11,7 +12,9 @@ import (
 type controlDoc struct {
 	Name      string            `json:"name"`
 	Shape     string            `json:"shape"`
-	On        string            `json:"on,omitempty"` // lace, purl, second; left out: the knit carriage
+	On        string            `json:"on,omitempty"`       // as carriage was called once
+	Carriage  string            `json:"carriage,omitempty"` // lace, purl, second; left out: the knit carriage
+	Acts      string            `json:"acts,omitempty"`     // left, right; left out: both ways
 	At        [2]float64        `json:"at"`
 	Positions []string          `json:"positions,omitempty"`
 	Sets      map[string]string `json:"sets,omitempty"`
@@ -28,8 +31,18 @@ func controls(v any) (list []machine.Control) {
 			continue
 		}
 		c := machine.Control{Name: d.Name, Shape: d.Shape, At: d.At, Positions: d.Positions, Sets: d.Sets}
+		switch d.Acts {
+		case "left":
+			c.Acts = machine.Left
+		case "right":
+			c.Acts = machine.Right
+		}
+		if at, was := c.Sets[takeBack]; was && c.Sets[holdingOff] == "" {
+			c.Sets[holdingOff] = at
+		}
+		delete(c.Sets, takeBack)
 		var ok bool
-		if c.On, ok = CarriageNamed(d.On); !ok || c.Check() != nil {
+		if c.On, ok = CarriageNamed(cmp.Or(d.Carriage, d.On)); !ok || c.Check() != nil {
 			continue
 		}
 		list = append(list, c)
@@ -61,8 +74,11 @@ func CarriageKey(c machine.Carriage) string {
 // ControlsDoc is controls as a machine file holds them.
 func ControlsDoc(list []machine.Control) (all []any) {
 	for _, c := range list {
-		d := controlDoc{Name: c.Name, Shape: c.Shape, On: CarriageKey(c.On), At: c.At,
+		d := controlDoc{Name: c.Name, Shape: c.Shape, Carriage: CarriageKey(c.On), At: c.At,
 			Positions: c.Positions, Sets: c.Sets}
+		if c.Acts != 0 {
+			d.Acts = c.Acts.String()
+		}
 		all = append(all, d)
 	}
 	return all

@@ -42,7 +42,9 @@ func (r *reader) machine(n node) {
 	if v := n.at("words"); !v.missing() {
 		m.Words = map[string]string{}
 		for _, k := range v.members() {
-			m.Words[k] = v.at(k).short()
+			if m.Words[k] = v.at(k).short(); k == takeBack && v.at(holdingOff).missing() {
+				m.Words[holdingOff] = m.Words[k]
+			}
 		}
 	}
 	if n.at("advances").missing() && m.PurlCarriage && len(m.Advances) > 0 {
@@ -51,6 +53,9 @@ func (r *reader) machine(n node) {
 	m.EndSwitch = m.EndSwitch && m.Selects() // fingers have none, nor has a reader of pairs
 	r.p.Machine = m
 }
+
+// What was once a setting of its own, taking back what waits in hold, is holding off.
+const takeBack, holdingOff = "take-back", "holding-off"
 
 func machineKeys() []string {
 	keys := []string{"profile", "name", "words"}

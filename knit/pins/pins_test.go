@@ -47,12 +47,13 @@ type aspect struct {
 // sayer gathers aspects.
 type sayer struct {
 	t    *testing.T
-	list []aspect
+	list []*aspect
 }
 
 func (s *sayer) aspect(name string) *aspect {
-	s.list = append(s.list, aspect{name: name})
-	return &s.list[len(s.list)-1]
+	a := &aspect{name: name}
+	s.list = append(s.list, a)
+	return a
 }
 
 func (a *aspect) say(format string, args ...any) {
@@ -70,7 +71,7 @@ func (a *aspect) value(t *testing.T, name string, v any) {
 }
 
 // said is everything that is said of a piece; most is how many passes are asked about one by one.
-func said(t *testing.T, doc *edit.Document, p *piece.Piece, most int) []aspect {
+func said(t *testing.T, doc *edit.Document, p *piece.Piece, most int) []*aspect {
 	t.Helper()
 	s := &sayer{t: t}
 	r := check.Run(p)
@@ -216,6 +217,11 @@ func cards(t *testing.T, s *sayer, r *check.Result) {
 		}
 		passes, changes := beside.SectionWords(pl, no)
 		a.say("section %d: %s; %s; %s; %v", no, passes, changes, beside.Stands(pl, no), beside.BackRows(pl, no))
+		for k := range pl.Section(no).Section.Areas {
+			a.value(t, "rail", beside.RailOf(pl, no, &pl.Section(no).Section.Areas[k]))
+			first, all := beside.Columns(pl.Section(no), &pl.Section(no).Section.Areas[k])
+			a.say("%v %v", first, all)
+		}
 		rows := beside.Sheet(pl, no)
 		for k := range rows {
 			rows[k].Passes = slices.Clone(rows[k].Passes)
@@ -264,6 +270,10 @@ func besides(t *testing.T, s *sayer, r *check.Result, most int) {
 		a.value(t, "row", beside.RowOf(pl, &pl.Passes[i]))
 		a.value(t, "face", beside.Controls(pl, i))
 		stop, more := beside.RowsToRepeat(pl, i)
+		done, exact := beside.Done(pl, pl.Passes[i].ID, i)
+		a.say("%d %v; %d knitted; %v; %v", done, exact, beside.Knitted(pl, i/2, i), beside.PlannedAnew(pl, i),
+			beside.Behind(&pl.Passes[i]))
+		a.value(t, "quiet", beside.Quiet(pl, &pl.Passes[i]))
 		a.say("%s; %d; %g left; last lifeline %d; %d %d to the repeat", beside.Where(pl, i), beside.Courses(pl, i),
 			beside.Left(pl, i, 0), beside.LastLifeline(pl, i), stop, more)
 		b.lines = append(b.lines, beside.Restore(pl, i)...)
@@ -302,7 +312,7 @@ func mistakes(t *testing.T, s *sayer, r *check.Result, most int) {
 }
 
 // hashed is a line for all of it: a letter or two for each aspect that changes with it.
-func hashed(list []aspect) string {
+func hashed(list []*aspect) string {
 	var out []string
 	for _, a := range list {
 		sum := sha256.Sum256([]byte(strings.Join(a.lines, "\n")))
@@ -321,7 +331,7 @@ var figure = regexp.MustCompile(`\b[LR]\d+(-[LR]\d+)?(,[LR]\d+(-[LR]\d+)?)*|\d+(
 // sentence once with # for its figures; and the hashes of what is said of random pieces.
 func TestSaid(t *testing.T) {
 	sentences := map[string]bool{}
-	hear := func(list []aspect) {
+	hear := func(list []*aspect) {
 		for _, a := range list {
 			if slices.Contains([]string{"plan", "findings", "restore"}, a.name) {
 				for _, l := range a.lines {
@@ -479,7 +489,7 @@ func TestSettingsOf(t *testing.T) {
 	for n := range 2 * first {
 		_, p := chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 77)))
 		for _, pass := range check.Run(p).Plan.Passes {
-			key := pass.Main().Setting.Key
+			key := pass.Main().Setting.Pattern()
 			used[key] = true
 			if !slices.Contains(p.Machine.SettingsOf(pass.Carriage), key) {
 				t.Errorf("%s: the %v carriage is set to %q, which is not listed", p.Machine.ID, pass.Carriage, key)

@@ -303,7 +303,7 @@ func (k *planner) knit(s *section) bool {
 	if s.FromRow > 1 && s.Part == piece.FirstPart && s.divides {
 		from = k.shape.from // its passes are numbered with those of the rows below
 	}
-	l.Section(s.Placed, t.EachWay != nil && t.EachWay(k.m))
+	l.Section(s.Placed)
 	done := 0
 	if !t.Loops && s.FromRow == 1 { // else it says them itself
 		k.notes(s, 0)

@@ -525,7 +525,7 @@ func (k *planner) goBack(s *section) bool {
 			l.Later(step.BindOff{At: step.On(machine.Second, behind)})
 		}
 	}
-	l.Section(s.Placed, s.technique.EachWay != nil && s.technique.EachWay(k.m))
+	l.Section(s.Placed)
 	l.Row()
 	side := l.GoBack(y)
 	l.Later(step.WeightsOn{})

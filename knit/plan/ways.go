@@ -162,7 +162,7 @@ func (k *planner) outside(id, text string, part piece.Part) {
 		Yarn:    p.Sections[0].Yarn,
 		Options: p.Options})
 	k.Outside.Section.Options.Counter, k.Outside.Part = "run", part
-	k.loom.Section(k.Outside, false)
+	k.loom.Section(k.Outside)
 	k.loom.Row()
 	g := recipe.Ground{Piece: p, Later: id != pass.BeginID}
 	if p.Shape != nil {

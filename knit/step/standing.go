@@ -44,7 +44,7 @@ type Standing interface {
 
 	PutOn(c machine.Carriage, from machine.Side)
 	PutOff(c machine.Carriage, at machine.Side)
-	Cams(bed machine.BedNo, s *machine.Setting, way machine.Side)
+	Cams(s Cams)
 	Size(bed machine.BedNo, size string)
 	Switch(c Control, on bool)
 	Rack(to int, pitch machine.Pitch)
@@ -87,7 +87,7 @@ func (Idle) Cut(piece.YarnNo)                                       {}
 func (Idle) Park(piece.YarnNo, machine.Side)                        {}
 func (Idle) PutOn(machine.Carriage, machine.Side)                   {}
 func (Idle) PutOff(machine.Carriage, machine.Side)                  {}
-func (Idle) Cams(machine.BedNo, *machine.Setting, machine.Side)     {}
+func (Idle) Cams(Cams)                                              {}
 func (Idle) Size(machine.BedNo, string)                             {}
 func (Idle) Switch(Control, bool)                                   {}
 func (Idle) Rack(int, machine.Pitch)                                {}

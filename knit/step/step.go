@@ -149,35 +149,37 @@ const (
 
 // JSON is a hand step in the plan's JSON: only what its verb needs is there.
 type JSON struct {
-	Do      Do     `json:"do"`
-	Bed     string `json:"bed,omitempty"`
-	Needles string `json:"needles,omitempty"`
-	Dir     string `json:"dir,omitempty"`
-	Side    string `json:"side,omitempty"`
-	Tool    int    `json:"tool,omitempty"`
-	Feeder  int    `json:"feeder,omitempty"`
-	Yarn    string `json:"yarn,omitempty"`
-	Value   *int   `json:"value,omitempty"`
-	Cams    string `json:"cams,omitempty"`
-	Carry   string `json:"carriage,omitempty"`
-	Bobbin  string `json:"bobbin,omitempty"`
-	Size    string `json:"size,omitempty"`
-	Window  int    `json:"window,omitempty"`
-	Pass    int    `json:"pass,omitempty"`
-	Doubled string `json:"doubled,omitempty"`
-	Rack    *int   `json:"rack,omitempty"`
-	Pitch   string `json:"pitch,omitempty"`
-	With    string `json:"with,omitempty"`
-	From    string `json:"from,omitempty"`
-	Short   string `json:"short,omitempty"`
-	Long    string `json:"long,omitempty"`
-	By      int    `json:"by,omitempty"`
-	Way     string `json:"way,omitempty"`
-	Source  int    `json:"source,omitempty"`
-	Row     *int   `json:"row,omitempty"`
-	Line    *int   `json:"line,omitempty"`
-	Counter *int   `json:"counter,omitempty"`
-	Text    string `json:"text"`
+	Do      Do        `json:"do"`
+	Bed     string    `json:"bed,omitempty"`
+	Needles string    `json:"needles,omitempty"`
+	Dir     string    `json:"dir,omitempty"`
+	Side    string    `json:"side,omitempty"`
+	Tool    int       `json:"tool,omitempty"`
+	Feeder  int       `json:"feeder,omitempty"`
+	Yarn    string    `json:"yarn,omitempty"`
+	Value   *int      `json:"value,omitempty"`
+	Cams    string    `json:"cams,omitempty"`
+	Ways    *waysJSON `json:"ways,omitempty"`
+	Silent  bool      `json:"silent,omitempty"`
+	Carry   string    `json:"carriage,omitempty"`
+	Bobbin  string    `json:"bobbin,omitempty"`
+	Size    string    `json:"size,omitempty"`
+	Window  int       `json:"window,omitempty"`
+	Pass    int       `json:"pass,omitempty"`
+	Doubled string    `json:"doubled,omitempty"`
+	Rack    *int      `json:"rack,omitempty"`
+	Pitch   string    `json:"pitch,omitempty"`
+	With    string    `json:"with,omitempty"`
+	From    string    `json:"from,omitempty"`
+	Short   string    `json:"short,omitempty"`
+	Long    string    `json:"long,omitempty"`
+	By      int       `json:"by,omitempty"`
+	Way     string    `json:"way,omitempty"`
+	Source  int       `json:"source,omitempty"`
+	Row     *int      `json:"row,omitempty"`
+	Line    *int      `json:"line,omitempty"`
+	Counter *int      `json:"counter,omitempty"`
+	Text    string    `json:"text"`
 }
 
 // plain is what most verbs answer.
@@ -263,6 +265,12 @@ func (a At) said(chosen string) string {
 	}
 	return fmt.Sprintf("%s, %v to %v: %s", chosen, a.On.First(), a.On.Last(),
 		words.Count(a.On.Len(), "needle", "needles"))
+}
+
+// Silent says that a step is in the plan for who simulates it, and is not told: there is nothing to be moved.
+func Silent(s Step) bool {
+	cams, is := s.(Cams)
+	return is && cams.Silent
 }
 
 // Is says that a step is of a verb.

@@ -82,8 +82,11 @@ func each(pl *pass.Plan, f func(p *pass.Pass)) {
 // setAll sets the carriage otherwise wherever it is set so.
 func setAll(pl *pass.Plan, from, to machine.Setting) {
 	each(pl, func(p *pass.Pass) {
-		if p.Main().Setting.Key == from.Key {
-			p.Main().Setting = to
+		for k := range p.Before {
+			if st, ok := p.Before[k].Step.(step.Cams); ok && st.Setting.Key == from.Key {
+				st.Setting = to
+				p.Before[k].Step = st
+			}
 		}
 	})
 }

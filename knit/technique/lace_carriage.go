@@ -51,7 +51,7 @@ func laceCarriage(l *loom.Loom, w loom.Work, shifts []shift, ahead bool) {
 			setting = machine.FineTransfer
 		}
 		if !st.set || s.fine != st.fine {
-			l.Later(step.Cams{Setting: setting})
+			l.Later(step.Cams{Setting: setting, Lever: step.Whole})
 		}
 		st.set, st.fine = true, s.fine
 		p := l.New(w, setting)

@@ -31,8 +31,6 @@ type Technique struct {
 	Else func(m *machine.Profile, s *piece.Section, no int) (fix string, changes []edit.Change)
 	// Knitter is the carriage that knits its rows; nil: the knit carriage.
 	Knitter func(m *machine.Profile, s *bed.Placed) machine.Carriage
-	// EachWay says that its cams are set for each way of the carriage by itself; nil: not.
-	EachWay func(m *machine.Profile) bool
 	// Brings says that an empty pass brings its needles to where they are wanted before its first row, and
 	// again wherever hands have been at work.
 	Brings bool

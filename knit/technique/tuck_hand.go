@@ -2,6 +2,7 @@ package technique
 
 import (
 	"fmt"
+	"slices"
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
@@ -17,28 +18,15 @@ import (
 // with fewer touches: a needle is one, a cam that is set two.
 const camTouches = machine.CamTouches
 
-// lever is what the cams are set to between stretches of tucks.
-type lever uint8
-
-const (
-	anyLever      lever = iota // as the section before left it
-	tuckLever                  // needles forward tuck
-	holdLever                  // plain: needles in full hold wait
-	takeBackLever              // and here they knit with the rest
-	levers
-)
-
-var leverSettings = [levers]machine.Setting{tuckLever: machine.TuckForward, holdLever: machine.Plain,
-	takeBackLever: machine.TakeBack}
-
 // stretch is rows on one another in which needles tuck, from 1.
 type stretch struct{ from, to int }
 
 // handTucks is how the rows of a section are tucked by hand.
 type handTucks struct {
 	section *bed.Placed
-	held    []bool  // by row from 1: its needles wait in full hold
-	lever   []lever // by row from 1
+	held    []bool            // by row from 1: its needles wait in full hold
+	back    []bool            // and its cam takes back what waited
+	set     []machine.Setting // by row from 1
 }
 
 // tucksOf is the needles that tuck in a row, those kept to knit by a policy left out.
@@ -46,68 +34,130 @@ func tucksOf(s *bed.Placed, r int) machine.Set {
 	return s.Wants(r, chart.Tuck).And(s.InWork(r)).Minus(heldEnds(s, r))
 }
 
-// way is one way through the stretches so far, and what it costs.
-type way struct {
+// tuckWay is one of the ways to tuck a stretch.
+type tuckWay uint8
+
+const (
+	byForward tuckWay = iota // forward, under a cam that tucks them
+	byFingers                // in full hold, and fingers take them back
+	byCam                    // in full hold, and the cam of the next row takes them back
+)
+
+// soFar is one way through the stretches so far: how the controls stand after it, and what it costs.
+type soFar struct {
+	levers  loom.Levers
 	touches int
-	held    []bool // by stretch
-	back    []bool // by stretch: a cam takes it back, not the fingers
+	ways    []tuckWay         // by stretch
+	set     []machine.Setting // by row from 0
 }
 
-// handWays finds the way with the fewest touches through a section, stretch by stretch: for
-// each lever that the stretches so far may have left, the cheapest way to it. only limits it
-// to one of the two ways.
-func handWays(m *machine.Profile, s *bed.Placed, start, only lever) (stretches []stretch, best way, ok bool) {
-	for r := 1; r <= s.Rows; r++ {
-		switch n := len(stretches); {
-		case tucksOf(s, r).Empty():
-		case n > 0 && stretches[n-1].to == r-1:
-			stretches[n-1].to = r
-		default:
-			stretches = append(stretches, stretch{r, r})
+// row knits a row under a setting; waits says that needles are in full hold.
+func (f *soFar) row(m *machine.Profile, way machine.Side, s machine.Setting, waits bool) {
+	if _, moved := f.levers.Move(m, s, way, waits); moved != 0 {
+		f.touches += camTouches
+	}
+	f.set = append(f.set, s)
+}
+
+// tucker looks for the way with the fewest touches through a section.
+type tucker struct {
+	m         *machine.Profile
+	s         *bed.Placed
+	first     machine.Side // the way of row 1
+	stretches []stretch
+}
+
+// way is the way of a row.
+func (t *tucker) way(r int) machine.Side {
+	if r%2 == 0 {
+		return t.first.Other()
+	}
+	return t.first
+}
+
+// between knits rows in which no needle tucks, up to a row: under plain or under a cam that tucks what is forward,
+// which is nothing, whichever stands.
+func (t *tucker) between(f *soFar, to int) {
+	for r := len(f.set) + 1; r <= to; r++ {
+		s := machine.Plain
+		if now := f.levers.Stands(t.way(r)); now.Key == machine.TuckForward.Key || now.Key == "" && len(f.set) > 0 &&
+			f.set[len(f.set)-1].Key == machine.TuckForward.Key {
+			s = machine.TuckForward
+		}
+		f.row(t.m, t.way(r), s, false)
+	}
+}
+
+// over is a way so far gone on over stretch i.
+func (t *tucker) over(f soFar, i int, by tuckWay) soFar {
+	st := t.stretches[i]
+	f.ways, f.set = append(slices.Clip(f.ways), by), slices.Clip(f.set)
+	t.between(&f, st.from-1)
+	forward, hold, _ := touchesOf(t.m, t.s, st)
+	for r := st.from; r <= st.to; r++ {
+		if by == byForward {
+			f.row(t.m, t.way(r), machine.TuckForward, false)
+		} else {
+			f.row(t.m, t.way(r), machine.Holding, true)
 		}
 	}
-	var at [levers]*way
-	at[start] = &way{}
-	for _, st := range stretches {
-		var next [levers]*way
-		take := func(from *way, to lever, touches int, held, back bool) {
-			touches += from.touches
-			if next[to] == nil || touches < next[to].touches {
-				next[to] = &way{touches, append(from.held[:len(from.held):len(from.held)], held),
-					append(from.back[:len(from.back):len(from.back)], back)}
-			}
+	switch by {
+	case byForward:
+		f.touches += forward
+	case byFingers:
+		f.touches += hold + tucksOf(t.s, st.to).Len()
+	case byCam:
+		f.touches += hold
+		f.row(t.m, t.way(st.to+1), machine.Plain, true)
+	}
+	return f
+}
+
+// stretchesOf are the stretches of a section, from the bottom.
+func stretchesOf(s *bed.Placed) (list []stretch) {
+	for r := 1; r <= s.Rows; r++ {
+		switch n := len(list); {
+		case tucksOf(s, r).Empty():
+		case n > 0 && list[n-1].to == r-1:
+			list[n-1].to = r
+		default:
+			list = append(list, stretch{r, r})
 		}
-		forward, hold, ends := touchesOf(m, s, st)
-		last := tucksOf(s, st.to).Len()
-		for now, w := range at {
-			if w == nil {
-				continue
-			}
-			set := func(to lever) int {
-				if lever(now) == to {
-					return 0
+	}
+	return list
+}
+
+// fewest finds the way with the fewest touches from how the controls stand, stretch by stretch: for each way in which
+// they may stand after it, the cheapest way to that. ways are those that may be taken; false: none can.
+func (t *tucker) fewest(start loom.Levers, ways ...tuckWay) (best soFar, ok bool) {
+	at := []soFar{{levers: start}}
+	for i, st := range t.stretches {
+		_, _, ends := touchesOf(t.m, t.s, st)
+		var next []soFar
+		index := map[loom.Levers]int{}
+		for _, f := range at {
+			for _, by := range ways {
+				if by != byForward && (ends || t.m.HeldPasses) || by == byCam && st.to == t.s.Rows {
+					continue // beyond the last needle that knits the yarn does not lie over a held one
 				}
-				return camTouches
-			}
-			if only != holdLever {
-				take(w, tuckLever, set(tuckLever)+forward, false, false)
-			}
-			if ends || m.HeldPasses || only == tuckLever {
-				continue // beyond the last needle that knits the yarn does not lie over a held one
-			}
-			take(w, holdLever, set(holdLever)+hold+last, true, false)
-			if st.to < s.Rows {
-				take(w, takeBackLever, set(holdLever)+hold+camTouches, true, true)
+				to := t.over(f, i, by)
+				if k, known := index[to.levers]; !known {
+					index[to.levers] = len(next)
+					next = append(next, to)
+				} else if to.touches < next[k].touches {
+					next[k] = to
+				}
 			}
 		}
 		at = next
 	}
-	for _, w := range at {
-		if w != nil && (!ok || w.touches < best.touches) {
-			best, ok = *w, true
+	for i := range at {
+		t.between(&at[i], t.s.Rows)
+		if !ok || at[i].touches < best.touches {
+			best, ok = at[i], true
 		}
 	}
-	return stretches, best, ok
+	return best, ok
 }
 
 // touchesOf is how many needles are touched over a stretch, forward under the tucking cam
@@ -139,63 +189,47 @@ func planHandTucks(l *loom.Loom, s *bed.Placed) *handTucks {
 	if t.section == s {
 		return t
 	}
-	start, to := anyLever, l.Stands(machine.KnitCarriage).Other()
-	for v := tuckLever; v < levers; v++ {
-		if l.IsSet(to, leverSettings[v]) {
-			start = v
-		}
-	}
-	only := anyLever
+	*t = handTucks{s, make([]bool, s.Rows+2), make([]bool, s.Rows+2), make([]machine.Setting, s.Rows+1)}
+	look := tucker{l.Machine, s, l.Stands(machine.KnitCarriage).Other(), stretchesOf(s)}
+	start := l.Levers(machine.KnitCarriage)
+	ways := []tuckWay{byForward, byFingers, byCam}
 	if !s.Still() { // full hold is the shape's, and the cam that takes it back would take that too
-		only = tuckLever
+		ways = ways[:1]
 	}
-	stretches, best, _ := handWays(l.Machine, s, start, only)
-	*t = handTucks{s, make([]bool, s.Rows+1), make([]lever, s.Rows+1)}
-	now := holdLever
-	if len(stretches) > 0 && !best.held[0] {
-		now = tuckLever
+	best, _ := look.fewest(start, ways...)
+	for i, st := range look.stretches {
+		for r := st.from; r <= st.to; r++ {
+			t.held[r] = best.ways[i] != byForward
+		}
+		t.back[st.to+1] = best.ways[i] == byCam
 	}
-	r := 1
-	for i, st := range stretches {
-		for ; r < st.from; r++ {
-			t.lever[r] = now
-		}
-		if now = tuckLever; best.held[i] {
-			now = holdLever
-		}
-		for ; r <= st.to; r++ {
-			t.lever[r], t.held[r] = now, best.held[i]
-		}
-		if best.back[i] {
-			now = takeBackLever
-		}
-	}
-	for ; r <= s.Rows; r++ {
-		t.lever[r] = now
-	}
-	sayTouches(l, s, start, stretches, best)
+	copy(t.set[1:], best.set)
+	sayTouches(l, look, start, best)
 	return t
 }
 
 // sayTouches notes what tucking by hand costs, and what it would cost the other way.
-func sayTouches(l *loom.Loom, s *bed.Placed, start lever, stretches []stretch, best way) {
-	other, text := holdLever, "the tucking needles stand forward under a cam that tucks them: %s. In full hold they "+
-		"would be %d."
-	if len(best.held) > 0 && best.held[0] {
-		other, text = tuckLever,
+func sayTouches(l *loom.Loom, t tucker, start loom.Levers, best soFar) {
+	if len(t.stretches) == 0 {
+		return
+	}
+	other, text := []tuckWay{byFingers, byCam}, "the tucking needles stand forward under a cam that tucks them: %s. In "+
+		"full hold they would be %d."
+	if best.ways[0] != byForward {
+		other, text = []tuckWay{byForward},
 			"the tucking needles wait in full hold and are taken back: %s. Forward under a cam that tucks them they "+
 				"would be %d."
 	}
-	_, cost, ok := handWays(l.Machine, s, start, other)
-	if len(stretches) == 0 || !ok {
+	cost, ok := t.fewest(start, other...)
+	if !ok {
 		return
 	}
 	var needles machine.Set
-	for r := 1; r <= s.Rows; r++ {
-		needles = needles.Or(tucksOf(s, r))
+	for r := 1; r <= t.s.Rows; r++ {
+		needles = needles.Or(tucksOf(t.s, r))
 	}
-	l.Plan.Report(finding.Finding{Code: finding.TuckWay, Severity: finding.Note, Section: s.No,
-		Rows: [2]int{stretches[0].from, stretches[len(stretches)-1].to}, Needles: needles,
+	l.Plan.Report(finding.Finding{Code: finding.TuckWay, Severity: finding.Note, Section: t.s.No,
+		Rows: [2]int{t.stretches[0].from, t.stretches[len(t.stretches)-1].to}, Needles: needles,
 		Text: fmt.Sprintf("By hand, "+text, fmt.Sprintf("%d touches of a needle or lever, a lever counted as two",
 			best.touches),
 			cost.touches)})
@@ -205,7 +239,7 @@ func sayTouches(l *loom.Loom, s *bed.Placed, start lever, stretches []stretch, b
 func handTuckRow(l *loom.Loom, w loom.Work) {
 	s, r := w.Placed, w.Row
 	t := planHandTucks(l, s)
-	p := l.New(w, leverSettings[t.lever[r]])
+	p := l.New(w, t.set[r])
 	p.Patterned = true
 	half, tucks := p.Main(), tucksOf(s, r)
 	if !t.held[r] {
@@ -218,7 +252,7 @@ func handTuckRow(l *loom.Loom, w loom.Work) {
 	}
 	if t.held[r] {
 		half.Hold = tucks
-	} else if t.lever[r] == takeBackLever {
+	} else if t.back[r] {
 		half.Hold = held // the cam knits them with the rest
 	}
 	if back := held.Minus(half.Hold); !back.Empty() {

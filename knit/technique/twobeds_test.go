@@ -189,7 +189,7 @@ func TestSecondSpoilt(t *testing.T) {
 			each(pl, func(p *pass.Pass) {
 				p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool {
 					cams, ok := st.Step.(step.Cams)
-					return ok && cams.Of == machine.Second && cams.Setting.Key == machine.SecondTurns.Key
+					return ok && cams.Bed() == machine.Second && cams.Setting.Key == machine.SecondTurns.Key
 				})
 			})
 		},

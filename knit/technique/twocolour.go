@@ -28,8 +28,7 @@ var TwoColour = Technique{
 		}
 		return ""
 	},
-	EachWay: func(m *machine.Profile) bool { return m.Feeders == 1 },
-	Yarns:   twoColourNeed,
+	Yarns: twoColourNeed,
 	Knit: func(l *loom.Loom, w loom.Work) {
 		if l.Machine.Feeders == 1 {
 			twoPassRow(l, w)
@@ -166,10 +165,10 @@ func twoPassRow(l *loom.Loom, w loom.Work) {
 	l.NewCourse()
 	way := l.Stands(machine.KnitCarriage).Other()
 	if w.Yarn(2) == 0 {
-		if l.IsSet(way, machine.Outward) { // with no needle forward it knits plain: nothing to change
+		if v := l.Levers(machine.KnitCarriage); v.Stands(way).Key == machine.Outward.Key { // with no needle forward it knits plain: nothing to change
 			p := l.New(w, machine.Outward)
 			p.Patterned = true
-			l.Go(p, machine.Back)
+			l.Go(p)
 			return
 		}
 		p := l.New(w, machine.Plain)
@@ -192,7 +191,7 @@ func twoPassRow(l *loom.Loom, w loom.Work) {
 		p.Before = pass.Steps(step.ToHold{At: step.Main(half.Hold), Quiet: true})
 	}
 	p.Comb = comb(l.Machine, w.Placed, half.Select, followed(l.Piece, w.Placed, w.Row))
-	l.Go(p, machine.Back)
+	l.Go(p)
 
 	p = l.Again()
 	p.Works, p.Comb = l.Part(w, 2), pass.Comb{}

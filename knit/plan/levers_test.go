@@ -1,0 +1,162 @@
+package plan_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"strings"
+	"testing"
+
+	"vindel/chance"
+	"vindel/knit/edit"
+	"vindel/knit/piecetest"
+	"vindel/knit/plan"
+	"vindel/knit/step"
+)
+
+// told is a plan as it is read by others.
+type told struct {
+	Passes []struct {
+		N                           int
+		Carriage, Dir, Select, Hold string
+		Setting                     string
+		Cams                        map[string]string
+		Feeders                     []string
+		Second                      *struct {
+			Needles, Select, Hold string
+			Cams                  map[string]string
+		}
+		Before []struct {
+			Do, Bed, Carriage, Cams, Text string
+			Silent                        bool
+			Ways                          map[string]map[string]string
+		}
+	}
+}
+
+// TestLevers: applying what steps say of each way, in order, and nothing else, every bed is set for a pass as the pass
+// says, wherever a needle stands that it matters for; and no step leaves all as it was.
+func TestLevers(t *testing.T) {
+	moved, held := 0, 0
+	for n := range chance.Cases(600) {
+		_, p := chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 81)))
+		var text strings.Builder
+		if err := plan.Make(p).WriteJSON(&text, nil); err != nil {
+			t.Fatal(err)
+		}
+		moved, held = follow(t, fmt.Sprint("piece ", n), text.String(), moved, held)
+	}
+	if moved < chance.Share(1500, 600) || held < chance.Share(150, 600) {
+		t.Errorf("%d levers are moved, %d of them for holding", moved, held)
+	}
+}
+
+func follow(t *testing.T, name, plan string, moved, held int) (int, int) {
+	t.Helper()
+	var pl told
+	if err := json.Unmarshal([]byte(plan), &pl); err != nil {
+		t.Fatal(err)
+	}
+	stands := map[string]map[string]string{} // of a carriage on a way
+	for _, p := range pl.Passes {
+		for _, st := range p.Before {
+			if st.Ways == nil {
+				continue
+			}
+			whose, changed := st.Carriage, false
+			if whose == "" {
+				whose = st.Bed + "knit"
+			}
+			for way, does := range st.Ways {
+				at := stands[whose+way]
+				if at == nil {
+					at = map[string]string{}
+					stands[whose+way] = at
+				}
+				if does["selected"] != "" { // two-colour is another setting than plain, though all knit
+					does["word"] = st.Text[strings.Index(st.Text, ": "):]
+				}
+				for what, action := range does {
+					changed = changed || at[what] != action
+					at[what] = action
+				}
+			}
+			if moved++; !changed {
+				t.Fatalf("%s, pass %d: %s: all stood so", name, p.N, st.Text)
+			}
+			if _, pattern := st.Ways[p.Dir]["selected"]; !pattern {
+				held++
+			}
+		}
+		is := func(whose, sel, hold string, cams map[string]string) {
+			at := stands[whose+p.Dir]
+			if at["unselected"] != cams["unselected"] || sel != "" && at["selected"] != cams["selected"] ||
+				hold != "" && at["held"] != cams["held"] {
+				t.Fatalf("%s, pass %d to the %s, %s: set to %v, not to %v", name, p.N, p.Dir, whose, at, cams)
+			}
+		}
+		switch {
+		case p.Carriage == "knit":
+			is("knit", p.Select, p.Hold, p.Cams)
+			if p.Second != nil {
+				is("secondknit", p.Second.Select, p.Second.Hold, p.Second.Cams)
+			}
+		case p.Carriage == "second":
+			is("secondknit", "", "", p.Second.Cams)
+		default:
+			is(p.Carriage, p.Select, p.Hold, p.Cams)
+		}
+	}
+	return moved, held
+}
+
+// TestLeversByHand: what is said before each pass is worked out with a pencil: short rows under holding, which goes on
+// once for both ways and off for the way that knits what waits; one lever for both ways, that is moved each time; and
+// words that do not tell two settings apart.
+func TestLeversByHand(t *testing.T) {
+	set := piecetest.Set
+	recipe := func(text string) []edit.Change {
+		return []edit.Change{set("/sections/0", map[string]any{"technique": "recipe", "recipe": text})}
+	}
+	lever := func(acts string) edit.Change {
+		one := map[string]any{"name": "lever", "shape": "lever", "at": []float64{0.1, 0.5},
+			"positions": []string{"up", "down"}, "sets": map[string]string{"plain": "up", "slip": "down"}}
+		if acts != "" {
+			one["acts"] = acts
+		}
+		return set("/machine/controls", []any{one})
+	}
+	slips := "yarn A\nrepeat 2\npass 1: knit all\npass 1: slip L3, knit others\nend\n"
+	for _, c := range []struct {
+		name  string
+		edits []edit.Change
+		want  []string // before each pass
+	}{
+		{"short rows", recipe("yarn A\npass 1\nhold R1-R6\npass 2\npass 2: knit held\npass 1"),
+			[]string{"cams plain", "cams holding on", "", "cams → holding off", "", ""}},
+		{"each way by itself", recipe(slips), []string{"cams ← plain", "cams → slip", "", ""}},
+		{"levers that act one way each", append(recipe(slips), lever("left")),
+			[]string{"cams ← plain", "cams → slip", "", ""}},
+		{"one lever for both ways", append(recipe(slips), lever("")),
+			[]string{"cams plain", "cams slip", "cams plain", "cams slip"}},
+		{"one word for both", append(recipe(slips), set("/machine/words", map[string]any{"plain": "middle",
+			"slip": "middle"})), []string{"cams ← middle", "cams → middle", "", ""}},
+		{"one word for both, after the other", append(recipe(slips+"pass 1: slip L3, knit others"),
+			set("/machine/words", map[string]any{"plain": "middle", "slip": "middle"})),
+			[]string{"cams ← middle", "cams → middle", "", "", ""}},
+	} {
+		p := piecetest.New(t, "hand-mid", "L6", "R6", []string{"#."}, c.edits...)
+		pl := plan.Make(p)
+		for i, want := range c.want {
+			var got []string
+			for _, st := range pl.Passes[i].Before {
+				if short := st.Short(p); st.Do() == step.DoSetCams && short != "" {
+					got = append(got, short)
+				}
+			}
+			if strings.Join(got, "; ") != want {
+				t.Errorf("%s, pass %d: %q, not %q", c.name, i+1, got, want)
+			}
+		}
+	}
+}
