@@ -81,7 +81,7 @@ func choice(pl *pass.Plan, p *pass.Pass) *Choice {
 		}
 	}
 	if !half.Hold.Empty() {
-		c.Text += fmt.Sprintf("; %v %s", half.Hold, m.Word("hold"))
+		c.Text += fmt.Sprintf("; %s %s", half.Hold.Brief(), m.Word("hold"))
 	}
 	c.Stands = fmt.Sprintf("columns 1 to %d stand on %v to %v", k, first, first+machine.Needle(k-1))
 	return c

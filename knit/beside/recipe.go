@@ -246,10 +246,10 @@ func recipeSee(pl *pass.Plan, i int, empty, doubled [2]machine.Set) (list []Word
 			say(true, format, a...)
 		}
 		if !forward.Empty() {
-			part("%s %s", forward.Words(), m.Word("forward"))
+			part("%s %s", forward.Brief(), m.Word("forward"))
 		}
 		if !half.Hold.Empty() {
-			part("%s %s", half.Hold.Words(), m.Word("hold"))
+			part("%s %s", half.Hold.Brief(), m.Word("hold"))
 		}
 		if rest := half.AtWork.Minus(forward).Minus(half.Hold); !rest.Empty() {
 			n := fmt.Sprint(rest.Len())
@@ -263,10 +263,10 @@ func recipeSee(pl *pass.Plan, i int, empty, doubled [2]machine.Set) (list []Word
 			part("%d %s", out.Len(), m.Word("out"))
 		}
 		if e := empty[bed].And(half.AtWork); !e.Empty() {
-			part("%s empty", e.Words())
+			part("%s empty", e.Brief())
 		}
 		if d := doubled[bed]; !d.Empty() {
-			part("%s with more than one loop", d.Words())
+			part("%s with more than one loop", d.Brief())
 		}
 	}
 	if !p.Second().AtWork.Empty() {

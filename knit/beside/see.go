@@ -47,7 +47,7 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 		say(true, "no needle %s", m.Word("forward"))
 	case forward > 0 && selectsNow(m, now):
 		if set := half.ByHand.And(half.Select); !set.Empty() {
-			say(true, "%s %s, ", set.Words(), m.Word("forward"))
+			say(true, "%s %s, ", set.Brief(), m.Word("forward"))
 		} else {
 			say(true, "no needle %s, ", m.Word("forward"))
 		}
@@ -64,7 +64,7 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 	default:
 		say(true, "%s %s, %d %s", words.Count(forward, "needle", "needles"), m.Word("forward"), rest, m.Word("work"))
 		if !half.Hold.Empty() {
-			say(true, ", %v %s", half.Hold, m.Word("hold"))
+			say(true, ", %s %s", half.Hold.Brief(), m.Word("hold"))
 		}
 	}
 	if !stand.Empty.Empty() || !stand.Doubled.Empty() {

@@ -155,3 +155,24 @@ func TestWords(t *testing.T) {
 		}
 	}
 }
+
+// TestBrief: what is told of what one should see stays within its characters, at the limit and above it.
+func TestBrief(t *testing.T) {
+	for labels, want := range map[string]string{
+		"L99,L97,L94,L90,L88,L86,L83,L81,L79,L77,L75,L73,L70,L67,R100": "L99,L97,L94,L90,L88,L86,L83,L81,L79,L77,L75," +
+			"L73,L70,L67,R100",
+		"L100,L97,L94,L90,L88,L86,L83,L81,L79,L77,L75,L73,L70,L67,R100": "15 needles, L100 to R100",
+		"L72,L66,L60,L54,L48,L42,L36,L30,L24,L18,L12,L6,R6,R12,R18,R24,R30,R36": "every 6th needle from L72 to L6, and " +
+			"from R6 to R36 (18)",
+		"L72,L66,L60,L54,L48,L42,L36,L30,L24,L18,L12,L6,R6,R12,R18,R24,R30,R37": "18 needles, L72 to R37",
+		"L6,R6": "L6,R6",
+	} {
+		set, err := machine.ParseSet(labels, 200)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := set.Brief(); got != want {
+			t.Errorf("%s: %s, want %s", labels, got, want)
+		}
+	}
+}

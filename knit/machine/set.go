@@ -252,26 +252,50 @@ func (s Set) String() string {
 // Words is the set as it is said: a pattern where it is one, "every 6th needle from L72 to
 // R66 (24)", "2 of every 6 needles from L72 to R67 (48)", else its labels.
 func (s Set) Words() string {
+	if every := s.every(4); every != "" {
+		return fmt.Sprintf("%s from %v to %v (%d)", every, s.First(), s.Last(), s.Len())
+	}
+	return s.String()
+}
+
+// every is how its runs follow one another, where they are all alike and at least so many; else "".
+func (s Set) every(least int) string {
 	type run struct{ from, to Needle }
 	var runs []run
 	for a, z := range s.Runs() {
 		runs = append(runs, run{a, z})
 	}
-	n := len(runs)
-	if n < 4 {
-		return s.String()
+	if len(runs) < least {
+		return ""
 	}
 	size, period := runs[0].to-runs[0].from, runs[1].from-runs[0].from
-	for i := 1; i < n; i++ {
+	for i := 1; i < len(runs); i++ {
 		if runs[i].to-runs[i].from != size || runs[i].from-runs[i-1].from != period {
-			return s.String()
+			return ""
 		}
 	}
-	every := fmt.Sprintf("every %s needle", ordinal(int(period)))
 	if size > 0 {
-		every = fmt.Sprintf("%d of every %d needles", size+1, period)
+		return fmt.Sprintf("%d of every %d needles", size+1, period)
 	}
-	return fmt.Sprintf("%s from %v to %v (%d)", every, s.First(), s.Last(), s.Len())
+	return fmt.Sprintf("every %s needle", ordinal(int(period)))
+}
+
+// MostSeen is how many characters of needles are told of what one should see.
+const MostSeen = 60
+
+// Brief is the set as one sees it at a glance: as Words where that is short, as a pattern on either side of the middle,
+// else how many there are, and the first and the last.
+func (s Set) Brief() string {
+	all := s.Words()
+	if len(all) <= MostSeen {
+		return all
+	}
+	left, right := s.And(Range(L(MaxBed/2), L(1))), s.And(Range(R(1), R(MaxBed/2)))
+	if every := left.every(2); every != "" && every == right.every(2) {
+		return fmt.Sprintf("%s from %v to %v, and from %v to %v (%d)", every, left.First(), left.Last(), right.First(),
+			right.Last(), s.Len())
+	}
+	return fmt.Sprintf("%d needles, %v to %v", s.Len(), s.First(), s.Last())
 }
 
 // ordinal is a number as a place in a row: 2nd, 6th, 21st.
