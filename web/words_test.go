@@ -84,6 +84,8 @@ type hands struct {
 	cams [2]machine.Setting // knit carriage, by way
 	lace machine.Setting
 	fed  [2]piece.YarnNo
+
+	begun map[piece.YarnNo]bool // yarns of which an end has been threaded
 }
 
 func (h *hands) yarn(name string) piece.YarnNo {
@@ -205,25 +207,29 @@ func (h *hands) do(text string) []pass.Step {
 		name := text[strings.Index(text, ", in ")+5 : strings.Index(text, "; hang")]
 		return pass.Steps(step.CastOn{At: step.Main(h.needles(text)), Yarn: h.yarn(name)})
 	case starts("Thread "):
-		name, _, _ := strings.Cut(after("Thread "), " in feeder")
-		h.fed[feeder-1] = h.yarn(name)
-		return pass.Steps(step.Thread{Feeder: feeder, Yarn: h.yarn(name)})
+		name, fresh := strings.CutPrefix(after("Thread "), "a new end of ")
+		name, _, _ = strings.Cut(name, " in feeder")
+		y := h.yarn(name)
+		fresh = fresh || !h.begun[y]
+		h.fed[feeder-1], h.begun[y] = y, true
+		return pass.Steps(step.Thread{Feeder: feeder, Yarn: y, New: fresh})
 	case starts("Put ") && strings.Contains(text, " back in "):
 		name, _, _ := strings.Cut(after("Put "), ", which was bobbin")
 		h.fed[feeder-1] = h.yarn(name)
 		return pass.Steps(step.Thread{Feeder: feeder, Yarn: h.yarn(name), Bobbin: "was"})
-	case starts("Take ") && strings.Contains(text, "hanging on the"):
-		name, _, _ := strings.Cut(after("Take "), " out and")
-		h.fed[0] = 0
-		return pass.Steps(step.Park{Yarn: h.yarn(name), Left: side(text)})
-	case starts("Take ") && strings.Contains(text, " out of "):
-		name, _, _ := strings.Cut(after("Take "), " out of")
+	case starts("Take ") && strings.Contains(text, " out"):
+		name, how, _ := strings.Cut(after("Take "), " out")
 		bobbin := ""
 		if strings.Contains(text, "it is bobbin") {
 			bobbin = "is"
 		}
 		h.fed[feeder-1] = 0
-		return pass.Steps(step.Unthread{Feeder: feeder, Yarn: h.yarn(name), Bobbin: bobbin})
+		st := step.Unthread{Feeder: feeder, Yarn: h.yarn(name), Bobbin: bobbin, Cut: strings.HasSuffix(how, "cut it")}
+		if strings.Contains(how, "hanging on the") {
+			st.Left = side(how)
+		}
+		return pass.Steps(st)
+	case starts("Cut ") && strings.Contains(text, " bobbin "), starts("Cut the laid "): // in no feeder
 	case starts("Cut "):
 		name, _, _ := strings.Cut(after("Cut "), ", which hangs")
 		return pass.Steps(step.Cut{Yarn: h.yarn(name), Hangs: side(text)})
@@ -390,7 +396,8 @@ func TestByTheWords(t *testing.T) {
 		}
 		pages := knitThrough(t, srv, id, len(made.Passes))
 		run := func(leave string) *fabric.Fabric {
-			h, left := &hands{t: t, p: p, cams: [2]machine.Setting{machine.Free, machine.Free}}, leave == ""
+			h, left := &hands{t: t, p: p, begun: map[piece.YarnNo]bool{}}, leave == ""
+			h.cams = [2]machine.Setting{machine.Free, machine.Free}
 			pl := *made
 			pl.Passes = slices.Clone(made.Passes)
 			for i := range pl.Passes {

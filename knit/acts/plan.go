@@ -422,11 +422,7 @@ func (w *weaver) thread(a *recipe.Act, want recipe.Pair) {
 }
 
 func (w *weaver) unthread(a *recipe.Act, f int, y piece.YarnNo) {
-	if w.m.Feeders == 1 {
-		w.step(a, step.Park{Yarn: y, Left: cmp.Or(w.hangs[y], w.side)})
-	} else {
-		w.step(a, step.Unthread{Feeder: f + 1, Yarn: y})
-	}
+	w.step(a, step.Unthread{Feeder: f + 1, Yarn: y, Left: cmp.Or(w.hangs[y], w.side)})
 	w.feeders[f] = 0
 }
 

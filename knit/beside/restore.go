@@ -100,6 +100,8 @@ func wayBack(pl *pass.Plan, i int) (list []string) {
 		if of == machine.SecondCarriage {
 			name = "Second bed"
 		}
+		now.holds = now.holds && holdingWanted(pl, i, machine.BedNo(bed), there)
+		back.holds = back.holds && holdingWanted(pl, i, machine.BedNo(bed), there.Other())
 		if now.holds && half.Setting.Key != machine.Holding.Key && !now.set.Whole() && !half.AtWork.Empty() {
 			word, _ := m.HoldingWord(now.held)
 			list = append(list, fmt.Sprintf("%s: %s", name, word))
@@ -124,6 +126,24 @@ func wanted(pl *pass.Plan, i int, bed machine.BedNo, way machine.Side) bool {
 		}
 		if p.Carriage == machine.KnitCarriage && p.Dir == way {
 			return !p.Beds[bed].AtWork.Empty()
+		}
+	}
+	return false
+}
+
+// holdingWanted says that from pass i on a pass goes a way with needles that wait, or are knitted from where they
+// wait, and holding as it was set before.
+func holdingWanted(pl *pass.Plan, i int, bed machine.BedNo, way machine.Side) bool {
+	for j := i; j < len(pl.Passes); j++ {
+		p := &pl.Passes[j]
+		for k := range p.Before {
+			if st, ok := p.Before[k].Step.(step.Cams); ok && j > i && st.Sets(carriageOf[bed], way, step.Holding) {
+				return false
+			}
+		}
+		if half := &p.Beds[bed]; p.Dir == way && p.Carriage == machine.KnitCarriage && (!half.Hold.Empty() ||
+			!p.Waits.Empty()) {
+			return true
 		}
 	}
 	return false
@@ -222,9 +242,19 @@ type resting struct {
 
 func (r resting) PutOff(c machine.Carriage, at machine.Side) { r.carriages[c] = at }
 func (r resting) PutOn(c machine.Carriage, _ machine.Side)   { delete(r.carriages, c) }
-func (r resting) Park(y piece.YarnNo, at machine.Side)       { r.yarns[y] = at }
-func (r resting) Thread(_ int, y piece.YarnNo, _ string)     { delete(r.yarns, y) }
-func (r resting) Cut(y piece.YarnNo)                         { delete(r.yarns, y) }
+func (r resting) Thread(s step.Thread)                       { delete(r.yarns, s.Yarn) }
+
+func (r resting) Unthread(s step.Unthread) {
+	if s.Left != 0 && !s.Cut {
+		r.yarns[s.Yarn] = s.Left
+	}
+}
+
+func (r resting) Cut(s step.Cut) {
+	if s.Bobbin == "" {
+		delete(r.yarns, s.Yarn)
+	}
+}
 
 // Where is where pass i (from 0) stands, in few words: its row and part, the counter, the line, the carriage's side.
 func Where(pl *pass.Plan, i int) string {

@@ -9,7 +9,6 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/step"
-	"vindel/knit/words"
 )
 
 // overlap is how many rows at the top lie over the rows at the bottom of a joined card.
@@ -156,7 +155,7 @@ func (c *Card) mark(pl *pass.Plan) {
 		var texts []string
 		for j := range p.Before {
 			if st := p.Before[j].Step; step.Is[step.Thread](st) || step.Is[step.Unthread](st) {
-				texts = append(texts, words.Small(st.Say(pl.Piece)))
+				texts = append(texts, st.Short(pl.Piece))
 			}
 		}
 		if len(texts) > 0 {

@@ -217,7 +217,7 @@ pass 2`
 		{true, 30, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 35: take A out of " +
 			"feeder 1, thread C in feeder 1",
 			13: "take A out of feeder 1, thread B in feeder 1",
-			5: "row 9: take B out of feeder 1, thread A in feeder 1; row 39: take C out of feeder 1, thread A in " +
+			5: "row 9: take B out of feeder 1, thread A in feeder 1; row 39: take C out of feeder 1 and cut it, thread A in " +
 				"feeder 1"}},
 		{false, 6, map[int]string{1: "row 5: take A out of feeder 1, thread B in feeder 1; row 11: take A out of " +
 			"feeder 1, thread C in feeder 1; " +

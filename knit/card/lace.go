@@ -78,7 +78,7 @@ func laceLines(pl *pass.Plan, section int) []laceLine {
 		}
 		now.byPurl = p.Carriage == machine.PurlCarriage
 		for j := range p.Before {
-			if st, ok := p.Before[j].Step.(step.Thread); ok {
+			if st, ok := p.Before[j].Step.(step.Thread); ok && !st.Over {
 				now.yarns = append(now.yarns, "thread "+pl.Piece.YarnName(st.Yarn))
 			}
 		}

@@ -27,7 +27,6 @@ type carriage struct {
 	laceAt   machine.Side     // the lace carriage lives on the left
 	feeders  [2]piece.YarnNo
 	hangs    [64]machine.Side // one feeder: where each yarn hangs that has been taken out of it
-	bobbin   piece.YarnNo     // out of a feeder, and laid by hand
 	standing [2]pass.Half     // the beds as they stand for the pass at work
 	rack     int              // position of the second bed's handle
 	pitch    machine.Pitch
@@ -35,6 +34,7 @@ type carriage struct {
 	sizes    [2]string
 	tails    [64]machine.Side // where the end of each yarn hangs, in a feeder or not; 0: not known
 	anew     [64]bool         // by yarn: it has been begun with a new end
+	loose    [64]bool         // and no needle has taken it since
 	limit    int              // of floats
 	looped   looped
 	waiting  waiting
@@ -275,6 +275,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 	for g := range p.GroupsAs(&c.standing) {
 		if g.Bed == machine.Second {
 			if g.Action == machine.Knit {
+				c.loose[g.Yarn], c.loose[g.Under] = false, false
 				if g.Yarn == 0 {
 					c.fault(finding.NeedleNoYarn, p, g.Needles,
 						"these needles of the second bed knit with no yarn, and their stitches fall.")
@@ -297,6 +298,9 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 			b.tuck(g.Needles, g.Yarn)
 		case g.Action == machine.Hold:
 			held = held.Or(g.Needles)
+		}
+		if g.Action.Takes() {
+			c.loose[g.Yarn], c.loose[g.Under] = false, false
 		}
 		if g.Action.Takes() && g.Feeder > 0 {
 			took[g.Feeder-1] = took[g.Feeder-1].Or(g.Needles)
@@ -499,9 +503,9 @@ func (c *carriage) selectNext(p *pass.Pass) {
 	case p.Lace.InProgram, c.m.School == machine.Preselect && p.Carriage == machine.PurlCarriage && !c.m.PurlAhead:
 		b.forward = machine.Set{}
 	case c.m.School == machine.Preselect && p.Carriage == machine.PurlCarriage:
-		if b.forward = (machine.Set{}); p.Line > 0 {
-			var line int
-			b.forward, line = c.reader.read(c.atWork())
+		if b.forward = (machine.Set{}); p.Line > 0 { // it reads without the switches of the knit carriage
+			forward, line := c.reader.take()
+			b.forward = forward.And(c.atWork())
 			c.line(p, line)
 		}
 		c.asPlanned(p)
@@ -551,9 +555,6 @@ func (c *carriage) settle(p *pass.Pass) {
 	c.at = p.Dir
 	for _, y := range c.feeders {
 		c.tails[y] = p.Dir
-	}
-	if c.bobbin != 0 && p.Main().Setting.Lays {
-		c.hangs[c.bobbin] = p.Dir
 	}
 }
 

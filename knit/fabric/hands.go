@@ -283,33 +283,33 @@ func (c *carriage) liftOff(bed machine.BedNo, on machine.Set) {
 
 // --- threads ----------------------------------------------------------------------------------------------------
 
-func (c *carriage) Thread(feeder int, y piece.YarnNo, _ string) {
-	if at := c.hangs[y]; c.m.Feeders == 1 && at != 0 && at != c.at {
-		c.fault(finding.YarnWrongSide, c.now, machine.Set{}, "%s is wanted on the %v but hangs on the %v.",
-			c.plan.Piece.YarnName(y), c.at, at)
+// Thread puts a yarn in a feeder. Where its end is no new one it must hang here, unless it is carried over.
+func (c *carriage) Thread(s step.Thread) {
+	at, name := c.hangs[s.Yarn], c.plan.Piece.YarnName(s.Yarn)
+	switch {
+	case s.New && at != 0:
+		c.fault(finding.YarnWrongSide, c.now, machine.Set{}, "%s is to be begun with a new end, but hangs on the %v and "+
+			"has not been cut.", name, at)
+	case at != 0 && at != c.at && !s.Carried && s.Bobbin == "":
+		c.fault(finding.YarnWrongSide, c.now, machine.Set{}, "%s is wanted on the %v but hangs on the %v.", name, c.at,
+			at)
 	}
-	if at := c.hangs[y]; at != 0 && at != c.at {
-		c.anew[y] = true
+	if s.New {
+		c.anew[s.Yarn], c.loose[s.Yarn] = true, true
 	}
-	c.feeders[feeder-1], c.tails[y] = y, c.at
-	if c.bobbin == y {
-		c.bobbin = 0
+	c.feeders[s.Feeder-1], c.tails[s.Yarn], c.hangs[s.Yarn] = s.Yarn, c.at, 0
+}
+
+func (c *carriage) Unthread(s step.Unthread) {
+	c.feeders[s.Feeder-1], c.hangs[s.Yarn] = 0, c.endOf(s.Yarn)
+	if s.Cut || s.Bobbin != "" || c.loose[s.Yarn] { // a bobbin hangs at its field
+		c.hangs[s.Yarn], c.tails[s.Yarn], c.anew[s.Yarn] = 0, 0, true
 	}
 }
 
-func (c *carriage) Unthread(feeder int, y piece.YarnNo, bobbin string) {
-	c.feeders[feeder-1], c.hangs[y] = 0, c.endOf(y)
-	if bobbin != "" {
-		c.bobbin = y
-	}
-}
-
-func (c *carriage) Cut(y piece.YarnNo) { c.hangs[y], c.tails[y], c.anew[y] = 0, c.at, true }
-
-func (c *carriage) Park(y piece.YarnNo, _ machine.Side) {
-	c.hangs[y] = c.endOf(y)
-	if c.feeders[0] == y {
-		c.feeders[0] = 0
+func (c *carriage) Cut(s step.Cut) {
+	if s.Bobbin == "" && !s.Laid {
+		c.hangs[s.Yarn], c.tails[s.Yarn], c.anew[s.Yarn] = 0, c.at, true
 	}
 }
 

@@ -281,6 +281,7 @@ func (c *carriage) loopPass(i int, p *pass.Pass) {
 	c.along(i, p, list)
 	for k := range list {
 		t := &list[k]
+		c.loose[t.y], c.loose[t.un] = false, false
 		if t.knit {
 			c.draw(t.bed, t.needle, c.newLoop(t.bed, loops.Knit, t.y, t.un), course)
 			continue

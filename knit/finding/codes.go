@@ -419,6 +419,18 @@ const (
 	//	/options {"first_yarn": "A"}
 	YarnFarSide Code = "yarn-far-side"
 
+	// StrandFar occurs when a thread that is kept whole runs further from its last loop than its limit.
+	//
+	// Example:
+	//	card-preselect L20-R20 two-colour
+	//	.
+	//	#
+	//	/sections/0/areas/0/rows [1, 1]
+	//	/sections/0/rows 1
+	//	/sections/- {"technique": "plain", "rows": 22, "yarn": "A"}
+	//	/sections/- {"technique": "plain", "rows": 2, "yarn": "B", "strand": "carry"}
+	StrandFar Code = "strand-far"
+
 	// CardPatternsAll occurs when the card selects needles outside the areas.
 	//
 	// Example:

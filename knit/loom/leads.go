@@ -1,8 +1,6 @@
 package loom
 
 import (
-	"slices"
-
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -20,7 +18,6 @@ import (
 type yarnState struct {
 	carriage machine.Side
 	feeder   piece.YarnNo
-	bobbin   piece.YarnNo // taken out of the feeder to be laid by hand: it goes with the carriage
 	side     [26 * 2]machine.Side
 }
 
@@ -31,34 +28,25 @@ func (s *yarnState) take(y piece.YarnNo) (threaded, cut bool) {
 		return false, false
 	}
 	cut = s.side[y] != 0 && s.side[y] != s.carriage
-	s.feeder, s.side[y], s.bobbin = y, s.carriage, 0
+	s.feeder, s.side[y] = y, s.carriage
 	return true, cut
 }
 
-// empty moves the carriage across without knitting. The yarn in the feeder goes with it where
-// the next row takes it; else it comes out first, and stays where it hangs.
-func (s *yarnState) empty(next piece.YarnNo) {
-	if s.carriage = s.carriage.Other(); s.feeder != next {
-		s.feeder = 0
-	} else if s.feeder != 0 {
-		s.side[s.feeder] = s.carriage
-	}
+// empty moves the carriage across without knitting. The yarn in the feeder comes out first, and stays where it hangs.
+func (s *yarnState) empty() {
+	s.carriage, s.feeder = s.carriage.Other(), 0
 }
 
-// out takes the yarn out of the feeder: it hangs where it is, or becomes a bobbin of a row
-// that lays it by hand.
-func (s *yarnState) out(laid []piece.YarnNo) {
-	if slices.Contains(laid, s.feeder) && s.feeder != 0 {
-		s.bobbin = s.feeder
+// laid has laid the yarns of a row by hand, whose bobbins now hang at their fields: at hand at the carriage's side where
+// they reach to its edge, else nowhere, and to be begun anew.
+func (s *yarnState) laid(n *Need) {
+	for _, y := range n.Laid {
+		s.side[y] = 0
 	}
-	s.feeder = 0
-}
-
-// across moves the carriage without a yarn in the feeder; a bobbin is laid behind it.
-func (s *yarnState) across() {
-	s.carriage = s.carriage.Other()
-	if s.bobbin != 0 {
-		s.side[s.bobbin] = s.carriage
+	if s.carriage != 0 && len(n.Laid) > 0 {
+		for _, y := range n.Reach[s.carriage-machine.Left] {
+			s.side[y] = s.carriage
+		}
 	}
 }
 
@@ -71,12 +59,12 @@ func (s *yarnState) pass() {
 // row knits one row, led by lead, and counts the cuts.
 func (s *yarnState) row(n *Need, lead int) (cuts int) {
 	for range n.Empty {
-		s.empty(n.at(lead, 0))
+		s.empty()
 	}
 	for range n.Idle {
-		s.out(n.Laid)
-		s.across()
+		s.empty()
 	}
+	s.laid(n)
 	for i := range n.Yarns {
 		if _, cut := s.take(n.at(lead, i)); cut {
 			cuts++

@@ -32,7 +32,7 @@ type Loom struct {
 	knitter  machine.Carriage // the one that knitted last
 
 	feeders  [2]piece.YarnNo         // what is threaded, where there are two
-	coming   piece.YarnNo            // that the row after an empty pass takes
+	took     [2]piece.YarnNo         // what the last pass took that took yarn
 	bobbins  map[piece.YarnNo]string // yarns that came out of a feeder to be laid by hand
 	yarns    yarnState               // and where there is one: where every yarn lies
 	levers   [machine.SecondCarriage + 1]Levers

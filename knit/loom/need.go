@@ -22,9 +22,11 @@ type Need struct {
 	Free  bool           // either of two may go in either feeder, or lead
 	Idle  int            // passes that the row makes without a yarn from the feeder
 	Empty int            // passes of the empty carriage before the row
-	Laid  []piece.YarnNo // yarns that it lays by hand: of them one in the feeder becomes a bobbin
-	Twice bool           // each of its yarns knits two passes
-	Shows []machine.Set  // the needles that show each, where the technique has looked
+	Laid  []piece.YarnNo // yarns that it lays by hand
+	// Those of them of which a bobbin then hangs within reach of the left and right edge.
+	Reach [2][]piece.YarnNo
+	Twice bool          // each of its yarns knits two passes
+	Shows []machine.Set // the needles that show each, where the technique has looked
 }
 
 // Only is a need of one yarn; none where it is 0.

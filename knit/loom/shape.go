@@ -244,7 +244,7 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 	m, b := l.shape.mark, &l.second
 	for f, y := range append(l.feeders[:], l.yarns.feeder) {
 		if y != 0 {
-			l.Later(step.Unthread{Feeder: f%len(l.feeders) + 1, Yarn: y, AtMark: true})
+			l.Later(step.Unthread{Feeder: f%len(l.feeders) + 1, Yarn: y, Cut: true, AtMark: true})
 		}
 	}
 	for bed, on := range [2]machine.Set{m.middle, m.middleBehind} {
@@ -260,7 +260,8 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 			l.Later(step.TakeUp{At: step.On(machine.BedNo(bed), on), Off: m.off})
 		}
 	}
-	l.feeders, l.yarns, l.bobbins = [2]piece.YarnNo{}, yarnState{carriage: l.carriage}, nil
+	l.feeders, l.took = [2]piece.YarnNo{}, [2]piece.YarnNo{}
+	l.yarns, l.bobbins = yarnState{carriage: l.carriage}, nil
 	b.main, b.holds = waits, behind
 	l.shape.hold, l.shape.behind, l.shape.waits = m.hold, m.behindHold, machine.Set{}
 	l.course, l.weighed = m.course, m.course

@@ -19,11 +19,17 @@ func (l *Loom) takeYarns(p *pass.Pass) {
 		if l.Machine.EmptyCounts {
 			l.counter++
 		}
-	case p.Free && !p.Main().Setting.Moves:
-		if old := l.yarns.feeder; old != 0 && old != l.coming {
-			p.Add(step.Park{Yarn: old, Left: l.carriage})
+	case p.Free && !p.Main().Setting.Moves: // a carriage that knits nothing carries no yarn
+		for f, old := range l.feeders {
+			if old != 0 {
+				p.Add(step.Unthread{Feeder: f + 1, Yarn: old})
+			}
 		}
-		l.yarns.empty(l.coming)
+		if old := l.yarns.feeder; old != 0 {
+			p.Add(step.Unthread{Feeder: 1, Yarn: old})
+		}
+		l.feeders = [2]piece.YarnNo{}
+		l.yarns.empty()
 	case !p.Free:
 		l.changeYarns(p)
 		l.counter++
@@ -46,9 +52,14 @@ func (l *Loom) changeYarns(p *pass.Pass) {
 		y := p.Yarn(f + 1)
 		if y != 0 && y != l.feeders[f] {
 			p.Add(step.Thread{Feeder: f + 1, Yarn: y, Bobbin: l.backFrom(y)})
-			l.Plan.Totals.Threadings++
+			if y != l.took[f] { // of passes in which yarn is taken
+				l.Plan.Totals.Threadings++
+			}
 		}
 		l.feeders[f] = y
+	}
+	if !p.Free {
+		l.took = l.feeders
 	}
 }
 
@@ -59,18 +70,19 @@ func (l *Loom) changeYarn(p *pass.Pass) {
 	if y == 0 { // yarns laid by hand, or none: what is in the feeder comes out
 		if name := l.bobbins[old]; name != "" {
 			p.Add(step.Unthread{Feeder: 1, Yarn: old, Bobbin: name})
-			l.yarns.out([]piece.YarnNo{old})
 		} else if old != 0 {
-			p.Add(step.Park{Yarn: old, Left: l.carriage})
-			l.yarns.out(nil)
+			p.Add(step.Unthread{Feeder: 1, Yarn: old})
 		}
-		l.yarns.across()
+		if !p.Free {
+			l.took = [2]piece.YarnNo{}
+		}
+		l.yarns.empty()
 		return
 	}
 	threaded, cut := l.yarns.take(y)
 	if threaded {
 		if old != 0 {
-			p.Add(step.Park{Yarn: old, Left: l.carriage})
+			p.Add(step.Unthread{Feeder: 1, Yarn: old})
 		}
 		if cut {
 			p.Add(step.Cut{Yarn: y, Hangs: l.carriage.Other()})
@@ -78,18 +90,18 @@ func (l *Loom) changeYarn(p *pass.Pass) {
 			l.farSide(p, y)
 		}
 		p.Add(step.Thread{Feeder: 1, Yarn: y, Bobbin: l.backFrom(y)})
-		l.Plan.Totals.Threadings++
+		if y != l.took[0] {
+			l.Plan.Totals.Threadings++
+		}
 	}
+	l.took[0] = y
 	l.yarns.pass()
 }
 
-// Empty sends a carriage across without knitting, before a row that takes yarns.
-func (l *Loom) Empty(c machine.Carriage, yarns []piece.YarnNo) {
+// Empty sends a carriage across without knitting.
+func (l *Loom) Empty(c machine.Carriage) {
 	p := l.Extra(machine.Free, nil)
 	p.Free, p.Carriage = true, c
-	if l.coming = 0; len(yarns) > 0 {
-		l.coming = yarns[0]
-	}
 	l.Go(p)
 }
 
@@ -102,6 +114,9 @@ func (l *Loom) Threaded() (yarns []piece.YarnNo) {
 	}
 	return yarns
 }
+
+// Laid notes that a row has laid its yarns by hand.
+func (l *Loom) Laid(n *Need) { l.yarns.laid(n) }
 
 // IsBobbin says that the yarn in a feeder comes out to be laid by hand, under a name, as the
 // yarns are changed next.

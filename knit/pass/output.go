@@ -18,6 +18,7 @@ import (
 
 type layJSON struct {
 	Bobbin string `json:"bobbin"`
+	Thread string `json:"thread"`
 	Yarn   string `json:"yarn"`
 	From   string `json:"from"`
 	To     string `json:"to"`
@@ -41,6 +42,7 @@ type passJSON struct {
 	Hold     machine.Set      `json:"hold"`
 	Exempt   machine.Set      `json:"exempt"` // does not follow the chart
 	Feeders  []string         `json:"feeders"`
+	Threads  []string         `json:"threads"`
 	Cams     machine.Cams     `json:"cams"`
 	Setting  string           `json:"setting"`
 	Size     string           `json:"size"`
@@ -147,10 +149,11 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 	}
 	for f := range m.Feeders {
 		j.Feeders = append(j.Feeders, pl.Piece.YarnID(p.Yarn(f+1)))
+		j.Threads = append(j.Threads, p.Threads[f])
 	}
 	for _, l := range p.Lays {
-		j.Lays = append(j.Lays, layJSON{l.Bobbin, pl.Piece.YarnID(l.Yarn), l.From.String(), l.To.String(), !l.First &&
-			h.Setting.Lays})
+		j.Lays = append(j.Lays, layJSON{l.Bobbin, l.Thread, pl.Piece.YarnID(l.Yarn), l.From.String(), l.To.String(),
+			!l.First && h.Setting.Lays})
 	}
 	return j
 }

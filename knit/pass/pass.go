@@ -67,6 +67,7 @@ type Pass struct {
 	Counter  int              // reading after the pass
 	Run      int              // knitted passes so far, this one included
 	Course   int              // the row of fabric this pass is part of; 0: knits nothing
+	Threads  [2]string        // the names of what is in the main bed's feeders
 	Lays     []Lay            // yarns laid by hand before it, in laying order
 	Exempt   machine.Set      // needles that need not follow the chart: Compare works them out anew
 	Before   []Step           // what hands do first, in order
@@ -139,6 +140,7 @@ func (p *Pass) Yarn(f int) piece.YarnNo {
 // intarsia, or a weft.
 type Lay struct {
 	Bobbin   string
+	Thread   string // its name
 	Yarn     piece.YarnNo
 	First    bool // the bobbin's first row: its end is anchored, and there is nothing to twist
 	From, To machine.Needle

@@ -16,6 +16,8 @@ type Totals struct {
 	Knitted       int `json:"knitted"`
 	Threadings    int `json:"threadings"`
 	Cuts          int `json:"cuts"`
+	Ends          int `json:"ends"`    // to darn in: two for every thread, waste apart
+	Touches       int `json:"touches"` // needles put, levers set (two each), stitches moved, wrapped or knitted by hand
 	Lines         int `json:"lines"`
 	Bobbins       int `json:"bobbins"`
 	BobbinsAtOnce int `json:"bobbins_at_once"`

@@ -1,6 +1,7 @@
 package piece
 
 import (
+	"cmp"
 	"vindel/knit/chart"
 	"vindel/knit/machine"
 )
@@ -15,7 +16,8 @@ type Yarn struct {
 	Name   string
 	Colour string
 	Ball   Ball
-	Have   int // whole balls in hand; -1: not said
+	Have   int  // whole balls in hand; -1: not said
+	Carry  bool // its threads are kept whole, however far their strands run
 }
 
 // Ball is what a ball of yarn weighs, and how long its yarn is; 0: not known.
@@ -73,6 +75,7 @@ type Section struct {
 	SecondOut  machine.Set // of the second
 	OwnYarn    bool        // the file has its yarn: it is a colour of the section even where it shows nowhere
 	Areas      []Area
+	Carry      bool             // its threads are kept whole, however far their strands run
 	Free       bool             // an empty pass goes across before its first row
 	Notes      map[int][]string // hand steps of the user's own, by the row that they stand before; 0: the section
 	ByPurl     bool             // of plain rows: the purl carriage knits them
@@ -123,6 +126,8 @@ type Area struct {
 // in lace: at 1 or 2 every plain pair has one, at Never none has.
 type Limits struct {
 	Float, Tuck, TuckWide, Slip, Weave, Weights, Lifeline int
+
+	Strand, Carried int // of a thread that rests: stitches across to where it is taken up again, knitted passes up to it
 }
 
 // The limits where the piece says nothing; the float's and the tuck's hang on the needles.
@@ -130,12 +135,16 @@ const (
 	SlipLimit     = 6  // rows running that a needle is slipped (rules 5.3)
 	TuckWideLimit = 1  // neighbours that tuck together (rules 5.4)
 	WeaveLimit    = 4  // stitches that a woven yarn passes uncaught (rules 5.6)
+	CarriedLimit  = 20 // knitted passes that a thread is carried up an edge (rules 4, Threads)
 	WeightsEvery  = 12 // rows of fabric between two moves of the weights (rules 3)
 	LifelineEvery = 12 // and between two lifelines in lace
 )
 
 // Never is the limit of what is not to be done at all.
 const Never = -1
+
+// StrandLimit is how many stitches a thread that rests may run across to where it is taken up again.
+func (p *Piece) StrandLimit() int { return cmp.Or(p.Limits.Strand, 2*p.FloatLimit()) }
 
 // Gauge is stitches and rows over 10 cm of the swatch; 0 where nobody has measured.
 type Gauge struct{ Stitches, Rows float64 }

@@ -111,10 +111,10 @@ func (r *reader) piece(n node) {
 	r.begin(n.at("begin"))
 	r.end(n.at("end"))
 	if l := n.at("limits"); !l.missing() && l.object("float", "tuck", "tuck_wide", "slip", "weave", "weights",
-		"lifeline") {
+		"lifeline", "strand", "carried") {
 		limit := func(key string) int { return l.at(key).whole(1, 10000) }
-		p.Limits = Limits{limit("float"), limit("tuck"), limit("tuck_wide"), limit("slip"), limit("weave"),
-			limit("weights"), 0}
+		p.Limits = Limits{Float: limit("float"), Tuck: limit("tuck"), TuckWide: limit("tuck_wide"), Slip: limit("slip"),
+			Weave: limit("weave"), Weights: limit("weights"), Strand: limit("strand"), Carried: limit("carried")}
 		if n := l.at("lifeline"); !n.missing() {
 			if p.Limits.Lifeline = n.whole(0, 10000); p.Limits.Lifeline == 0 {
 				p.Limits.Lifeline = Never

@@ -13,7 +13,7 @@ var stripe = regexp.MustCompile(`^([A-Za-z])(?:\*([0-9]{1,4}))?$`)
 
 func (r *reader) section(n node) (s Section) {
 	keys := append([]string{"id", "name", "technique", "rows", "yarn", "yarns", "weft", "size", "areas", "carriage",
-		"free", "notes", "joined",
+		"free", "strand", "notes", "joined",
 		"from_line", "passes", "second", "second_size", "second_out", "out", "rib", "recipe", "with", "variants",
 		"swatch", "options"}, OptionKeys()...)
 	if !n.object(keys...) {
@@ -62,6 +62,7 @@ func (r *reader) section(n node) (s Section) {
 	if free := n.at("free"); !free.missing() {
 		s.Free = free.yes()
 	}
+	s.Carry = n.at("strand").word("cut", "carry") == "carry"
 	notes := n.at("notes")
 	for i := range notes.list() {
 		if note := notes.index(i); note.object("before", "text") {

@@ -11,7 +11,7 @@ var hexColour = regexp.MustCompile(`^#[0-9a-fA-F]{6}$`)
 func (r *reader) yarns(n node) {
 	for i := range n.list() {
 		y := n.index(i)
-		if !y.object("id", "name", "colour", "ball", "have") {
+		if !y.object("id", "name", "colour", "ball", "have", "strand") {
 			continue
 		}
 		id, colour := y.at("id").text(), y.at("colour").text()
@@ -34,7 +34,8 @@ func (r *reader) yarns(n node) {
 			colour = "#b8b0a0"
 		}
 		r.p.Yarns = append(r.p.Yarns, Yarn{ID: id[0], Name: name, Colour: strings.ToLower(colour),
-			Ball: ball(y.at("ball")), Have: have(y.at("have"))})
+			Ball: ball(y.at("ball")), Have: have(y.at("have")),
+			Carry: y.at("strand").word("cut", "carry") == "carry"})
 	}
 	if len(r.p.Yarns) == 0 && len(*n.errs) == 0 {
 		n.fail("missing; a piece has at least one yarn")

@@ -80,7 +80,7 @@ func (k *planner) noSelector(purl bool) bool {
 func (k *planner) selectingPass(s *section, w loom.Work) {
 	l := k.loom
 	if s.Section.Options.Selecting == "free" {
-		l.Empty(machine.KnitCarriage, w.Yarns)
+		l.Empty(machine.KnitCarriage)
 		return
 	}
 	l.NewCourse()

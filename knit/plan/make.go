@@ -110,6 +110,7 @@ func (k *planner) make() (*pass.Plan, error) {
 	k.lifelines()
 	k.switches()
 	k.order()
+	k.threads()
 	k.count()
 	if k.m.Feeders == 1 && k.shape.second == 0 {
 		k.offerFewerCuts()
@@ -310,7 +311,7 @@ func (k *planner) knit(s *section) bool {
 	}
 	if s.Section.Free && s.rows > 0 && s.FromRow == 1 {
 		l.Row()
-		l.Empty(l.Knitter(), k.yarns[s.at])
+		l.Empty(l.Knitter())
 	}
 	for r := range t.RowsOf(s.Placed) {
 		if r < s.FromRow {
@@ -386,6 +387,7 @@ func (k *planner) count() {
 		if p.Line > 0 {
 			t.Lines++
 		}
+		t.Touches += touches(p.Before)
 	}
 	for i := range t.Recipe {
 		for j := range k.Passes {
@@ -402,4 +404,12 @@ func (k *planner) count() {
 	if k.Stopped.Row == 0 {
 		k.off()
 	}
+	t.Touches += touches(k.After)
+}
+
+func touches(steps []pass.Step) (n int) {
+	for i := range steps {
+		n += steps[i].Touches()
+	}
+	return n
 }

@@ -531,22 +531,21 @@ func (k *planner) goBack(s *section) bool {
 	l.Later(step.WeightsOn{})
 	purl := s.technique.KnitterOf(k.m, s.Placed) == machine.PurlCarriage
 	ahead := k.m.School == machine.Preselect && s.technique.IsPatterned(k.m) && !(purl && !k.m.PurlAhead)
-	yarns := k.yarns[s.at]
 	c := s.technique.KnitterOf(k.m, s.Placed)
 	if l.Knitter() != c && l.Stands(c) == machine.Left {
-		l.Empty(l.Knitter(), nil) // knit and purl carriage change places on the right
+		l.Empty(l.Knitter()) // knit and purl carriage change places on the right
 	}
 	here := l.Stands(c)
 	switch {
 	case s.technique.Brings: // the pass that brings the needles ends there
 		if here == side {
-			l.Empty(c, yarns)
+			l.Empty(c)
 		}
 	case ahead && here == side:
-		l.Empty(c, yarns)
-		l.Empty(c, yarns)
+		l.Empty(c)
+		l.Empty(c)
 	case ahead || here != side:
-		l.Empty(c, yarns)
+		l.Empty(c)
 	}
 	return true
 }

@@ -237,7 +237,7 @@ func (k *planner) freeBefore(s *section, w loom.Work) bool {
 		return false
 	}
 	k.Findings = k.Findings[:n]
-	k.loom.Empty(k.loom.Knitter(), w.Yarns)
+	k.loom.Empty(k.loom.Knitter())
 	return k.begin(s, w)
 }
 

@@ -2,7 +2,7 @@ package step
 
 // All is one of every verb, empty: what lists them all, or is tested on all.
 var All = []Step{
-	Care{}, CastOn{}, CastOnEdge{}, Counter{}, Thread{}, Unthread{}, Cut{}, Park{},
+	Care{}, CastOn{}, CastOnEdge{}, Counter{}, Thread{}, Unthread{}, Cut{},
 	BringForward{}, ToHold{}, HoldEdge{}, ToWork{}, WorkEdge{}, ToOut{}, Widen{}, Narrow{},
 	Mark{Marked: &Marked{}}, Wait{}, TakeUp{}, Return{Marked: &Marked{}},
 	Transfer{}, Move{}, Across{}, Cross{}, KnitByHand{}, Wrap{}, WrapEdge{}, Reform{}, Drop{}, TakeOff{},

@@ -17,9 +17,6 @@ type Attach struct {
 func (Attach) Do() Do { return DoAttach }
 
 func (s Attach) Say(*piece.Piece) string {
-	if s.Carriage != s.Had && s.Carriage != machine.LaceCarriage {
-		return fmt.Sprintf("Bring the %v carriage on from the %v; the yarn goes with it", s.Carriage, s.From)
-	}
 	return fmt.Sprintf("Bring the %v carriage on from the %v", s.Carriage, s.From)
 }
 

@@ -18,7 +18,8 @@ type KnitByHand struct {
 	Course int
 }
 
-func (KnitByHand) Do() Do { return DoKnitByHand }
+func (KnitByHand) Do() Do         { return DoKnitByHand }
+func (s KnitByHand) Touches() int { return s.On.Or(s.Long).Len() }
 
 func (s KnitByHand) Say(p *piece.Piece) string {
 	var parts []string

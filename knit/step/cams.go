@@ -29,6 +29,13 @@ type Cams struct {
 
 func (Cams) Do() Do { return DoSetCams }
 
+func (s Cams) Touches() int {
+	if s.Silent {
+		return 0
+	}
+	return machine.CamTouches
+}
+
 func (s Cams) Bed() machine.BedNo {
 	if s.Setting.Of == machine.SecondCarriage {
 		return machine.Second
@@ -174,7 +181,7 @@ func (s Cams) JSON(_ *piece.Piece, j *JSON) {
 	case s.Lever == Holding:
 		j.Cams = machine.Plain.Key
 	}
-	if c := s.Setting.Of; c != machine.KnitCarriage && c != machine.SecondCarriage {
-		j.Carry = c.String()
+	if s.Setting.Of != machine.SecondCarriage {
+		j.Carry = notKnit(s.Setting.Of)
 	}
 }

@@ -13,7 +13,8 @@ type Cross struct {
 	With machine.Set
 }
 
-func (Cross) Do() Do { return DoCross }
+func (Cross) Do() Do         { return DoCross }
+func (s Cross) Touches() int { return s.On.Len() + s.With.Len() }
 
 func (s Cross) Say(*piece.Piece) string {
 	return fmt.Sprintf("Cross %s with %s, from the left; those of the first lie in front", s.On.Words(),

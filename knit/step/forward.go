@@ -10,7 +10,8 @@ import (
 // BringForward brings needles forward, so that the cams find them.
 type BringForward struct{ At }
 
-func (BringForward) Do() Do { return DoBringForward }
+func (BringForward) Do() Do         { return DoBringForward }
+func (s BringForward) Touches() int { return s.On.Len() }
 
 func (s BringForward) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Bring %s %s: %s", words.Count(s.On.Len(), "needle", "needles"), p.Machine.Word("forward"),

@@ -14,7 +14,8 @@ type ToHold struct {
 	Quiet  bool
 }
 
-func (ToHold) Do() Do { return DoToHold }
+func (ToHold) Do() Do         { return DoToHold }
+func (s ToHold) Touches() int { return s.On.Len() }
 
 func (s ToHold) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Put %s%s %s", s.said(s.Chosen), s.of(), p.Machine.Word("hold"))
@@ -35,7 +36,8 @@ func (s ToHold) Act(at Standing)                  { at.Hold(s.Of, s.On) }
 // HoldEdge puts needles in hold for the shape: they wait there for many rows.
 type HoldEdge struct{ Edge }
 
-func (HoldEdge) Do() Do { return DoToHold }
+func (HoldEdge) Do() Do         { return DoToHold }
+func (s HoldEdge) Touches() int { return s.On.Len() }
 
 func (s HoldEdge) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Put %s%s %s", s.On.Words(), s.of(), p.Machine.Word("hold"))

@@ -84,6 +84,13 @@ func (s Wait) Uses() int {
 	return s.runs()
 }
 
+func (s Wait) Touches() int {
+	if s.Off {
+		return 0
+	}
+	return s.On.Len()
+}
+
 func (Wait) Rank(bool) Rank                     { return Leaving }
 func (Wait) Event() Event                       { return OfPart }
 func (s Wait) Rests(machine.Across) machine.Set { return s.touched() }
@@ -120,7 +127,8 @@ type TakeUp struct {
 	Off bool
 }
 
-func (TakeUp) Do() Do { return DoToWork }
+func (TakeUp) Do() Do         { return DoToWork }
+func (s TakeUp) Touches() int { return s.On.Len() }
 
 func (s TakeUp) Say(p *piece.Piece) string {
 	if s.Off {

@@ -13,7 +13,8 @@ type ToOut struct {
 	Chosen string
 }
 
-func (ToOut) Do() Do { return DoToOut }
+func (ToOut) Do() Do         { return DoToOut }
+func (s ToOut) Touches() int { return s.On.Len() }
 
 func (s ToOut) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Put %s%s %s", s.said(s.Chosen), s.of(), p.Machine.Word("out"))

@@ -16,6 +16,7 @@ type Size struct {
 }
 
 func (Size) Do() Do               { return DoSetCams }
+func (Size) Touches() int         { return machine.CamTouches }
 func (s Size) Bed() machine.BedNo { return s.Of }
 
 func (s Size) Say(p *piece.Piece) string {

@@ -37,10 +37,9 @@ type Standing interface {
 	Return()
 	BindOffWaiting(bed machine.BedNo, on machine.Set)
 
-	Thread(feeder int, y piece.YarnNo, bobbin string)
-	Unthread(feeder int, y piece.YarnNo, bobbin string)
-	Cut(y piece.YarnNo)
-	Park(y piece.YarnNo, at machine.Side)
+	Thread(s Thread)
+	Unthread(s Unthread)
+	Cut(s Cut)
 
 	PutOn(c machine.Carriage, from machine.Side)
 	PutOff(c machine.Carriage, at machine.Side)
@@ -81,10 +80,6 @@ func (Idle) Wait(machine.BedNo, machine.Set)                        {}
 func (Idle) TakeUp(machine.BedNo, machine.Set)                      {}
 func (Idle) Return()                                                {}
 func (Idle) BindOffWaiting(machine.BedNo, machine.Set)              {}
-func (Idle) Thread(int, piece.YarnNo, string)                       {}
-func (Idle) Unthread(int, piece.YarnNo, string)                     {}
-func (Idle) Cut(piece.YarnNo)                                       {}
-func (Idle) Park(piece.YarnNo, machine.Side)                        {}
 func (Idle) PutOn(machine.Carriage, machine.Side)                   {}
 func (Idle) PutOff(machine.Carriage, machine.Side)                  {}
 func (Idle) Cams(Cams)                                              {}
@@ -94,3 +89,6 @@ func (Idle) Rack(int, machine.Pitch)                                {}
 func (Idle) Card(_, _ int)                                          {}
 func (Idle) Sweep(int)                                              {}
 func (Idle) Counter(int)                                            {}
+func (Idle) Thread(Thread)                                          {}
+func (Idle) Unthread(Unthread)                                      {}
+func (Idle) Cut(Cut)                                                {}

@@ -69,6 +69,8 @@ type Step interface {
 	Others() machine.Set
 	// Uses is how often fingers or a tool go to the needles.
 	Uses() int
+	// Touches is what it costs: a needle put or a stitch moved, wrapped or knitted by hand 1, a lever 2.
+	Touches() int
 	// Rests is the needles of the main bed that the fingers leave at rest, as the beds lie to each other.
 	Rests(lie machine.Across) machine.Set
 	// Slip is what goes wrong where the step is forgotten or done amiss, if that is known.
@@ -163,6 +165,9 @@ type JSON struct {
 	Silent  bool      `json:"silent,omitempty"`
 	Carry   string    `json:"carriage,omitempty"`
 	Bobbin  string    `json:"bobbin,omitempty"`
+	Thread  string    `json:"thread,omitempty"`
+	End     string    `json:"end,omitempty"`
+	Then    string    `json:"then,omitempty"`
 	Size    string    `json:"size,omitempty"`
 	Window  int       `json:"window,omitempty"`
 	Pass    int       `json:"pass,omitempty"`
@@ -192,6 +197,7 @@ func (plain) Bed() machine.BedNo               { return machine.Main }
 func (plain) Needles() (none machine.Set)      { return none }
 func (plain) Others() (none machine.Set)       { return none }
 func (plain) Uses() int                        { return 0 }
+func (plain) Touches() int                     { return 0 }
 func (plain) Rests(machine.Across) machine.Set { return machine.Set{} }
 func (plain) Slip() Slip                       { return NoSlip }
 func (plain) Hands() bool                      { return true }

@@ -61,8 +61,8 @@ type asked struct {
 	what []string
 }
 
-func (a *asked) Thread(feeder int, y piece.YarnNo, bobbin string) {
-	a.what = append(a.what, fmt.Sprint("thread ", feeder, y, bobbin))
+func (a *asked) Thread(s step.Thread) {
+	a.what = append(a.what, fmt.Sprint("thread ", s.Feeder, s.Yarn, s.Bobbin))
 }
 
 func (a *asked) Hold(bed machine.BedNo, on machine.Set) {
@@ -100,6 +100,10 @@ func TestEveryVerb(t *testing.T) {
 			}
 			if uses := st.Uses(); uses > 0 && st.Needles().Empty() {
 				t.Errorf("%s: %d uses of no needles", name, uses)
+			}
+			if n := st.Touches(); n > 0 != strings.Contains("bring-forward to-hold to-work to-out transfer cross wrap "+
+				"knit-by-hand cams", string(st.Do())) {
+				t.Errorf("%s: %d touches", name, n)
 			}
 			if rests := st.Rests(machine.Across{}); !rests.Minus(st.Needles().Or(st.Needles().Left(1))).Empty() {
 				t.Errorf("%s: %v are left at rest, and it is about %v", name, rests, st.Needles())

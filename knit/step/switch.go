@@ -3,6 +3,7 @@ package step
 import (
 	"fmt"
 
+	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/knit/words"
 )
@@ -24,7 +25,8 @@ type Switch struct {
 	On      bool
 }
 
-func (Switch) Do() Do { return DoSetCams }
+func (Switch) Do() Do       { return DoSetCams }
+func (Switch) Touches() int { return machine.CamTouches }
 
 func (s Switch) Say(p *piece.Piece) string {
 	said := fmt.Sprintf("Turn the %s %s", p.Machine.Word(string(s.Control)), onOff(s.On))

@@ -4,16 +4,24 @@ import (
 	"cmp"
 	"fmt"
 
+	"vindel/knit/machine"
 	"vindel/knit/piece"
 	"vindel/knit/words"
 )
 
-// Thread puts a yarn in a feeder (from 1); Bobbin is the one that it was laid from before, "" if none.
+// Thread puts a yarn in a feeder (from 1) of a carriage; Bobbin is the one that it was laid from before, "" if none. Its
+// end is a new one, or it is the thread that hangs there, or one that is carried over from the other side.
 type Thread struct {
 	plain
-	Feeder int
-	Yarn   piece.YarnNo
-	Bobbin string
+	Feeder  int
+	Yarn    piece.YarnNo
+	Name    string // the thread's
+	Of      machine.Carriage
+	Bobbin  string
+	New     bool
+	Again   bool // it is not the yarn's first end
+	Carried bool
+	Over    bool // it comes out of another carriage
 }
 
 func (Thread) Do() Do { return DoThread }
@@ -23,10 +31,21 @@ func (s Thread) Say(p *piece.Piece) string {
 	switch {
 	case s.Bobbin != "":
 		return fmt.Sprintf("Put %s, which was bobbin %s, back in %s", yarn, s.Bobbin, cmp.Or(feeder, "the feeder"))
-	case feeder == "":
-		return fmt.Sprintf("Thread %s", yarn)
 	}
-	return fmt.Sprintf("Thread %s in %s", yarn, feeder)
+	said := "Thread " + yarn
+	if s.Again {
+		said = "Thread a new end of " + yarn
+	}
+	switch {
+	case s.Over:
+		return fmt.Sprintf("%s in the %v carriage", said, s.Of)
+	case feeder != "":
+		said += " in " + feeder
+	}
+	if s.Carried {
+		said += " from the other side"
+	}
+	return said
 }
 
 func (s Thread) Short(p *piece.Piece) string {
@@ -43,12 +62,27 @@ func (s Thread) Rank(first bool) Rank {
 	return YarnIn
 }
 
-func (Thread) Event() Event      { return OfYarn }
-func (Thread) Slip() Slip        { return YarnsExchanged }
-func (s Thread) Act(at Standing) { at.Thread(s.Feeder, s.Yarn, s.Bobbin) }
+func (s Thread) Event() Event {
+	if s.Over {
+		return OfCarriage
+	}
+	return OfYarn
+}
+
+func (s Thread) Slip() Slip {
+	if s.Over {
+		return NoSlip
+	}
+	return YarnsExchanged
+}
+
+func (s Thread) Act(at Standing) { at.Thread(s) }
 
 func (s Thread) JSON(p *piece.Piece, j *JSON) {
-	j.Feeder, j.Yarn, j.Bobbin = s.Feeder, p.YarnID(s.Yarn), s.Bobbin
+	j.Feeder, j.Yarn, j.Thread, j.Bobbin, j.Carry = s.Feeder, p.YarnID(s.Yarn), s.Name, s.Bobbin, notKnit(s.Of)
+	if s.New {
+		j.End = "new"
+	}
 }
 
 // feederWord is the machine's word for a feeder, "" where it has but one.

@@ -15,7 +15,8 @@ type Transfer struct {
 	Tool int
 }
 
-func (Transfer) Do() Do { return DoTransfer }
+func (Transfer) Do() Do         { return DoTransfer }
+func (s Transfer) Touches() int { return s.On.Len() }
 
 func (s Transfer) Say(*piece.Piece) string {
 	return fmt.Sprintf("Move %s one needle to the %v with the %d-prong tool: %v", s.stitches(), s.Way, s.Tool, s.On)
@@ -65,7 +66,8 @@ type Move struct {
 	Chosen   string
 }
 
-func (Move) Do() Do { return DoTransfer }
+func (Move) Do() Do         { return DoTransfer }
+func (s Move) Touches() int { return s.On.Len() }
 
 func (s Move) Say(*piece.Piece) string {
 	return fmt.Sprintf("Move %s%s %s to the %v with the %d-prong tool: %s", s.stitches(), s.of(),
@@ -93,7 +95,8 @@ type Across struct {
 	Tool int
 }
 
-func (Across) Do() Do { return DoTransfer }
+func (Across) Do() Do         { return DoTransfer }
+func (s Across) Touches() int { return s.On.Len() }
 
 func (s Across) Say(*piece.Piece) string {
 	return fmt.Sprintf("Move %s of the %v bed across to the other: %v", s.stitches(), s.Of, s.On)

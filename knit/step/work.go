@@ -13,7 +13,8 @@ type ToWork struct {
 	Chosen string
 }
 
-func (ToWork) Do() Do { return DoToWork }
+func (ToWork) Do() Do         { return DoToWork }
+func (s ToWork) Touches() int { return s.On.Len() }
 
 func (s ToWork) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Put %s%s %s", s.said(s.Chosen), s.of(), p.Machine.Word("work"))
@@ -28,7 +29,8 @@ func (s ToWork) Act(at Standing)                  { at.Work(s.Of, s.On) }
 // WorkEdge takes needles back that waited in hold for the shape.
 type WorkEdge struct{ Edge }
 
-func (WorkEdge) Do() Do { return DoToWork }
+func (WorkEdge) Do() Do         { return DoToWork }
+func (s WorkEdge) Touches() int { return s.On.Len() }
 
 func (s WorkEdge) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Bring back what waits in hold%s, %s: %s", s.of(), s.On.Words(), p.Machine.Word("work"))

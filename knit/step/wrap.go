@@ -14,7 +14,8 @@ type Wrap struct {
 	Chosen string
 }
 
-func (Wrap) Do() Do { return DoWrap }
+func (Wrap) Do() Do         { return DoWrap }
+func (s Wrap) Touches() int { return s.On.Len() }
 
 func (s Wrap) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Lay %s once round %s%s", p.YarnName(s.Yarn), s.said(s.Chosen), s.of())
@@ -34,7 +35,8 @@ type WrapEdge struct {
 	Yarn piece.YarnNo
 }
 
-func (WrapEdge) Do() Do { return DoWrap }
+func (WrapEdge) Do() Do         { return DoWrap }
+func (s WrapEdge) Touches() int { return s.On.Len() }
 
 func (s WrapEdge) Say(p *piece.Piece) string {
 	return fmt.Sprintf("Lay %s once round %s, the first that waits, so that no hole opens", p.YarnName(s.Yarn),

@@ -259,7 +259,7 @@ func TestSpoilt(t *testing.T) {
 			for i := range pl.Passes {
 				remove(&pl.Passes[i], step.DoCut)
 				for j := range pl.Passes[i].Before {
-					if st, ok := pl.Passes[i].Before[j].Step.(step.Park); ok {
+					if st, ok := pl.Passes[i].Before[j].Step.(step.Unthread); ok {
 						pl.Passes[i].Before[j].Step = step.Unthread{Feeder: 1, Yarn: st.Yarn}
 					}
 				}

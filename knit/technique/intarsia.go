@@ -24,15 +24,22 @@ var Intarsia = Technique{
 		}
 		return ""
 	},
-	Yarns: func(_ *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
+	Yarns: func(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.Finding) {
+		n, fields := loom.Need{Idle: 1}, Fields(s, row)
 		if row == s.FromRow && s.Starts { // the pass that brings the needles to the laying position, and the row
-			n := loom.Need{Idle: 2}
-			for _, f := range Fields(s, row) {
-				n.Laid = append(n.Laid, f.Yarn)
-			}
-			return n, nil
+			n.Idle = 2
 		}
-		return loom.Need{Idle: 1}, nil
+		far := machine.Needle(p.StrandLimit()) + 1
+		for _, f := range fields {
+			n.Laid = append(n.Laid, f.Yarn)
+			if f.From-fields[0].From <= far {
+				n.Reach[0] = append(n.Reach[0], f.Yarn)
+			}
+			if fields[len(fields)-1].To-f.To <= far {
+				n.Reach[1] = append(n.Reach[1], f.Yarn)
+			}
+		}
+		return n, nil
 	},
 	Brings: true,
 	Knit:   intarsiaRow,
@@ -184,7 +191,7 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 	p.Main().Yarns, p.Lays = nil, lays
 	if len(begun) > 0 {
 		p.Add(step.Note{At: step.Main(on), Side: here,
-			Text: fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, ", "), here)})
+			Text: fmt.Sprintf("Anchor the end of %s on the %v", strings.Join(begun, " and "), here)})
 	}
 	switch {
 	case starts:
@@ -195,6 +202,7 @@ func intarsiaRow(l *loom.Loom, w loom.Work) {
 			"themselves on the next: leave the bobbins as they hang"})
 	}
 	l.Go(p)
+	l.Laid(w.Need)
 	wind(l)
 }
 
@@ -203,16 +211,22 @@ func bobbinName(l *loom.Loom, y piece.YarnNo, n int) string {
 }
 
 // fromFeeders names the bobbins that the yarns in the feeders become, as the first row has
-// fields of their colours: each the field that is nearest to where the yarn hangs (rules 5.7).
+// fields of their colours: each the field that is nearest to where the yarn hangs (rules 5.7), if its strand
+// reaches to where that is begun to be laid, from the other side.
 func (st *bobbins) fromFeeders(l *loom.Loom, fields []Field) map[piece.YarnNo]string {
 	names := map[piece.YarnNo]string{}
+	right := l.Stands(machine.KnitCarriage) == machine.Right
 	for _, y := range l.Threaded() {
 		n := 0
 		for _, f := range fields {
 			if f.Yarn != y {
 				continue
 			}
-			if n++; names[y] == "" || l.Stands(machine.KnitCarriage) == machine.Right {
+			across := f.To - fields[0].From
+			if right {
+				across = fields[len(fields)-1].To - f.From
+			}
+			if n++; (names[y] == "" || right) && int(across)-1 <= l.Piece.StrandLimit() {
 				names[y] = bobbinName(l, y, st.laid[y]+n)
 			}
 		}
