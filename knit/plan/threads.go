@@ -29,7 +29,9 @@ type thread struct {
 	bed    machine.BedNo
 	needle machine.Needle // its last loop, and the passes knitted by then; run 0: nobody knows
 	run    int
-	last   int       // the pass that took it last, as an index
+	from   int       // the pass, as an index, before which it came into a feeder
+	hand   int       // and before which hands have knitted with it
+	last   int       // of what is laid: the pass that took it last
 	out    *placedAt // the step that took it out of a feeder
 }
 
@@ -70,7 +72,9 @@ func (k *planner) threads() {
 				p.Threads[f] = th.name
 			}
 		}
-		t.knit(i, p)
+		for k := range p.Lays {
+			t.lay(i, p, &p.Lays[k])
+		}
 		if p.Carriage != machine.LaceCarriage {
 			t.at = p.Dir
 		}
@@ -102,6 +106,7 @@ func (t *threads) step(i, j int, p *pass.Pass) {
 		if th == nil {
 			return
 		}
+		t.knitted(i-1, st.Feeder-1)
 		t.feeders[st.Feeder-1] = nil
 		st.Name, st.Of = th.name, t.carrier
 		switch {
@@ -126,16 +131,19 @@ func (t *threads) step(i, j int, p *pass.Pass) {
 		} else {
 			for f, th := range t.feeders {
 				if th != nil && th.yarn == st.Yarn { // hands have knitted with it, from the other side
+					t.knitted(i-1, f)
 					st.Name, t.feeders[f] = th.name, t.begin(st.Yarn)
+					t.feeders[f].from = i
 				}
 			}
 		}
 		steps[j].Step = st
 	case step.Thread:
 		steps[j].Step = t.take(p, st)
+		t.feeders[st.Feeder-1].from = i
 		t.carrier = p.Carriage
 	case step.KnitByHand:
-		t.byHand(st)
+		t.byHand(i, st)
 	case step.Return:
 		for _, th := range t.hanging {
 			t.cut(th)
@@ -148,7 +156,7 @@ func (t *threads) step(i, j int, p *pass.Pass) {
 // take is the thread that a feeder takes before a pass: of those that hang within reach the nearest, else a new end.
 func (t *threads) take(p *pass.Pass, st step.Thread) step.Thread {
 	carry := t.carries(p, st.Yarn)
-	first, takes := t.firstNeedle(p, st.Feeder)
+	_, first, takes := ends(p, st.Feeder-1, p.Dir == machine.Left)
 	var best *thread
 	least := math.MaxInt
 	for _, th := range t.hanging {
@@ -223,23 +231,6 @@ func (t *threads) warn(p *pass.Pass, th *thread, to machine.Needle, known bool) 
 		Fix: "Let it be cut there"})
 }
 
-// firstNeedle is the needle on which a feeder's yarn begins in a pass; false: none takes it.
-func (t *threads) firstNeedle(p *pass.Pass, feeder int) (machine.Needle, bool) {
-	var on machine.Set
-	for g := range p.Groups() {
-		if g.Action.Takes() && (g.Feeder == feeder || feeder == 2 && g.Under == p.Yarn(2) && g.Under != 0) {
-			on = on.Or(g.Needles)
-		}
-	}
-	if on.Empty() {
-		return 0, false
-	}
-	if p.Dir == machine.Right {
-		return on.First(), true
-	}
-	return on.Last(), true
-}
-
 // cut has the step that took a thread out cut it.
 func (t *threads) cut(th *thread) {
 	if th.out == nil {
@@ -252,7 +243,7 @@ func (t *threads) cut(th *thread) {
 }
 
 // byHand follows a yarn with which hands knit.
-func (t *threads) byHand(st step.KnitByHand) {
+func (t *threads) byHand(i int, st step.KnitByHand) {
 	is := func(th *thread) bool { return th != nil && th.yarn == st.Yarn }
 	k := slices.IndexFunc(t.hanging, is)
 	f := slices.IndexFunc(t.feeders[:], is)
@@ -266,43 +257,52 @@ func (t *threads) byHand(st step.KnitByHand) {
 		th = t.begin(st.Yarn)
 		t.hanging = append(t.hanging, th)
 	}
-	th.knits, th.outer, th.run = true, false, 0
+	th.knits, th.outer, th.run, th.hand = true, false, 0, i
 	th.side = st.From.Other()
 }
 
-// knit follows the yarns over a pass.
-func (t *threads) knit(i int, p *pass.Pass) {
-	if p.Free || p.Carriage == machine.LaceCarriage {
-		return
-	}
-	waste := p.Section == 0 && t.isWaste(p)
-	note := func(th *thread, bed machine.BedNo, on machine.Set) {
-		if on.Empty() {
-			return
-		}
-		last := on.Last()
-		if p.Dir == machine.Left {
-			last = on.First()
-		}
-		if th.run != p.Run || (p.Dir == machine.Right) == (last > th.needle) {
-			th.bed, th.needle = bed, last
-		}
-		th.knits, th.run, th.last, th.outer, th.side = true, p.Run, i, th.outer && waste, 0
-	}
-	for g := range p.Groups() {
-		if !g.Action.Takes() {
+// knitted settles where the last loop of a thread hangs that has been in a feeder (from 0) up to pass i: only then does
+// anybody ask.
+func (t *threads) knitted(i, f int) {
+	th := t.feeders[f]
+	found := false
+	for ; i >= th.from; i-- {
+		p := &t.k.Passes[i]
+		if p.Free || p.Carriage == machine.LaceCarriage || p.Yarn(f+1) == 0 {
 			continue
 		}
-		for f, th := range t.feeders {
-			if th != nil && (g.Feeder == f+1 || f == 1 && g.Under != 0 && g.Under == th.yarn ||
-				f == 0 && g.Feeder == 2 && g.Under == th.yarn) {
-				note(th, g.Bed, g.Needles)
+		bed, needle, takes := ends(p, f, p.Dir == machine.Right)
+		if !takes {
+			continue
+		}
+		if !found {
+			found, th.knits = true, true
+			if i >= th.hand {
+				th.bed, th.needle, th.run, th.side = bed, needle, p.Run, 0
 			}
 		}
+		if p.Section > 0 || !t.isWaste(p) {
+			th.outer = false
+			return
+		}
 	}
-	for k := range p.Lays {
-		t.lay(i, p, &p.Lays[k])
+}
+
+// ends is the last needle to the right, or to the left, that takes the yarn of a feeder (from 0) in a pass.
+func ends(p *pass.Pass, f int, right bool) (bed machine.BedNo, needle machine.Needle, takes bool) {
+	for g := range p.Groups() {
+		if !g.Action.Takes() || g.Feeder != f+1 && (g.Under == 0 || g.Under != p.Yarn(f+1)) {
+			continue
+		}
+		n := g.Needles.First()
+		if right {
+			n = g.Needles.Last()
+		}
+		if !takes || right == (n > needle) {
+			bed, needle, takes = g.Bed, n, true
+		}
 	}
+	return bed, needle, takes
 }
 
 // isWaste says that what a pass of a start or finish knits comes off again: waste rows, and their cord.
@@ -375,6 +375,11 @@ func (t *threads) handOver(i int, p *pass.Pass) {
 
 // finish cuts what is finished, and puts in the steps that threads want.
 func (t *threads) finish() {
+	for f, th := range t.feeders {
+		if th != nil {
+			t.knitted(len(t.k.Passes)-1, f)
+		}
+	}
 	for _, th := range t.hanging {
 		t.cut(th)
 	}
