@@ -30,9 +30,9 @@ func Example() {
 	//         - Set the cams: holding on (needles in full hold wait)
 	//     3  ←  row 1    counter 3    A      hold L4,L2,R1,R3
 	//     4  →  row 2    counter 4    A      hold L4,L2,R1,R3
-	//         - Put all, L4 to R3: 4 needles at rest
+	//         - Put all: every 2nd needle from L4 to R3 (4) at rest
 	//     5  ←  row 3    counter 5    A
 	//         - Weights fall when the last stitches come off: take them off first, with a hand under them.
 	//         - Take the weights and the comb off
-	//         - Bind off 8 stitches
+	//         - Bind off 8 stitches: L4-R4
 }

@@ -344,7 +344,7 @@ func (w *weaver) transfer(a *recipe.Act) {
 		widest = max(widest, int(to-from)+1)
 	}
 	if a.Step.Way == "across" {
-		w.step(a, step.Across{At: step.On(a.Bed, a.Set), Tool: min(widest, prongs)})
+		w.step(a, step.Across{At: step.On(a.Bed, a.Set), Onto: across(w.lie(), a.Bed, a.Set), Tool: min(widest, prongs)})
 		w.rest(1-a.Bed, across(w.lie(), a.Bed, a.Set))
 		return
 	}
@@ -426,7 +426,8 @@ func (w *weaver) unthread(a *recipe.Act, f int, y piece.YarnNo) {
 	w.feeders[f] = 0
 }
 
-// pile is the second bed's carriage alone, over and back without yarn: it lets its loops go.
+// pile is the second bed's carriage alone, over and back without yarn: it lets its loops go on the way there, and on
+// the way back, with nothing left to let go, it stays as it is set.
 func (w *weaver) pile(a *recipe.Act) {
 	s := machine.SettingFor(machine.Second, machine.Knit, machine.Knit, false)
 	dir := w.side.Other()
@@ -439,6 +440,10 @@ func (w *weaver) pile(a *recipe.Act) {
 			p.Beds[bed].Size = w.sizes[bed]
 		}
 		p.Beds[machine.Main].Setting = machine.SettingFor(machine.Main, machine.Slip, machine.Slip, false)
+		v := w.l.Levers(machine.SecondCarriage)
+		if now := v.Stands(dir); dir == w.side && now.Key != "" {
+			s = now
+		}
 		p.Beds[machine.Second].Setting, p.Beds[machine.Second].Named = s, true
 		p.Beds[machine.Main].Yarns = make([]piece.YarnNo, w.m.Feeders)
 		p.Beds[machine.Second].Yarns = p.Beds[machine.Main].Yarns

@@ -82,6 +82,7 @@ func (c *carriage) WorkEdge(bed machine.BedNo, on machine.Set) {
 // --- stitches ---------------------------------------------------------------------------------------------------
 
 func (c *carriage) CastOn(bed machine.BedNo, on machine.Set, y piece.YarnNo) {
+	c.loose[y] = false
 	if c.isLooped() {
 		c.castLoops(bed, on)
 		return

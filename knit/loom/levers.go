@@ -21,13 +21,14 @@ type lever struct {
 // Stands is what does the pattern on a way; the setting without a key: nobody knows.
 func (v *Levers) Stands(way machine.Side) machine.Setting { return v[way-machine.Left].pattern }
 
-// Move is what has to be moved before a pass on a way for which a setting is wanted. Holding matters where a needle
-// stands in a position that it changes. Where the way back before it was set alone, and to the same, that step can
+// Move is what has to be moved before a pass on a way for which a setting is wanted. What needles forward do matters
+// where there are any, holding where a needle stands in a position that it changes. Where the way back before it was set alone, and to the same, that step can
 // serve both ways, wider is true, and nothing more is to be moved of that part.
-func (v *Levers) Move(m *machine.Profile, s machine.Setting, way machine.Side, holds bool) (wider, now step.Lever) {
+func (v *Levers) Move(m *machine.Profile, s machine.Setting, way machine.Side, forward,
+	holds bool) (wider, now step.Lever) {
 	at, other := &v[way-machine.Left], &v[way.Other()-machine.Left]
 	held := s.Cams(way).Held
-	if at.pattern.Pattern() != s.Pattern() {
+	if !alike(&at.pattern, &s, way, forward) {
 		now = step.Pattern
 	}
 	if (holds || now != 0 && s.Whole()) && !(at.known && at.held == held) {
@@ -47,6 +48,18 @@ func (v *Levers) Move(m *machine.Profile, s machine.Setting, way machine.Side, h
 		}
 	}
 	return wider, now
+}
+
+// alike says that what stands does the same as a setting that is wanted, with needles at rest, and forward if any are.
+func alike(stands, s *machine.Setting, way machine.Side, forward bool) bool {
+	if stands.Pattern() == s.Pattern() {
+		return true
+	}
+	if stands.Key == "" || s.Of != machine.KnitCarriage || stands.Lays || s.Lays {
+		return false
+	}
+	a, b := stands.Cams(way), s.Cams(way)
+	return a.Unselected == b.Unselected && (!forward || a.Selected == b.Selected && stands.Feeder2 == s.Feeder2)
 }
 
 // serves says that the step before the way back can serve this way as well.
@@ -81,10 +94,12 @@ func (l *Loom) Levers(c machine.Carriage) Levers { return l.levers[c] }
 // besides those of the bed at work. A step for the way back before is made to serve both ways where it can.
 func (l *Loom) Set(half *pass.Half, way machine.Side, waits machine.Set) []step.Step {
 	s := half.Setting
-	holds := !half.Hold.Empty() || !waits.Empty() || s.Cams(way).Selected == machine.Hold && !half.Select.Empty()
+	forward := !half.Select.Empty()
+	holds := !half.Hold.Empty() || !waits.Empty() || s.Cams(way).Selected == machine.Hold && forward
+	held := s.Cams(way).Held == machine.Hold
 	v, last := &l.levers[s.Of], l.set[s.Of][way.Other()-machine.Left]
 	was := v.Stands(way)
-	wider, now := v.Move(l.Machine, s, way, holds)
+	wider, now := v.Move(l.Machine, s, way, forward, holds)
 	if wider != 0 {
 		before := l.Plan.Passes[last-1].Before
 		for i := range before {
@@ -92,6 +107,11 @@ func (l *Loom) Set(half *pass.Half, way machine.Side, waits machine.Set) []step.
 				st.Way, st.Silent = 0, st.Silent && l.Machine.Alike(&was, &s)
 				before[i].Step = st
 			}
+		}
+	}
+	if (wider|now)&step.Pattern == 0 && was.Pattern() != s.Pattern() { // what stands is as good, and stays
+		if half.Setting = was; holds {
+			half.Setting = was.Hold(held)
 		}
 	}
 	if now == 0 {

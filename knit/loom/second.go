@@ -82,7 +82,7 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 	lie := machine.Across{Shift: shift}
 	if gone := b.main.Minus(work); !gone.Empty() {
 		back := machine.Across{Shift: -shift}.OnMain(gone)
-		p.Add(step.Across{At: step.Main(gone), Tool: 1})
+		p.Add(step.Across{At: step.Main(gone), Onto: back.And(second), Tool: 1})
 		if lost := back.Minus(second); !lost.Empty() {
 			l.Plan.Report(finding.Finding{Code: finding.TransferOff, Severity: finding.Stop, Section: l.placed.No,
 				Rows: [2]int{1, 1}, Needles: gone,
@@ -93,8 +93,14 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 		b.holds, b.main = b.holds.Or(back), b.main.Minus(gone)
 	}
 	if left := b.holds.Minus(second); !left.Empty() {
-		p.Add(step.Across{At: step.On(machine.Second, left), Tool: 1})
 		b.holds, b.main = b.holds.Minus(left), b.main.Or(lie.OnMain(left).And(work))
+		var onto machine.Set
+		for n := range left.All() {
+			if to, ok := pass.Nearest(b.main, lie.Left(n)); ok {
+				onto.Add(to)
+			}
+		}
+		p.Add(step.Across{At: step.On(machine.Second, left), Onto: onto, Tool: 1})
 	}
 	if bare := work.Minus(b.main); !bare.Empty() {
 		y := p.Yarn(1)

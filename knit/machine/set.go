@@ -286,16 +286,31 @@ const MostSeen = 60
 // Brief is the set as one sees it at a glance: as Words where that is short, as a pattern on either side of the middle,
 // else how many there are, and the first and the last.
 func (s Set) Brief() string {
-	all := s.Words()
-	if len(all) <= MostSeen {
+	if all := s.Words(); len(all) <= MostSeen {
 		return all
 	}
-	left, right := s.And(Range(L(MaxBed/2), L(1))), s.And(Range(R(1), R(MaxBed/2)))
-	if every := left.every(2); every != "" && every == right.every(2) {
-		return fmt.Sprintf("%s from %v to %v, and from %v to %v (%d)", every, left.First(), left.Last(), right.First(),
-			right.Last(), s.Len())
+	if both := s.bothSides(); both != "" {
+		return both
 	}
 	return fmt.Sprintf("%d needles, %v to %v", s.Len(), s.First(), s.Last())
+}
+
+// Both is the set in full: as Words, or as the same pattern on either side of the middle.
+func (s Set) Both() string {
+	if all := s.Words(); len(all) <= MostSeen || s.bothSides() == "" {
+		return all
+	}
+	return s.bothSides()
+}
+
+func (s Set) bothSides() string {
+	left, right := s.And(Range(L(MaxBed/2), L(1))), s.And(Range(R(1), R(MaxBed/2)))
+	every := left.every(2)
+	if every == "" || every != right.every(2) {
+		return ""
+	}
+	return fmt.Sprintf("%s from %v to %v and from %v to %v (%d)", every, left.First(), left.Last(), right.First(),
+		right.Last(), s.Len())
 }
 
 // ordinal is a number as a place in a row: 2nd, 6th, 21st.

@@ -319,6 +319,10 @@ func (pl *Plan) needleWords(p *Pass) string {
 	var parts []string
 	h := p.Main()
 	switch {
+	case p.Carriage == machine.SecondCarriage:
+		parts = append(parts, "the second bed's carriage alone, without yarn")
+	case p.Free && !h.Setting.Moves && !h.Setting.Lays:
+		parts = append(parts, "without yarn")
 	case h.Setting.Moves && !h.Select.Empty():
 		parts = append(parts, fmt.Sprintf("moves %v one needle to the %v", h.Select, p.Dir))
 	case !h.Select.Empty():

@@ -38,5 +38,5 @@ func Example() {
 	//     5  ←  row 3    counter 5    A+B    forward L2-L1,R3-R4
 	//         - Weights fall when the last stitches come off: take them off first, with a hand under them.
 	//         - Take the weights and the comb off
-	//         - Bind off 8 stitches
+	//         - Bind off 8 stitches: L4-R4
 }

@@ -46,7 +46,7 @@ func TestLevers(t *testing.T) {
 		}
 		moved, held = follow(t, fmt.Sprint("piece ", n), text.String(), moved, held)
 	}
-	if moved < chance.Share(1500, 600) || held < chance.Share(150, 600) {
+	if moved < chance.Share(1200, 600) || held < chance.Share(150, 600) {
 		t.Errorf("%d levers are moved, %d of them for holding", moved, held)
 	}
 }

@@ -114,6 +114,9 @@ func (t *threads) step(i, j int, p *pass.Pass) {
 		case st.Bobbin != "":
 			th.bobbin, t.laid[st.Bobbin] = st.Bobbin, th
 		default:
+			if th.hand != i { // since then it has gone along with the carriage
+				th.side = 0
+			}
 			st.Left = cmp.Or(st.Left, th.side, t.at)
 			th.side, th.out = st.Left, &placedAt{i, j}
 			t.hanging = append(t.hanging, th)
@@ -142,6 +145,13 @@ func (t *threads) step(i, j int, p *pass.Pass) {
 		steps[j].Step = t.take(p, st)
 		t.feeders[st.Feeder-1].from = i
 		t.carrier = p.Carriage
+	case step.CastOn:
+		for _, th := range t.feeders { // it hangs from the first stitches
+			if th != nil && th.yarn == st.Yarn && st.Yarn != 0 {
+				th.knits, th.side, th.hand = true, t.at, i
+				th.outer = th.outer && p.Section == 0 && t.isWaste(p)
+			}
+		}
 	case step.KnitByHand:
 		t.byHand(i, st)
 	case step.Return:

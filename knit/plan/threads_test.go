@@ -22,6 +22,7 @@ type end struct {
 	side    machine.Side
 	bobbin  string
 	in, cut bool
+	cast    bool // stitches are cast on in it
 	real    bool // it has knitted what is no waste
 }
 
@@ -79,7 +80,7 @@ func (f *follower) pass(pl *pass.Plan, p *pass.Pass) string {
 			there := st.New || st.Over || st.Carried || f.hands || e.side == f.at ||
 				e.bobbin != "" && e.bobbin == st.Bobbin
 			switch {
-			case e.in, e.cut, f.fed[st.Feeder-1] != "", !there, st.New != (e.run == 0) && !f.hands:
+			case e.in, e.cut, f.fed[st.Feeder-1] != "", !there, st.New != (e.run == 0 && !e.cast) && !f.hands:
 				return fmt.Sprintf("%s: %+v, feeders %q", st.Say(pl.Piece), *e, f.fed)
 			}
 			e.in, e.side, e.bobbin, f.fed[st.Feeder-1] = true, 0, "", st.Name
@@ -102,6 +103,13 @@ func (f *follower) pass(pl *pass.Plan, p *pass.Pass) string {
 				if f.fed[k] == st.Name {
 					e.in, f.fed[k] = false, p.Threads[k]
 					f.of(p.Threads[k]).in = true
+				}
+			}
+		case step.CastOn:
+			for _, name := range f.fed {
+				if name != "" && st.Yarn != 0 && name[0] == pl.Piece.YarnID(st.Yarn)[0] {
+					e := f.of(name)
+					e.cast, e.real = true, e.real || p.Section > 0 || pl.Piece.Begin.Way != "waste"
 				}
 			}
 		case step.KnitByHand:

@@ -15,9 +15,10 @@ func (BindOff) Do() Do { return DoBindOff }
 
 func (s BindOff) Say(*piece.Piece) string {
 	if s.Of == machine.Second {
-		return fmt.Sprintf("Bind off %s of the second bed with them, in one chain over both beds", s.stitches())
+		return fmt.Sprintf("Bind off %s of the second bed with them, in one chain over both beds: %s", s.stitches(),
+			s.On.Both())
 	}
-	return fmt.Sprintf("Bind off %s", s.stitches())
+	return fmt.Sprintf("Bind off %s: %s", s.stitches(), s.On.Both())
 }
 
 func (s BindOff) Short(*piece.Piece) string        { return s.off() }

@@ -106,7 +106,7 @@ type Return struct {
 func (Return) Do() Do { return DoReturn }
 
 func (s Return) Say(*piece.Piece) string {
-	return fmt.Sprintf("Go back to the mark for the second part, before row %d: %s, the carriage to the %v",
+	return fmt.Sprintf("Go back to the mark for the second part, before row %d: %s; it goes on from the %v",
 		s.Marked.Row, s.Marked.words(), s.Side)
 }
 

@@ -2,6 +2,7 @@ package step
 
 import (
 	"fmt"
+	"strings"
 
 	"vindel/knit/machine"
 	"vindel/knit/piece"
@@ -174,6 +175,7 @@ type JSON struct {
 	Doubled string    `json:"doubled,omitempty"`
 	Rack    *int      `json:"rack,omitempty"`
 	Pitch   string    `json:"pitch,omitempty"`
+	Onto    string    `json:"onto,omitempty"`
 	With    string    `json:"with,omitempty"`
 	From    string    `json:"from,omitempty"`
 	Short   string    `json:"short,omitempty"`
@@ -269,8 +271,27 @@ func (a At) said(chosen string) string {
 	if chosen == "" || a.On.Len() < 4 {
 		return a.On.Words()
 	}
+	if !tells(chosen, a.On) {
+		return fmt.Sprintf("%s: %s", chosen, a.On.Both())
+	}
 	return fmt.Sprintf("%s, %v to %v: %s", chosen, a.On.First(), a.On.Last(),
 		words.Count(a.On.Len(), "needle", "needles"))
+}
+
+// tells says that a recipe's words for needles, with the first and the last of them, are enough for who has not read it.
+func tells(chosen string, on machine.Set) bool {
+	if chosen == "all" {
+		return on == machine.Range(on.First(), on.Last())
+	}
+	var every machine.Needle
+	if n, _ := fmt.Sscanf(chosen, "every %d", &every); n == 0 || strings.Contains(chosen, "take") || every < 1 {
+		return false
+	}
+	var list machine.Set
+	for n := on.First(); n <= on.Last(); n += every {
+		list.Add(n)
+	}
+	return list == on
 }
 
 // Silent says that a step is in the plan for who simulates it, and is not told: there is nothing to be moved.

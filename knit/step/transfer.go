@@ -89,9 +89,11 @@ func (s Move) JSON(p *piece.Piece, j *JSON) {
 	}
 }
 
-// Across moves stitches from one bed to the needles of the other that they face, or to whose right they stand.
+// Across moves stitches from one bed to needles of the other, one after another: those that they face, or to whose right
+// they stand; what has none there goes to the nearest.
 type Across struct {
 	At
+	Onto machine.Set
 	Tool int
 }
 
@@ -99,7 +101,11 @@ func (Across) Do() Do         { return DoTransfer }
 func (s Across) Touches() int { return s.On.Len() }
 
 func (s Across) Say(*piece.Piece) string {
-	return fmt.Sprintf("Move %s of the %v bed across to the other: %v", s.stitches(), s.Of, s.On)
+	said := fmt.Sprintf("Move %s of the %v bed across to the other: %v, onto %v", s.stitches(), s.Of, s.On, s.Onto)
+	if n := s.On.Len() - s.Onto.Len(); n > 0 {
+		said += fmt.Sprintf("; %s over, onto the last", words.Count(n, "is", "are"))
+	}
+	return said
 }
 
 func (s Across) Short(*piece.Piece) string { return fmt.Sprintf("move %d across", s.On.Len()) }
@@ -116,7 +122,7 @@ func (s Across) Rests(lie machine.Across) machine.Set {
 
 func (s Across) JSON(p *piece.Piece, j *JSON) {
 	s.At.JSON(p, j)
-	j.Dir, j.Tool = "across", s.Tool
+	j.Dir, j.Tool, j.Onto = "across", s.Tool, s.Onto.String()
 }
 
 // Prongs says that it goes no way along the bed.

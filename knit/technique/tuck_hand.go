@@ -52,8 +52,8 @@ type soFar struct {
 }
 
 // row knits a row under a setting; waits says that needles are in full hold.
-func (f *soFar) row(m *machine.Profile, way machine.Side, s machine.Setting, waits bool) {
-	if _, moved := f.levers.Move(m, s, way, waits); moved != 0 {
+func (f *soFar) row(m *machine.Profile, way machine.Side, s machine.Setting, forward, waits bool) {
+	if _, moved := f.levers.Move(m, s, way, forward, waits); moved != 0 {
 		f.touches += camTouches
 	}
 	f.set = append(f.set, s)
@@ -84,7 +84,7 @@ func (t *tucker) between(f *soFar, to int) {
 			f.set[len(f.set)-1].Key == machine.TuckForward.Key {
 			s = machine.TuckForward
 		}
-		f.row(t.m, t.way(r), s, false)
+		f.row(t.m, t.way(r), s, false, false)
 	}
 }
 
@@ -96,9 +96,9 @@ func (t *tucker) over(f soFar, i int, by tuckWay) soFar {
 	forward, hold, _ := touchesOf(t.m, t.s, st)
 	for r := st.from; r <= st.to; r++ {
 		if by == byForward {
-			f.row(t.m, t.way(r), machine.TuckForward, false)
+			f.row(t.m, t.way(r), machine.TuckForward, true, false)
 		} else {
-			f.row(t.m, t.way(r), machine.Holding, true)
+			f.row(t.m, t.way(r), machine.Holding, false, true)
 		}
 	}
 	switch by {
@@ -108,7 +108,7 @@ func (t *tucker) over(f soFar, i int, by tuckWay) soFar {
 		f.touches += hold + tucksOf(t.s, st.to).Len()
 	case byCam:
 		f.touches += hold
-		f.row(t.m, t.way(st.to+1), machine.Plain, true)
+		f.row(t.m, t.way(st.to+1), machine.Plain, false, true)
 	}
 	return f
 }

@@ -94,8 +94,11 @@ func (v *pencil) row(pattern, hold string) int {
 			pattern = v.last
 		}
 	}
-	v.last = pattern
 	move := ""
+	if pattern == "plain" && v.pattern[way] == "tuck" {
+		pattern = "tuck" // with no needle forward it is as good
+	}
+	v.last = pattern
 	if v.pattern[way] != pattern {
 		move = "p"
 	}

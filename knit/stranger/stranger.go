@@ -1,0 +1,578 @@
+// Package stranger is somebody who does not know the plan: she reads what is written for hands, takes each word in its
+// harshest sense, and knits. A position that is not named has not moved, a way that is not named is not meant where only
+// one is, a needle that is not named stays. What she knows of the machine is in this package alone: it shares no words,
+// tables or helpers with whoever plans, draws or proves, so that an omission of theirs is seen.
+//
+// She reads the text of `vindel plan --format text`. Of what no hand decides she believes the line of the pass: which
+// way the carriage goes, and, where a card or program selects, which needles stand forward.
+package stranger
+
+import (
+	"fmt"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// Bed is one of the two.
+type Bed int
+
+// The beds: the second's needles are said to be of it.
+const (
+	Main Bed = iota
+	Second
+)
+
+// Taken is needles of a bed that take a yarn in a pass; Tuck: as a loop over what they hold.
+type Taken struct {
+	Bed  Bed
+	Yarn string
+	Tuck bool
+}
+
+// Pass is what became of a pass: the needles, each a number from the middle of the bed, L1 as -1, R1 as 0.
+type Pass struct {
+	N     int
+	Right bool
+	Takes map[Taken][]int
+}
+
+// place is where a needle stands.
+type place int
+
+const (
+	out place = iota
+	rest
+	forward
+	full // hold
+)
+
+// does is what a carriage makes of a needle.
+type does int
+
+const (
+	nobodyKnows does = iota
+	knits
+	tucks
+	passes
+	waits
+)
+
+// lever is how a carriage is set for a way.
+type lever struct {
+	forward, rest, full does
+	feeder2             bool // those forward take feeder 2
+	laid                bool // all take the yarn laid on them
+	turns               bool // its needles by turns
+}
+
+// end is a yarn's end.
+type end struct {
+	right, hangs bool // out of a feeder, on a side
+	cut, knitted bool
+}
+
+// Knitter is the stranger, before her machine.
+type Knitter struct {
+	Hand       bool // no carriage selects: the fingers do
+	TucksAgain bool // needles that tuck are put forward again before every pass
+	Feeders    int  // of the carriage
+	places     [2]map[int]place
+	levers     map[string]*[2]lever // by carriage, for the way left and right
+	fed        [2]string
+	ends       map[string]*end
+	on         string // the carriage on the bed
+	at         bool   // it stands on the right
+	laceAt     bool
+	laid       []lay
+	known      bool
+}
+
+type lay struct {
+	yarn     string
+	from, to int
+}
+
+var (
+	passLine = regexp.MustCompile(`^ *(\d+)  ([←→])  row (\d+) +counter (\d+) +(\S+) ?(.*)$`)
+	label    = regexp.MustCompile(`^([LR])(\d+)$`)
+	everyNth = regexp.MustCompile(`every (\d+)(?:st|nd|rd|th) needle from ([LR]\d+) to ([LR]\d+)(?: and from ([LR]\d+) to ([LR]\d+))?`)
+	nOfEvery = regexp.MustCompile(`(\d+) of every (\d+) needles from ([LR]\d+) to ([LR]\d+)(?: and from ([LR]\d+) to ([LR]\d+))?`)
+	named    = regexp.MustCompile(`(?:^|: |^Put )(all|every (\d+)(?: from (\d+))?), ([LR]\d+) to ([LR]\d+): \d+ needles`)
+	labels   = regexp.MustCompile(`[LR]\d+(?:-[LR]\d+)?(?:,[LR]\d+(?:-[LR]\d+)?)*`)
+	way      = regexp.MustCompile(`^Set the (.+?)(?: for the way (left|right))?: .*\((.*)\)$`)
+	layLine  = regexp.MustCompile(`^lay (?:\d+ )?(.+?)(?: [A-Z]\d*)?(?:, from beneath \S+)?(?: over the needles)?, ([LR]\d+) to ([LR]\d+)$`)
+)
+
+// Knit reads a plan and knits it, up to the first thing that she cannot do as it is said.
+func (k *Knitter) Knit(text string) (made []Pass, err error) {
+	k.places = [2]map[int]place{{}, {}}
+	k.levers, k.ends, k.on, k.at = map[string]*[2]lever{}, map[string]*end{}, "knit", true
+	k.ends = map[string]*end{}
+	for no, line := range strings.Split(text, "\n") {
+		told := strings.TrimSpace(line)
+		switch m := passLine.FindStringSubmatch(line); {
+		case m != nil:
+			p, err := k.pass(m)
+			if err != nil {
+				return made, fmt.Errorf("line %d, pass %s: %w", no+1, m[1], err)
+			}
+			made = append(made, p)
+		case strings.HasPrefix(told, "- "):
+			if err := k.obey(told[2:]); err != nil {
+				return made, fmt.Errorf("line %d, %q: %w", no+1, told[2:], err)
+			}
+		case strings.HasPrefix(told, "lay "):
+			m := layLine.FindStringSubmatch(told)
+			if m == nil {
+				return made, fmt.Errorf("line %d: nobody can lay %q", no+1, told)
+			}
+			a, z := needle(m[2]), needle(m[3])
+			k.laid = append(k.laid, lay{m[1], min(a, z), max(a, z)})
+		}
+	}
+	return made, nil
+}
+
+func needle(text string) int {
+	m := label.FindStringSubmatch(text)
+	if m == nil {
+		return 0
+	}
+	n, _ := strconv.Atoi(m[2])
+	if m[1] == "L" {
+		return -n
+	}
+	return n - 1
+}
+
+// set is the needles that a text names.
+func set(text string) (on []int) {
+	if m := named.FindStringSubmatch(text); m != nil {
+		every, first := 1, 1
+		if m[2] != "" {
+			every, _ = strconv.Atoi(m[2])
+		}
+		if m[3] != "" {
+			first, _ = strconv.Atoi(m[3])
+		}
+		_ = first // the first of them is the one that is named
+		for n := needle(m[4]); n <= needle(m[5]); n += every {
+			on = append(on, n)
+		}
+		return on
+	}
+	found := false
+	for _, m := range everyNth.FindAllStringSubmatch(text, -1) {
+		found = true
+		step, _ := strconv.Atoi(m[1])
+		on = append(on, runs(1, step, m[2:])...)
+	}
+	for _, m := range nOfEvery.FindAllStringSubmatch(text, -1) {
+		found = true
+		size, _ := strconv.Atoi(m[1])
+		step, _ := strconv.Atoi(m[2])
+		on = append(on, runs(size, step, m[3:])...)
+	}
+	if found {
+		return on
+	}
+	for part := range strings.SplitSeq(strings.Join(labels.FindAllString(text, -1), ","), ",") {
+		from, to, run := strings.Cut(part, "-")
+		if from == "" {
+			continue
+		}
+		if !run {
+			to = from
+		}
+		for n := needle(from); n <= needle(to); n++ {
+			on = append(on, n)
+		}
+	}
+	return on
+}
+
+// runs are so many needles, so far apart, from one label to another, and from a third to a fourth where they are told.
+func runs(size, step int, ends []string) (on []int) {
+	for len(ends) > 1 && ends[0] != "" && step > 0 {
+		for n := needle(ends[0]); n <= needle(ends[1]); n += step {
+			for i := range size {
+				on = append(on, n+i)
+			}
+		}
+		ends = ends[2:]
+	}
+	return on
+}
+
+func (k *Knitter) yarn(name string) *end {
+	if k.ends[name] == nil {
+		k.ends[name] = &end{}
+	}
+	return k.ends[name]
+}
+
+func (k *Knitter) put(bed Bed, on []int, to place) error {
+	if len(on) == 0 {
+		return fmt.Errorf("no needle is named")
+	}
+	for _, n := range on {
+		k.places[bed][n] = to
+	}
+	return nil
+}
+
+// obey does what one step says.
+func (k *Knitter) obey(text string) error {
+	bed := Main
+	if strings.Contains(text, "of the second bed") {
+		bed = Second
+	}
+	starts := func(s string) bool { return strings.HasPrefix(text, s) }
+	_, after, _ := strings.Cut(text, ": ")
+	switch {
+	case starts("Cast on "):
+		return k.put(bed, set(text), rest)
+	case starts("Bring ") && strings.Contains(text, " carriage on from the "):
+		which := strings.Fields(text)[2]
+		if k.on != "" {
+			return fmt.Errorf("the %s carriage is on the bed", k.on)
+		}
+		stands := k.at
+		if which == "lace" {
+			stands = k.laceAt
+		}
+		if stands != strings.HasSuffix(text, "right") {
+			return fmt.Errorf("it stands on the other side")
+		}
+		k.on = which
+	case starts("Park the "):
+		if which := strings.Fields(text)[2]; which != k.on {
+			return fmt.Errorf("on the bed is the %q carriage", k.on)
+		}
+		k.on = ""
+	case starts("Bring ") && strings.Contains(text, " forward: "):
+		return k.put(bed, set(after), forward)
+	case starts("Put ") && strings.Contains(text, " in full hold"):
+		return k.put(bed, set(text), full)
+	case starts("Put ") && strings.Contains(text, " at rest"):
+		return k.put(bed, set(text), rest)
+	case starts("Put ") && strings.Contains(text, " out of work"):
+		return k.put(bed, set(text), out)
+	case starts("Put ") && strings.Contains(text, ", which was bobbin "):
+		name, _, _ := strings.Cut(text[4:], ", which was")
+		return k.thread(text, name, true)
+	case starts("Thread "):
+		name, fresh := strings.CutPrefix(text[7:], "a new end of ")
+		name, _, over := strings.Cut(strings.TrimSuffix(name, " from the other side"), " in the ")
+		name, _, _ = strings.Cut(name, " in feeder ")
+		if over || strings.HasSuffix(text, " from the other side") {
+			k.yarn(name).right = k.at
+		}
+		e := k.yarn(name)
+		if fresh && e.knitted && !e.cut {
+			return fmt.Errorf("its end has not been cut")
+		}
+		if fresh {
+			*e = end{}
+		}
+		return k.thread(text, name, fresh)
+	case starts("Take ") && strings.Contains(text, " out"):
+		name, how, _ := strings.Cut(text[5:], " out")
+		f := feeder(text)
+		if k.fed[f] != name {
+			return fmt.Errorf("feeder %d holds %q", f+1, k.fed[f])
+		}
+		k.fed[f] = ""
+		e := k.yarn(name)
+		switch {
+		case strings.HasSuffix(how, "and cut it"):
+			e.cut = true
+		case strings.Contains(how, "hanging on the "):
+			e.hangs, e.right = true, strings.HasSuffix(how, "right")
+		case strings.Contains(how, "it is bobbin"), strings.Contains(how, " carriage"):
+			e.hangs, e.right = true, k.at
+		default:
+			return fmt.Errorf("and then? it is not said")
+		}
+	case starts("Cut the laid "), starts("Cut ") && strings.Contains(text, " bobbin "):
+	case starts("Cut "):
+		name, _, _ := strings.Cut(text[4:], ", which hangs")
+		k.yarn(name).cut, k.yarn(name).hangs = true, false
+	case way.MatchString(text):
+		return k.lever(way.FindStringSubmatch(text))
+	case starts("Move ") && strings.Contains(text, " one needle to the "):
+		return k.move(text, after)
+	case starts("Move ") && strings.Contains(text, " across to the other: "):
+		from, to, _ := strings.Cut(after, ", onto ")
+		to, _, over := strings.Cut(to, ";")
+		if a, b := set(from), set(to); len(a) != len(b) && !over {
+			return fmt.Errorf("%d stitches, onto %d needles", len(a), len(b))
+		}
+		if err := k.put(bed, set(from), out); err != nil {
+			return err
+		}
+		for _, n := range set(to) { // one that waits goes on waiting
+			if k.places[Second-bed][n] == out {
+				k.places[Second-bed][n] = rest
+			}
+		}
+		return nil
+	case strings.Contains(text, " into work"):
+		return k.put(bed, set(text), rest)
+	case strings.Contains(text, " by one, and put "), strings.Contains(text, " onto its neighbour, and put the needle "):
+		_, gone, _ := strings.Cut(text, ", and put ")
+		if strings.HasPrefix(gone, "the needle") {
+			gone = text
+		}
+		return k.put(bed, set(gone), out)
+	case starts("Move the outer") && strings.Contains(text, " out by one, onto "):
+		_, come, _ := strings.Cut(text, ", onto ")
+		return k.put(bed, set(come), rest)
+	case starts("Knit by hand"):
+		return k.put(bed, set(after), rest)
+	case starts("Bring back what waits"), starts("Hang ") && strings.Contains(text, " again from the waste yarn, on "):
+		return k.put(bed, set(text), rest)
+	case starts("Bind off "), starts("Join a new end of "), starts("Take ") && strings.Contains(text, " off the needles"),
+		starts("Knit a few rows of waste yarn by hand"):
+		return k.put(bed, set(text), out)
+	}
+	return nil // it moves neither needle, lever, thread nor carriage
+}
+
+func feeder(text string) int {
+	if strings.Contains(text, "feeder 2") {
+		return 1
+	}
+	return 0
+}
+
+func (k *Knitter) thread(text, name string, fresh bool) error {
+	f, e := feeder(text), k.yarn(name)
+	switch {
+	case k.fed[f] != "":
+		return fmt.Errorf("feeder %d holds %q", f+1, k.fed[f])
+	case e.cut && !fresh:
+		return fmt.Errorf("it was cut")
+	case e.hangs && e.right != k.at && !fresh:
+		return fmt.Errorf("it hangs on the other side")
+	}
+	e.hangs, e.cut = false, false
+	k.fed[f] = name
+	return nil
+}
+
+// lever moves what a text names, for the way that it names, or for both.
+func (k *Knitter) lever(m []string) error {
+	whose := "knit"
+	switch {
+	case m[1] == "second bed":
+		whose = "second"
+	case strings.HasSuffix(m[1], " carriage"):
+		whose = strings.TrimSuffix(m[1], " carriage")
+	case m[1] != "cams":
+		return nil
+	}
+	if k.levers[whose] == nil {
+		k.levers[whose] = &[2]lever{}
+	}
+	for w := range k.levers[whose] {
+		if m[2] != "" && (m[2] == "right") != (w == 1) {
+			continue
+		}
+		l := &k.levers[whose][w]
+		for part := range strings.SplitSeq(m[3], "; ") {
+			if err := l.read(part, w == 1); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// read sets a lever as a position's meaning says.
+func (l *lever) read(means string, right bool) error {
+	pattern := func(f, r does) {
+		l.forward, l.rest, l.feeder2, l.laid, l.turns = f, r, false, false, false
+	}
+	switch means {
+	case "needles in full hold wait":
+		l.full = waits
+	case "needles in full hold knit with the rest":
+		l.full = knits
+	case "needles in full hold wait, all others knit":
+		pattern(knits, knits)
+		l.full = waits
+	case "every needle knits", "every needle knits, over the yarn laid by hand", "all its needles knit",
+		"needles forward are purled, those at rest knit":
+		pattern(knits, knits)
+	case "needles at rest take feeder 1, needles forward feeder 2":
+		pattern(knits, knits)
+		l.feeder2 = true
+	case "needles at rest knit, those forward are passed over and stay":
+		pattern(waits, knits)
+		l.full = waits
+	case "needles forward and in hold knit, those at rest are passed over":
+		pattern(knits, passes)
+		l.full = knits
+	case "no yarn, every needle is passed over", "every needle is passed over", "none of its needles knits":
+		pattern(passes, passes)
+	case "needles forward knit, those at rest are passed over":
+		pattern(knits, passes)
+	case "needles forward knit, those at rest tuck":
+		pattern(knits, tucks)
+	case "needles forward tuck, those at rest knit":
+		pattern(tucks, knits)
+	case "every needle tucks":
+		pattern(tucks, tucks)
+	case "needles forward tuck, those at rest are passed over":
+		pattern(tucks, passes)
+	case "every needle knits the yarn laid on it":
+		pattern(knits, knits)
+		l.laid = true
+	case "its odd needles knit on the way right, its even ones on the way left":
+		pattern(knits, passes)
+		l.turns = true
+	case "all its needles knit on the way left, none on the way right":
+		pattern(knits, knits)
+		if right {
+			pattern(passes, passes)
+		}
+	case "the lace carriage moves whole stitches", "the lace carriage leaves the loop on both needles: no eyelet":
+	default:
+		return fmt.Errorf("nobody knows what %q does", means)
+	}
+	return nil
+}
+
+// move moves stitches one needle: where they come from stays at rest, and so does where they go.
+func (k *Knitter) move(text, after string) error {
+	by := 1
+	if strings.Contains(text, "to the left") {
+		by = -1
+	}
+	for _, n := range set(after) {
+		if k.places[Main][n] == out || k.places[Main][n+by] == out {
+			return fmt.Errorf("a needle that is not in work")
+		}
+		k.places[Main][n], k.places[Main][n+by] = rest, rest
+	}
+	return nil
+}
+
+// pass sends the carriage as a line of the plan says, and lets every needle do what its levers make it do.
+func (k *Knitter) pass(m []string) (Pass, error) {
+	n, _ := strconv.Atoi(m[1])
+	p := Pass{N: n, Right: m[2] == "→", Takes: map[Taken][]int{}}
+	if k.on == "lace" {
+		if k.laceAt == p.Right {
+			return p, fmt.Errorf("the lace carriage stands on the other side")
+		}
+		k.laceAt = p.Right
+		return p, nil // what it moves is the card's
+	}
+	alone := strings.Contains(m[6], "the second bed's carriage alone")
+	if k.at == p.Right && k.known {
+		return p, fmt.Errorf("the carriage stands on the other side")
+	}
+	k.at, k.known = p.Right, true
+	if !k.Hand {
+		for on, at := range k.places[Main] {
+			if at == forward {
+				k.places[Main][on] = rest
+			}
+		}
+		said, _, _ := strings.Cut(strings.TrimSpace(m[6]), ";")
+		if list, ok := strings.CutPrefix(said, "forward "); ok {
+			for _, on := range set(list) {
+				k.places[Main][on] = forward
+			}
+		}
+	}
+	w := 0
+	if p.Right {
+		w = 1
+	}
+	for bed, whose := range []string{k.on, "second"} {
+		if alone { // it lets its loops go, and takes nothing
+			break
+		}
+		if err := k.across(Bed(bed), whose, w, &p); err != nil {
+			return p, err
+		}
+	}
+	for _, l := range k.laid {
+		k.yarn(l.yarn).knitted = true
+	}
+	k.laid = nil
+	return p, nil
+}
+
+func (k *Knitter) across(bed Bed, whose string, w int, p *Pass) error {
+	var on []int
+	for n, at := range k.places[bed] {
+		if at != out {
+			on = append(on, n)
+		}
+	}
+	if len(on) == 0 {
+		return nil
+	}
+	slices.Sort(on)
+	if k.levers[whose] == nil {
+		if bed == Second {
+			return nil
+		}
+		return fmt.Errorf("nobody has set the %s carriage", whose)
+	}
+	l := k.levers[whose][w]
+	odd := false
+	for _, n := range on {
+		at := k.places[bed][n]
+		do, yarn := l.rest, k.fed[0]
+		switch at {
+		case forward:
+			do = l.forward
+			if l.feeder2 {
+				yarn = k.fed[1]
+			}
+		case full:
+			do = l.full
+		}
+		if l.turns && at != full {
+			if odd = !odd; odd == (w == 1) {
+				do = knits
+			} else {
+				do = passes
+			}
+		}
+		if l.laid && do == knits {
+			i := slices.IndexFunc(k.laid, func(l lay) bool { return l.from <= n && n <= l.to })
+			if yarn = ""; i >= 0 {
+				yarn = k.laid[i].yarn
+			} else if len(k.laid) == 0 {
+				continue // brought to the laying position
+			}
+		}
+		switch do {
+		case nobodyKnows:
+			return fmt.Errorf("what a needle does that stands so, nobody has said")
+		case knits, tucks:
+			if yarn == "" {
+				return fmt.Errorf("a needle takes a yarn where there is none")
+			}
+			k.yarn(yarn).knitted = true
+			t := Taken{bed, yarn, do == tucks}
+			p.Takes[t] = append(p.Takes[t], n)
+			if at == full || at == forward && !(do == tucks && k.Hand && !k.TucksAgain) {
+				k.places[bed][n] = rest
+			}
+		case passes:
+			if at == forward {
+				k.places[bed][n] = rest
+			}
+		}
+	}
+	return nil
+}
