@@ -256,6 +256,8 @@ func (h *hands) do(text string) []pass.Step {
 		return pass.Steps(step.BringForward{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " in full hold"):
 		return pass.Steps(step.ToHold{At: step.Main(h.needles(text))})
+	case starts("Push "):
+		return pass.Steps(step.PushBack{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " at rest"):
 		return pass.Steps(step.ToWork{At: step.Main(h.needles(text))})
 	case starts("Put in the card of section "), starts("Set the program of section "):

@@ -10,6 +10,7 @@ import (
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -93,19 +94,38 @@ func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []machine.
 			}
 		}
 	}
-	if back.Or(forward).Empty() {
-		return nil
+	if back.Or(forward).Empty() || !back.Empty() && m.School != machine.Preselect && !s.Section.Lace() {
+		return nil // where hands cannot push back the plan has stopped
 	}
+	f := finding.Finding{Code: finding.CardPatternsAll, Severity: finding.Warn, Section: section, Rows: rows,
+		Needles: back.Or(forward), Fix: "Draw a chart that fills the card, or move it by a column"}
 	var words []string
 	if !back.Empty() {
-		words = append(words, fmt.Sprintf("of %v push back those that come forward", back))
+		words = append(words, fmt.Sprintf("%s come forward that are pushed back", back.Brief()))
 	}
 	if !forward.Empty() {
-		words = append(words, fmt.Sprintf("bring %v forward", forward))
+		words = append(words, fmt.Sprintf("%s do not, and are brought", forward.Brief()))
 	}
-	return []finding.Finding{{Code: finding.CardPatternsAll, Severity: finding.Warn, Section: section, Rows: rows,
-		Needles: back.Or(forward),
-		Text: fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, on "+
-			"each row, before you knit.", strings.Join(words, ", and ")),
-		Fix: "Or draw a chart that fills the card"}}
+	f.Text = fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, in all %s "+
+		"of a needle.", strings.Join(words, ", and "), touched(pl, section))
+	if s.Section.Lace() {
+		f.Text = fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: of %v push back "+
+			"those that come forward, on each row, before you knit.", back.Or(forward))
+	}
+	return []finding.Finding{f}
+}
+
+// touched is how often hands set right what a card selects in a section.
+func touched(pl *pass.Plan, section int) string {
+	n := 0
+	for i := range pl.Passes {
+		if p := &pl.Passes[i]; p.Section == section {
+			for j := range p.Before {
+				if do := p.Before[j].Do(); do == step.DoPushBack || do == step.DoBringForward {
+					n += p.Before[j].Touches()
+				}
+			}
+		}
+	}
+	return words.Count(n, "touch", "touches")
 }

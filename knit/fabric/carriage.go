@@ -162,7 +162,7 @@ func (r *Run) Put(forward machine.Set) { r.put = &forward }
 func (r *Run) Turn(section, line int) { r.c.reader.set(section, line) }
 
 // Reads puts other programs in, by section, where the reader is; its line stays.
-func (r *Run) Reads(programs [][]machine.Set) { r.c.reader.lines = programs }
+func (r *Run) Reads(programs [][]machine.Set) { r.c.reader.lines, r.c.reader.tiled = programs, nil }
 
 // Sweep sweeps a reader of pairs across by hand: it takes the line that is next.
 func (r *Run) Sweep() { _, r.c.reader.taken = r.c.reader.take() }
@@ -478,7 +478,7 @@ func (c *carriage) selectPair(p *pass.Pass) {
 				r.taken, p.Own)
 		}
 		if r.pair = (machine.Set{}); r.taken > 0 {
-			r.pair = r.lines[r.section-1][r.taken-1]
+			r.pair = r.holes(r.taken)
 		}
 	}
 	b.forward = b.forward.Or(r.pair.And(c.atWork()).Minus(p.Main().PushedBack))

@@ -307,7 +307,11 @@ func (l *Loom) chooseByHand(p *pass.Pass) {
 		}
 	}
 	if !half.PushedBack.Empty() {
-		p.Add(step.ToWork{At: step.Main(half.PushedBack)})
+		if l.Machine.School == machine.ByHand {
+			p.Add(step.ToWork{At: step.Main(half.PushedBack)})
+		} else {
+			p.Add(step.PushBack{At: step.Main(half.PushedBack)})
+		}
 	}
 	if !half.ByHand.Empty() {
 		p.Add(step.BringForward{At: step.Main(half.ByHand)})

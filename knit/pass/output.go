@@ -38,6 +38,7 @@ type passJSON struct {
 	Counter  int              `json:"counter"`
 	Run      int              `json:"run"`
 	Select   machine.Set      `json:"select"`
+	Comes    machine.Set      `json:"comes"` // by card or program, and the end-needle switch
 	Sets     machine.Set      `json:"sets"`
 	Hold     machine.Set      `json:"hold"`
 	Exempt   machine.Set      `json:"exempt"` // does not follow the chart
@@ -131,7 +132,7 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 	j := passJSON{N: p.N, Section: p.Section, Part: p.ID.Part, School: m.School.String(), Carriage: p.Carriage,
 		Dir: p.Dir,
 		Row: p.Row(), Line: p.Line, Window: p.Window, Counter: p.Counter, Run: p.Run,
-		Select: h.Select, Sets: h.Sets, Hold: h.Hold.Or(p.Waits), Exempt: p.Exempt, Cams: p.Cams(),
+		Select: h.Select, Comes: pl.comes(p), Sets: pl.sets(p), Hold: h.Hold.Or(p.Waits), Exempt: p.Exempt, Cams: p.Cams(),
 		Setting: h.Setting.Key, Size: h.Size, Rack: p.Rack, Pitch: p.Pitch.String(), Lays: []layJSON{}, Why: p.Lace.Why,
 		Before: pl.steps(p.Before)}
 	if second := p.Second(); p.Recipe > 0 && second.Named || p.Recipe == 0 && second.Works(p.Dir) {
@@ -156,6 +157,36 @@ func (pl *Plan) passJSON(p *Pass) passJSON {
 			!l.First && h.Setting.Lays})
 	}
 	return j
+}
+
+// comes is what card or program, and the switch, have brought forward by themselves for a pass: what stands forward
+// without what fingers bring, and with what they push back.
+func (pl *Plan) comes(p *Pass) machine.Set {
+	if pl.Piece.Machine.School == machine.ByHand || p.Carriage == machine.SecondCarriage {
+		return machine.Set{}
+	}
+	on := p.Main().Select.Minus(p.Main().ByHand)
+	for i := range p.Before {
+		switch st := &p.Before[i]; st.Do() {
+		case step.DoBringForward:
+			on = on.Minus(st.Needles())
+		case step.DoPushBack:
+			on = on.Or(st.Needles())
+		}
+	}
+	return on
+}
+
+// sets is what the next pass of a plan selects, where a carriage selects a pass ahead.
+func (pl *Plan) sets(p *Pass) machine.Set {
+	if p.Line == 0 || pl.Piece.Machine.School != machine.Preselect || p.N >= len(pl.Passes) {
+		return p.Main().Sets
+	}
+	next := &pl.Passes[p.N]
+	if next.Carriage == machine.SecondCarriage || p.Main().Sets.Empty() && p.Lace.InProgram {
+		return p.Main().Sets
+	}
+	return next.Main().Select
 }
 
 // WriteJSON writes the plan with the findings given, which may be more than its own.

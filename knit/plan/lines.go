@@ -1,9 +1,11 @@
 package plan
 
 import (
+	"fmt"
 	"slices"
 
 	"vindel/knit/bed"
+	"vindel/knit/finding"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
@@ -277,11 +279,15 @@ func (k *planner) link() {
 			if p.Recipe > 0 {
 				continue // a recipe settles its own
 			}
-			if p.Line = p.Own; begins(p, before) && !p.Lace.InProgram {
+			if p.Line = p.Own; p.Own > 0 {
+				k.lacking(p)
+			}
+			if begins(p, before) && !p.Lace.InProgram {
 				k.begun(p, p)
 			}
 		case machine.Preselect:
 			if k.purlsNow(p) {
+				k.lacking(p)
 				if p.Line = p.Own; p.Row() == 1 || k.again(p) {
 					k.begun(p, p)
 				}
@@ -316,20 +322,23 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 		p.Main().Sets = p.Main().Sets.Or(next.Exempt)
 	}
 	undone := undone(next)
-	if work, then := at(p), at(next); work != then || k.Piece.Shape != nil {
+	if work, then := at(p), at(next); k.tiles() || work != then || k.Piece.Shape != nil {
 		// Needles newly in work were never selected, and the end needles that the switch has brought
 		// forward are those of the row before.
 		line := next.Main().Line
 		if k.Piece.Shape != nil {
 			line = k.Programs[next.Section-1][next.Own-1]
 		}
+		if k.tiles() {
+			line = k.punched(next.Section, next.Own)
+		}
 		sets := line.And(work)
 		if next.Ends {
 			sets = sets.Or(machine.SetOf(work.First(), work.Last()))
 		}
 		p.Main().Sets = sets
-		if wrong := sets.And(then).Minus(next.Main().Select); !wrong.Empty() {
-			next.Add(step.ToWork{At: step.Main(wrong)})
+		if wrong := sets.And(then).Minus(next.Main().Select).Minus(next.Main().PushedBack); !wrong.Empty() {
+			next.Add(step.PushBack{At: step.Main(wrong)})
 		}
 		undone = undone.Or(next.Main().Select.Minus(sets))
 	}
@@ -342,6 +351,100 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 			p.Add(step.CardLock{})
 			next.Before = append(pass.Steps(step.CardRelease{}), next.Before...)
 		}
+	}
+}
+
+// punched is every needle of the bed that a line of a section's card brings forward: the card goes on beside the areas,
+// with the holes that they need, and where they need none, with those of the needles beside them (rules 6).
+func (k *planner) punched(section, line int) (on machine.Set) {
+	if k.cards == nil {
+		k.cards = map[[2]int]machine.Set{}
+	}
+	key := [2]int{section, line}
+	if on, known := k.cards[key]; known {
+		return on
+	}
+	on = k.tiled(k.Section(section), k.Programs[section-1][line-1], k.LineWork(section, line-1))
+	k.cards[key] = on
+	return on
+}
+
+// tiles says that a card selects, and goes on beside the areas. Of a shaped piece a line serves rows of other needles:
+// what it brings beyond them is not followed yet.
+func (k *planner) tiles() bool { return k.m.HasCard() && k.Piece.Shape == nil }
+
+// tiled is every needle of the bed that a line brings forward which is punched for what a section wants of its needles
+// at work.
+func (k *planner) tiled(s *bed.Placed, want, work machine.Set) (on machine.Set) {
+	covered := s.Covered.Minus(s.Cut).And(work)
+	column := func(n machine.Needle) int {
+		return (int(n-k.m.CardOrigin)%k.m.Columns + k.m.Columns) % k.m.Columns
+	}
+	holes, known := make([]bool, k.m.Columns), make([]bool, k.m.Columns)
+	for n := range covered.All() {
+		if c := column(n); !known[c] {
+			holes[c], known[c] = want.Has(n), true
+		} else if holes[c] != want.Has(n) {
+			return want // no card can: that stops the piece
+		}
+	}
+	for n := range want.And(work).Minus(covered).All() {
+		if c := column(n); !known[c] {
+			holes[c] = true
+		}
+	}
+	for n := range k.m.Bed.All().All() {
+		if holes[column(n)] {
+			on.Add(n)
+		}
+	}
+	return on
+}
+
+// reaches stops a row whose line brings needles forward that it does not want, where the carriage selects as it goes,
+// or in pairs, and no hand can push them back in time.
+func (k *planner) reaches(s *section, r int) bool {
+	if !k.tiles() || s.Section.Lace() {
+		return true
+	}
+	for i := len(k.Passes) - 1; i >= 0 && k.Passes[i].Row() == r && k.Passes[i].Section == s.No; i-- {
+		p := &k.Passes[i]
+		now := p.Carriage == machine.PurlCarriage && !k.m.PurlAhead
+		if !p.Patterned || p.Recipe > 0 || k.m.School == machine.Preselect && !now {
+			continue
+		}
+		half := p.Main()
+		beyond := k.tiled(s.Placed, half.Line, s.InWork(r)).And(at(p)).Minus(half.Select).Minus(half.PushedBack)
+		if beyond.Empty() {
+			continue
+		}
+		k.dropRow(s, r)
+		k.Report(finding.Finding{Code: finding.CardPatternsAll, Severity: finding.Stop, Section: s.No, Rows: [2]int{r, r},
+			Needles: beyond,
+			Text: fmt.Sprintf("The card brings %s forward as the carriage passes, where the pattern is not knitted, and no "+
+				"hand can push them back in time.", beyond.Brief()),
+			Fix: "Draw a chart that fills the card, give it another place, or knit it where a row is selected ahead, or by " +
+				"hand"})
+		k.Stop(s.No, r)
+		return false
+	}
+	return true
+}
+
+// lacking has fingers bring forward what a row wants and its line does not bring, on machines that select as they knit,
+// or in pairs.
+func (k *planner) lacking(p *pass.Pass) {
+	half := p.Main()
+	if !k.tiles() || p.Lace.InProgram || p.Recipe > 0 || p.Section == 0 {
+		return
+	}
+	comes := k.punched(p.Section, p.Own).And(at(p))
+	if p.Ends {
+		comes = comes.Or(p.Exempt)
+	}
+	if lacks := half.Select.Minus(comes).Minus(half.ByHand); !lacks.Empty() {
+		p.Add(step.BringForward{At: step.Main(lacks)})
+		half.ByHand = half.ByHand.Or(lacks)
 	}
 }
 
@@ -359,6 +462,9 @@ func at(p *pass.Pass) machine.Set {
 func (k *planner) linkPairs(p, before, next *pass.Pass) {
 	if p.Lace.InProgram || p.Recipe > 0 {
 		return
+	}
+	if p.Own > 0 {
+		k.lacking(p)
 	}
 	if begins(p, before) && p.Dir == machine.Left {
 		k.begun(p, p)

@@ -184,3 +184,56 @@ func TestFromLine(t *testing.T) {
 		}
 	}
 }
+
+// TestPunched: a card goes on beside a motif, with the holes that the motif needs: what it brings forward beyond it is
+// pushed back, what it does not bring is brought, and where hands cannot push back in time the plan stops.
+func TestPunched(t *testing.T) {
+	motif := func(machine string) *pass.Plan {
+		return plan.Make(piecetest.New(t, machine, "L20", "R20", []string{"#..#", ".##."}, piecetest.Area("from", "L2"),
+			piecetest.Area("to", "R2"), piecetest.Area("first", "L2"), piecetest.Before(2, "A")))
+	}
+	pl := motif("card-preselect") // its columns come again 24 needles on, beyond the work
+	for i := range pl.Passes {
+		for _, st := range pl.Passes[i].Before {
+			if st.Do() == step.DoPushBack {
+				t.Errorf("pass %d: %s", i+1, st.Say(pl.Piece))
+			}
+		}
+	}
+	wide := func(machine string) *pass.Plan {
+		return plan.Make(piecetest.New(t, machine, "L30", "R30", []string{"#..#", ".##."}, piecetest.Area("from", "L2"),
+			piecetest.Area("to", "R2"), piecetest.Area("first", "L2"), piecetest.Before(2, "A")))
+	}
+	pl = wide("card-preselect")
+	var said []string
+	for i := range pl.Passes {
+		for _, st := range pl.Passes[i].Before {
+			if st.Do() == step.DoPushBack {
+				said = append(said, fmt.Sprintf("%d: %s", i+1, st.Say(pl.Piece)))
+			}
+		}
+	}
+	if got := strings.Join(said, "; "); got != "3: Push 4 needles back: L25-L24,R24-R25; 4: Push 4 needles back: L26,L23"+
+		",R23,R26" {
+		t.Error(got)
+	}
+	if f := technique.Prove(pl); !f.Matches() {
+		t.Errorf("%s %v", f.First, f.Faults)
+	}
+	for i := range pl.Passes { // left out, it is noticed
+		pl.Passes[i].Before = slices.DeleteFunc(pl.Passes[i].Before, func(st pass.Step) bool {
+			return st.Do() == step.DoPushBack
+		})
+	}
+	if f := technique.Prove(pl); f.Matches() {
+		t.Error("nobody has pushed them back, and the fabric comes out")
+	}
+	for _, id := range []string{"card-direct", "two-bed-pairs"} {
+		pl := wide(id)
+		if i := slices.IndexFunc(pl.Findings, func(f finding.Finding) bool {
+			return f.Code == finding.CardPatternsAll && f.Severity == finding.Stop
+		}); i < 0 && id == "card-direct" {
+			t.Errorf("%s: %v", id, pl.Findings)
+		}
+	}
+}

@@ -22,9 +22,10 @@ type planner struct {
 	m        *machine.Profile
 	loom     *loom.Loom
 	sections []section
-	shape    shaped           // of a piece that grows, narrows or divides
-	needs    []loom.Need      // of every row that can be planned, in knitting order
-	yarns    [][]piece.YarnNo // shared out for them
+	shape    shaped                 // of a piece that grows, narrows or divides
+	needs    []loom.Need            // of every row that can be planned, in knitting order
+	yarns    [][]piece.YarnNo       // shared out for them
+	cards    map[[2]int]machine.Set // what a line of a card brings forward, by section and line
 }
 
 // section is one of its sections, or the rows of one that a part of a divided piece knits: how it is
@@ -337,7 +338,7 @@ func (k *planner) knit(s *section) bool {
 			k.shapeRow(s, r)
 		}
 		t.Knit(l, w)
-		if len(k.shape.seen) > 0 || k.Piece.Shape != nil && !k.holdsStay(s, r) {
+		if len(k.shape.seen) > 0 || k.Piece.Shape != nil && !k.holdsStay(s, r) || !k.reaches(s, r) {
 			break
 		}
 		l.Shown()

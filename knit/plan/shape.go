@@ -492,9 +492,7 @@ func (k *planner) holdsStay(s *section, r int) bool {
 			return true
 		}
 	}
-	for len(k.Passes) > 0 && k.Passes[len(k.Passes)-1].Row() == r && k.Passes[len(k.Passes)-1].Section == s.No {
-		k.Passes = k.Passes[:len(k.Passes)-1]
-	}
+	k.dropRow(s, r)
 	k.Report(finding.Finding{Code: finding.TechniqueMachine, Severity: finding.Stop, Section: s.No, Rows: [2]int{r,
 		r}, Needles: held,
 		Text: fmt.Sprintf("Row %d is worked out and back, and the way back knits whatever is in hold: %v cannot "+
@@ -502,6 +500,13 @@ func (k *planner) holdsStay(s *section, r int) bool {
 		Fix: "Bind them off instead, or let them wait in plain rows"})
 	k.Stop(s.No, r)
 	return false
+}
+
+// dropRow takes the passes of a row away again.
+func (k *planner) dropRow(s *section, r int) {
+	for len(k.Passes) > 0 && k.Passes[len(k.Passes)-1].Row() == r && k.Passes[len(k.Passes)-1].Section == s.No {
+		k.Passes = k.Passes[:len(k.Passes)-1]
+	}
 }
 
 // stopsIn says that the plan stops in the rows of a section that it is the part of.

@@ -49,6 +49,7 @@ const (
 	DoIncrease     Do = "increase"
 	DoDecrease     Do = "decrease"
 	DoLower        Do = "lower"
+	DoPushBack     Do = "push-back"
 	DoRaise        Do = "raise"
 )
 

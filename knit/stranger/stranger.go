@@ -254,6 +254,8 @@ func (k *Knitter) obey(text string) error {
 		k.on = ""
 	case starts("Bring ") && strings.Contains(text, " forward: "):
 		return k.put(bed, set(after), forward)
+	case starts("Push ") && strings.Contains(text, " back: "):
+		return k.put(bed, set(after), rest)
 	case starts("Put ") && strings.Contains(text, " in full hold"):
 		return k.put(bed, set(text), full)
 	case starts("Put ") && strings.Contains(text, " at rest"):
