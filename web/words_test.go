@@ -229,7 +229,7 @@ func (h *hands) do(text string) []pass.Step {
 			st.Left = side(how)
 		}
 		return pass.Steps(st)
-	case starts("Cut ") && strings.Contains(text, " bobbin "), starts("Cut the laid "): // in no feeder
+	case starts("Cut bobbin "), starts("Cut the laid "): // in no feeder
 	case starts("Cut "):
 		name, _, _ := strings.Cut(after("Cut "), ", which hangs")
 		return pass.Steps(step.Cut{Yarn: h.yarn(name), Hangs: side(text)})

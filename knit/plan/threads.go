@@ -168,19 +168,24 @@ func (t *threads) take(p *pass.Pass, st step.Thread) step.Thread {
 	carry := t.carries(p, st.Yarn)
 	_, first, takes := ends(p, st.Feeder-1, p.Dir == machine.Left)
 	var best *thread
-	least := math.MaxInt
-	for _, th := range t.hanging {
-		if th.yarn != st.Yarn || th.side != t.at && th.knits && !carry {
-			continue
+	least := [2]int{math.MaxInt}
+	look := func(th *thread) {
+		across, up, far := t.strand(p, th, first, takes)
+		if th.yarn != st.Yarn || far && !carry {
+			return
 		}
-		if across, _, far := t.strand(p, th, first, takes); (!far || carry) && across < least {
-			best, least = th, across
+		if now := [2]int{across, up}; best == nil || slices.Compare(now[:], least[:]) < 0 {
+			best, least = th, now
 		}
 	}
-	for _, th := range t.laid {
-		if across, _, far := t.strand(p, th, first, takes); th.yarn == st.Yarn && th.bobbin != "" && !far &&
-			(across < least || across == least && best != nil && best.bobbin > th.bobbin) {
-			best, least = th, across
+	for _, name := range slices.Sorted(maps.Keys(t.laid)) {
+		if th := t.laid[name]; th.bobbin != "" {
+			look(th)
+		}
+	}
+	for _, th := range t.hanging {
+		if th.side == t.at || !th.knits || carry {
+			look(th)
 		}
 	}
 	st.Bobbin, st.Of = "", p.Carriage

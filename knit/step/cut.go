@@ -23,11 +23,11 @@ func (Cut) Do() Do { return DoCut }
 func (s Cut) Say(p *piece.Piece) string {
 	switch {
 	case s.Laid && !s.Joined:
-		return fmt.Sprintf("Cut the laid %s: it is finished", p.YarnName(s.Yarn))
+		return "Cut the laid " + p.YarnName(s.Yarn) // it is finished
 	case s.Joined && s.Bobbin != "":
-		return fmt.Sprintf("Cut %s bobbin %s where it hangs: it goes on with a new end", p.YarnName(s.Yarn), s.Bobbin)
+		return fmt.Sprintf("Cut bobbin %s and go on with a new end", s.Bobbin)
 	case s.Bobbin != "":
-		return fmt.Sprintf("Cut %s bobbin %s: it is finished", p.YarnName(s.Yarn), s.Bobbin)
+		return "Cut bobbin " + s.Bobbin // it is finished
 	}
 	return fmt.Sprintf("Cut %s, which hangs on the %v, and bring its end here", p.YarnName(s.Yarn), s.Hangs)
 }
@@ -42,8 +42,15 @@ func (s Cut) Short(p *piece.Piece) string {
 	return fmt.Sprintf("cut and join %s", p.YarnName(s.Yarn))
 }
 
-func (Cut) Rank(bool) Rank    { return YarnOut }
-func (Cut) Event() Event      { return OfYarn }
+func (Cut) Rank(bool) Rank { return YarnOut }
+
+func (s Cut) Event() Event {
+	if (s.Bobbin != "" || s.Laid) && !s.Joined {
+		return Everyday
+	}
+	return OfYarn
+}
+
 func (s Cut) Act(at Standing) { at.Cut(s) }
 
 func (s Cut) JSON(p *piece.Piece, j *JSON) {

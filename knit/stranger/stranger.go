@@ -298,7 +298,7 @@ func (k *Knitter) obey(text string) error {
 		default:
 			return fmt.Errorf("and then? it is not said")
 		}
-	case starts("Cut the laid "), starts("Cut ") && strings.Contains(text, " bobbin "):
+	case starts("Cut the laid "), starts("Cut bobbin "):
 	case starts("Cut "):
 		name, _, _ := strings.Cut(text[4:], ", which hangs")
 		k.yarn(name).cut, k.yarn(name).hangs = true, false
