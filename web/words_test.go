@@ -256,6 +256,7 @@ func (h *hands) do(text string) []pass.Step {
 		return pass.Steps(step.BringForward{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " in full hold"):
 		return pass.Steps(step.ToHold{At: step.Main(h.needles(text))})
+	case starts("Turn the console's "): // the data are turned round where it does not
 	case starts("Push "):
 		return pass.Steps(step.PushBack{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " at rest"):

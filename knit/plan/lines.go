@@ -562,13 +562,13 @@ func (k *planner) windows() {
 		}
 		put := pass.Has[step.SetCard](p.Before)
 		if !put && p.Line == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined {
-			p.Add(step.SetCard{Line: 1})
+			p.Add(step.SetCard{Line: 1, In: section})
 		}
 		for j := 0; j < len(p.Before); j++ {
 			switch st := p.Before[j].Step.(type) {
 			case step.Sweep:
 				if st.Line == 1 && read > 0 && read%k.CardRows(section) == 0 && !k.Section(section).Section.Joined {
-					p.Before = slices.Insert(p.Before, j, pass.Steps(step.SetCard{Line: 1})...) // from line 1 again
+					p.Before = slices.Insert(p.Before, j, pass.Steps(step.SetCard{Line: 1, In: section})...) // from line 1 again
 					under, read = 1, 0
 					j++
 				}

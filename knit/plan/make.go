@@ -112,6 +112,7 @@ func (k *planner) make() (*pass.Plan, error) {
 	k.switches()
 	k.order()
 	k.threads()
+	k.console()
 	k.count()
 	if k.m.Feeders == 1 && k.shape.second == 0 {
 		k.offerFewerCuts()

@@ -8,6 +8,6 @@ var All = []Step{
 	Transfer{}, Move{}, Across{}, Cross{}, KnitByHand{}, Wrap{}, WrapEdge{}, Reform{}, Drop{}, TakeOff{},
 	BindOff{}, BindOffThese{}, BindOffEdge{}, BindOffMiddle{},
 	Attach{}, Remove{}, AttachPart{}, RemovePart{}, Lower{}, Raise{}, Rack{},
-	Cams{}, Switch{}, Size{}, SetCard{}, CardLock{}, CardRelease{}, Sweep{},
+	Cams{}, Switch{}, Console{}, Size{}, SetCard{}, CardLock{}, CardRelease{}, Sweep{},
 	WeightsOn{}, WeightsUp{}, WeightsOff{}, Lifeline{}, Inspect{}, Look{}, Note{},
 }

@@ -12,6 +12,7 @@ import (
 type SetCard struct {
 	plain
 	Section, Line int
+	In            int // the section whose it is, where Section is 0
 }
 
 func (SetCard) Do() Do { return DoSetCard }
@@ -50,7 +51,7 @@ func (SetCard) Event() Event      { return OfCard }
 func (SetCard) Slip() Slip        { return CardAmiss }
 func (s SetCard) Act(at Standing) { at.Card(s.Section, s.Line) }
 
-func (s SetCard) JSON(_ *piece.Piece, j *JSON) { j.Value = &s.Line }
+func (s SetCard) JSON(_ *piece.Piece, j *JSON) { j.Value, j.Section = &s.Line, max(s.Section, s.In) }
 
 // CardLock keeps the card from going on for one pass, CardRelease lets it go on again.
 type (

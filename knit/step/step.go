@@ -50,6 +50,7 @@ const (
 	DoDecrease     Do = "decrease"
 	DoLower        Do = "lower"
 	DoPushBack     Do = "push-back"
+	DoConsole      Do = "console"
 	DoRaise        Do = "raise"
 )
 
@@ -163,6 +164,9 @@ type JSON struct {
 	Yarn    string    `json:"yarn,omitempty"`
 	Value   *int      `json:"value,omitempty"`
 	Cams    string    `json:"cams,omitempty"`
+	Switch  string    `json:"switch,omitempty"`
+	Area    *int      `json:"area,omitempty"`
+	Section int       `json:"section,omitempty"`
 	Ways    *waysJSON `json:"ways,omitempty"`
 	Silent  bool      `json:"silent,omitempty"`
 	Carry   string    `json:"carriage,omitempty"`
