@@ -248,7 +248,7 @@ func (h *hands) do(text string) []pass.Step {
 		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
 			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
 		return pass.Steps(step.Attach{Carriage: carriage, From: side(text), Had: carriage})
-	case starts("Park the "):
+	case starts("Park the "), starts("Lift the "):
 		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
 			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
 		return pass.Steps(step.Remove{Carriage: carriage, Parked: side(text)})

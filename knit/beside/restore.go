@@ -240,9 +240,9 @@ type resting struct {
 	yarns     map[piece.YarnNo]machine.Side
 }
 
-func (r resting) PutOff(c machine.Carriage, at machine.Side) { r.carriages[c] = at }
-func (r resting) PutOn(c machine.Carriage, _ machine.Side)   { delete(r.carriages, c) }
-func (r resting) Thread(s step.Thread)                       { delete(r.yarns, s.Yarn) }
+func (r resting) PutOff(s step.Remove)                     { r.carriages[s.Carriage] = s.Parked }
+func (r resting) PutOn(c machine.Carriage, _ machine.Side) { delete(r.carriages, c) }
+func (r resting) Thread(s step.Thread)                     { delete(r.yarns, s.Yarn) }
 
 func (r resting) Unthread(s step.Unthread) {
 	if s.Left != 0 && !s.Cut {

@@ -22,9 +22,10 @@ type carriage struct {
 	beds   [2]needles
 	reader *reader
 
-	on       machine.Carriage // the carriage on the bed; noCarriage: none
-	at       machine.Side     // of the carriage that knits: knit and purl hand the yarn over
-	laceAt   machine.Side     // the lace carriage lives on the left
+	on       machine.Carriage                  // the carriage on the bed; noCarriage: none
+	rails    map[machine.Carriage]machine.Side // where others stand beside it
+	at       machine.Side                      // of the carriage that knits: knit and purl hand the yarn over
+	laceAt   machine.Side                      // the lace carriage lives on the left
 	feeders  [2]piece.YarnNo
 	hangs    [64]machine.Side // one feeder: where each yarn hangs that has been taken out of it
 	standing [2]pass.Half     // the beds as they stand for the pass at work
@@ -74,7 +75,7 @@ type Run struct {
 func Begin(pl *pass.Plan) *Run {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
 		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Second.Rack, pitch: pl.Piece.Second.Pitch}
-	c.limit = pl.Piece.FloatLimit()
+	c.limit, c.rails = pl.Piece.FloatLimit(), map[machine.Carriage]machine.Side{}
 	idle := machine.Cams{Selected: machine.Slip, Unselected: machine.Slip, Held: unknown}
 	for of := range c.set {
 		for way := range c.set[of] {

@@ -325,9 +325,21 @@ func (c *carriage) endOf(y piece.YarnNo) machine.Side {
 
 // --- carriages, controls, card ----------------------------------------------------------------------------------
 
-func (c *carriage) PutOff(which machine.Carriage, at machine.Side) {
+func (c *carriage) PutOff(s step.Remove) {
+	which, at := s.Carriage, s.Parked
+	delete(c.rails, which)
 	if c.on != which {
 		return
+	}
+	if !s.Lifted {
+		for other, side := range c.rails {
+			if side == at {
+				c.fault(finding.CarriagesClash, c.now, machine.Set{},
+					"the %v carriage is to be parked on the %v, where the %v carriage stands on the rails.", which, at,
+					other)
+			}
+		}
+		c.rails[which] = at
 	}
 	if stands := c.stands(which); at != stands {
 		c.fault(finding.CarriageSide, c.now, machine.Set{},
@@ -344,6 +356,13 @@ func (c *carriage) PutOn(which machine.Carriage, from machine.Side) {
 	if stands := c.stands(which); from != stands {
 		c.fault(finding.CarriageSide, c.now, machine.Set{},
 			"the %v carriage is to come on from the %v, but it is on the %v.", which, from, stands)
+	}
+	delete(c.rails, which)
+	for other, side := range c.rails {
+		if side == from {
+			c.fault(finding.CarriagesClash, c.now, machine.Set{},
+				"the %v carriage is to come on from the %v, where the %v carriage stands on the rails.", which, from, other)
+		}
 	}
 	c.on = which
 }

@@ -26,10 +26,12 @@ type Loom struct {
 	course  int         // the row of fabric begun last, from 1
 	due     []pass.Step // to stand before the next pass
 
-	carriage machine.Side     // where the carriage that knits stands: knit and purl hand the yarn over
-	laceAt   machine.Side     // where the lace carriage stands; it lives on the left
-	on       machine.Carriage // on the bed
-	knitter  machine.Carriage // the one that knitted last
+	carriage machine.Side                             // where the carriage that knits stands: knit and purl hand the yarn over
+	laceAt   machine.Side                             // where the lace carriage stands; it lives on the left
+	on       machine.Carriage                         // on the bed
+	knitter  machine.Carriage                         // the one that knitted last
+	rails    [machine.SecondCarriage + 1]machine.Side // where those off the bed stand beside it; 0: not there
+	kitted   [machine.SecondCarriage + 1]bool         // what has to be there before it comes on is there
 
 	feeders  [2]piece.YarnNo         // what is threaded, where there are two
 	took     [2]piece.YarnNo         // what the last pass took that took yarn
@@ -56,6 +58,12 @@ type Loom struct {
 func New(p *piece.Piece, pl *pass.Plan, ask bool) *Loom {
 	l := &Loom{Piece: p, Machine: &p.Machine, Plan: pl, carriage: p.Start, laceAt: machine.Left, techs: map[any]any{}}
 	l.yarns.carriage = p.Start
+	if l.Machine.Lace == "separate" {
+		l.rails[machine.LaceCarriage] = l.Machine.Home(machine.LaceCarriage)
+	}
+	if l.Machine.PurlCarriage {
+		l.rails[machine.PurlCarriage] = l.Machine.Home(machine.PurlCarriage)
+	}
 	if ask {
 		l.shows = &[machine.MaxBed]piece.YarnNo{}
 	}
@@ -261,15 +269,46 @@ func (l *Loom) Sent(p *pass.Pass) {
 // the same belt.
 func (l *Loom) changeCarriage(p *pass.Pass) {
 	if p.Carriage == l.on {
+		if p.N == 1 {
+			l.needs(p)
+		}
 		return
 	}
 	had := l.knitter
 	if p.N == 1 {
 		had = p.Carriage // there is no yarn yet
 	}
-	p.Add(step.Remove{Carriage: l.on, Parked: l.Stands(l.on)},
+	from, to := l.Stands(p.Carriage), l.Stands(l.on)
+	lifted := to == from // it would stand in the way
+	for c, side := range l.rails {
+		switch machine.Carriage(c) {
+		case p.Carriage, l.on:
+			continue
+		}
+		lifted = lifted || side == to
+		if side == from {
+			p.Add(step.Remove{Carriage: machine.Carriage(c), Parked: side, Lifted: true})
+			l.rails[c] = 0
+		}
+	}
+	if l.rails[p.Carriage], l.rails[l.on] = 0, to; lifted {
+		l.rails[l.on] = 0
+	}
+	p.Add(step.Remove{Carriage: l.on, Parked: to, Lifted: lifted})
+	l.needs(p)
+	p.Add(
 		step.Attach{Carriage: p.Carriage, From: l.Stands(p.Carriage), Had: had})
 	l.on = p.Carriage
+}
+
+// needs says, once, what has to be there before a carriage comes on.
+func (l *Loom) needs(p *pass.Pass) {
+	for _, kit := range l.Machine.Kit {
+		if kit.For == p.Carriage && !l.kitted[p.Carriage] {
+			p.Add(step.Kit{Text: kit.Text, On: kit.Side})
+		}
+	}
+	l.kitted[p.Carriage] = true
 }
 
 // moveWeights moves the weights up every so many rows of fabric.

@@ -93,8 +93,28 @@ type Profile struct {
 	Near         bool   // the patterned bed is the one nearest to her: its knit side faces her
 	EndSwitch    bool   // a switch brings the end needles forward while a line is read
 	MirrorSwitch bool
+	Homes        map[string]string // where a carriage is that is not at work: left or right, the rails there, or her words
+	Kit          []Kit             // what has to be there before a carriage comes on
 	Controls     []Control         // her own, where she has placed them on the carriage
 	Words        map[string]string // the user's own, by the keys of Terms; others are kept
+}
+
+// Kit is something that has to be there before a carriage comes on: on a side, or anywhere.
+type Kit struct {
+	For  Carriage
+	Side Side
+	Text string
+}
+
+// Home is the side on whose rails a carriage stands that has not been at work yet; 0: it is elsewhere.
+func (p *Profile) Home(c Carriage) Side {
+	switch at := p.Homes[c.String()]; {
+	case at == "left", at == "" && c == LaceCarriage:
+		return Left
+	case at == "right", at == "" && c == PurlCarriage:
+		return Right
+	}
+	return 0
 }
 
 // MemoKey begins a panel word that is a number her panel shows for a memo: "memo knit 2" = "5".

@@ -47,6 +47,33 @@ func (r *reader) machine(n node) {
 			}
 		}
 	}
+	if v := n.at("homes"); !v.missing() && v.object("knit", "lace", "purl", "second") {
+		m.Homes = map[string]string{}
+		for _, k := range v.members() {
+			m.Homes[k] = v.at(k).short()
+		}
+	}
+	for i := range n.at("kit").list() {
+		v := n.at("kit").index(i)
+		if !v.object("carriage", "side", "text") {
+			continue
+		}
+		kit := machine.Kit{Text: v.at("text").short()}
+		if word := v.at("carriage").word("knit", "lace", "purl", "second"); word != "" && word != "knit" {
+			kit.For, _ = CarriageNamed(word)
+		}
+		switch v.at("side").word("left", "right") {
+		case "left":
+			kit.Side = machine.Left
+		case "right":
+			kit.Side = machine.Right
+		}
+		if kit.Text == "" {
+			v.at("text").fail("missing; what has to be there, in words")
+			continue
+		}
+		m.Kit = append(m.Kit, kit)
+	}
 	if n.at("advances").missing() && m.PurlCarriage && len(m.Advances) > 0 {
 		m.Advances = []string{"lace", "purl"}
 	}
@@ -58,7 +85,7 @@ func (r *reader) machine(n node) {
 const takeBack, holdingOff = "take-back", "holding-off"
 
 func machineKeys() []string {
-	keys := []string{"profile", "name", "words"}
+	keys := []string{"profile", "name", "words", "homes", "kit"}
 	for i := range MachineFields {
 		keys = append(keys, MachineFields[i].Key)
 	}

@@ -160,3 +160,42 @@ func TestLeversByHand(t *testing.T) {
 		}
 	}
 }
+
+// TestRails: two carriages never stand on the rails of one side, and none comes on where another stands: it is lifted
+// off; what has to be there before a carriage comes on is said once, in her words.
+func TestRails(t *testing.T) {
+	lace := []edit.Change{piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "knit"),
+		piecetest.Set("/sections/0/technique", "lace"), piecetest.Set("/sections/0/rows", 6), piecetest.Before(2, "A")}
+	rows := []string{"......", "/o..o\\", "......", "-o\\/o-"}
+	for _, c := range []struct {
+		name, want string
+		machine    map[string]any
+	}{
+		{"lace alone", "rails lace; rails knit", map[string]any{}},
+		{"purl at home on the right", "off lace; rails purl", map[string]any{"purl_carriage": true}},
+		{"purl at home on a table", "rails lace; off; rails purl",
+			map[string]any{"purl_carriage": true, "homes": map[string]any{"purl": "on the table"}}},
+		{"with rails to be put on", "Put the rails on, on the left; rails lace; rails knit", map[string]any{
+			"kit": []any{map[string]any{"carriage": "lace", "side": "left", "text": "put the rails on"}}}},
+	} {
+		c.machine["profile"] = "card-preselect"
+		p := piecetest.New(t, "card-preselect", "L12", "R12", rows, append(lace, piecetest.Set("/machine", c.machine))...)
+		pl := plan.Make(p)
+		var said []string
+		for i := range pl.Passes {
+			for _, st := range pl.Passes[i].Before {
+				switch st := st.Step.(type) {
+				case step.Remove:
+					said = append(said, map[bool]string{false: "rails", true: "off"}[st.Lifted])
+				case step.Attach:
+					said[len(said)-1] += " " + st.Carriage.String()
+				case step.Kit:
+					said = append(said[:len(said)-1], st.Say(p), said[len(said)-1])
+				}
+			}
+		}
+		if got := strings.Join(said, "; "); !strings.HasPrefix(got, c.want) {
+			t.Errorf("%s: %s", c.name, got)
+		}
+	}
+}

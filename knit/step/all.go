@@ -7,7 +7,7 @@ var All = []Step{
 	Mark{Marked: &Marked{}}, Wait{}, TakeUp{}, Return{Marked: &Marked{}},
 	Transfer{}, Move{}, Across{}, Cross{}, KnitByHand{}, Wrap{}, WrapEdge{}, Reform{}, Drop{}, TakeOff{},
 	BindOff{}, BindOffThese{}, BindOffEdge{}, BindOffMiddle{},
-	Attach{}, Remove{}, AttachPart{}, RemovePart{}, Lower{}, Raise{}, Rack{},
+	Attach{}, Remove{}, Kit{}, AttachPart{}, RemovePart{}, Lower{}, Raise{}, Rack{},
 	Cams{}, Switch{}, Console{}, Size{}, SetCard{}, CardLock{}, CardRelease{}, Sweep{},
 	WeightsOn{}, WeightsUp{}, WeightsOff{}, Lifeline{}, Inspect{}, Look{}, Note{},
 }

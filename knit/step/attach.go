@@ -5,6 +5,7 @@ import (
 
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 )
 
 // Attach brings a carriage on from a side; Had is the one that had the yarn before it.
@@ -26,6 +27,27 @@ func (Attach) Event() Event                { return OfCarriage }
 func (s Attach) Act(at Standing)           { at.PutOn(s.Carriage, s.From) }
 
 func (s Attach) JSON(_ *piece.Piece, j *JSON) { j.Carry, j.Side = s.Carriage.String(), s.From.String() }
+
+// Kit is what has to be there before a carriage comes on, in the owner's words.
+type Kit struct {
+	plain
+	Text string
+	On   machine.Side // 0: no side
+}
+
+func (Kit) Do() Do { return DoAttach }
+
+func (s Kit) Say(*piece.Piece) string {
+	if s.On == 0 {
+		return words.Capital(s.Text)
+	}
+	return fmt.Sprintf("%s, on the %v", words.Capital(s.Text), s.On)
+}
+
+func (s Kit) Short(*piece.Piece) string    { return noted(s.Text) }
+func (Kit) Rank(bool) Rank                 { return Carriages }
+func (Kit) Event() Event                   { return OfCarriage }
+func (s Kit) JSON(_ *piece.Piece, j *JSON) { j.Side = s.On.String() }
 
 // AttachPart puts a part of the machine on, in words of the recipe's.
 type AttachPart struct {

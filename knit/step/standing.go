@@ -42,7 +42,7 @@ type Standing interface {
 	Cut(s Cut)
 
 	PutOn(c machine.Carriage, from machine.Side)
-	PutOff(c machine.Carriage, at machine.Side)
+	PutOff(s Remove)
 	Cams(s Cams)
 	Size(bed machine.BedNo, size string)
 	Switch(c Control, on bool)
@@ -81,7 +81,7 @@ func (Idle) TakeUp(machine.BedNo, machine.Set)                      {}
 func (Idle) Return()                                                {}
 func (Idle) BindOffWaiting(machine.BedNo, machine.Set)              {}
 func (Idle) PutOn(machine.Carriage, machine.Side)                   {}
-func (Idle) PutOff(machine.Carriage, machine.Side)                  {}
+func (Idle) PutOff(Remove)                                          {}
 func (Idle) Cams(Cams)                                              {}
 func (Idle) Size(machine.BedNo, string)                             {}
 func (Idle) Switch(Control, bool)                                   {}

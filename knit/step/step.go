@@ -180,6 +180,7 @@ type JSON struct {
 	Doubled string    `json:"doubled,omitempty"`
 	Rack    *int      `json:"rack,omitempty"`
 	Pitch   string    `json:"pitch,omitempty"`
+	To      string    `json:"to,omitempty"`
 	Onto    string    `json:"onto,omitempty"`
 	With    string    `json:"with,omitempty"`
 	From    string    `json:"from,omitempty"`

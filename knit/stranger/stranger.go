@@ -85,6 +85,7 @@ type Knitter struct {
 	on         string // the carriage on the bed
 	at         bool   // it stands on the right
 	laceAt     bool
+	rails      map[string]bool // those beside the bed, by carriage: on the right
 	laid       []lay
 	known      bool
 }
@@ -109,7 +110,7 @@ var (
 func (k *Knitter) Knit(text string) (made []Pass, err error) {
 	k.places = [2]map[int]place{{}, {}}
 	k.levers, k.ends, k.on, k.at = map[string]*[2]lever{}, map[string]*end{}, "knit", true
-	k.ends = map[string]*end{}
+	k.rails = map[string]bool{}
 	for no, line := range strings.Split(text, "\n") {
 		told := strings.TrimSpace(line)
 		switch m := passLine.FindStringSubmatch(line); {
@@ -246,12 +247,29 @@ func (k *Knitter) obey(text string) error {
 		if stands != strings.HasSuffix(text, "right") {
 			return fmt.Errorf("it stands on the other side")
 		}
+		delete(k.rails, which)
+		for other, at := range k.rails {
+			if at == stands {
+				return fmt.Errorf("the %s carriage stands in the way", other)
+			}
+		}
 		k.on = which
+	case starts("Lift the ") && strings.Contains(text, " carriage off the bed"):
+		which := strings.Fields(text)[2]
+		if delete(k.rails, which); which == k.on {
+			k.on = ""
+		}
 	case starts("Park the "):
-		if which := strings.Fields(text)[2]; which != k.on {
+		which, right := strings.Fields(text)[2], strings.HasSuffix(text, "right")
+		for other, at := range k.rails {
+			if at == right {
+				return fmt.Errorf("the %s carriage stands there", other)
+			}
+		}
+		if which != k.on {
 			return fmt.Errorf("on the bed is the %q carriage", k.on)
 		}
-		k.on = ""
+		k.on, k.rails[which] = "", right
 	case starts("Bring ") && strings.Contains(text, " forward: "):
 		return k.put(bed, set(after), forward)
 	case starts("Push ") && strings.Contains(text, " back: "):
