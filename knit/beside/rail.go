@@ -52,8 +52,10 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 		switch st := st.Step.(type) {
 		case step.Thread:
 			if old := replaced(p, st); old != 0 {
-				t = fmt.Sprintf("%s for %s in %s", pl.Piece.YarnName(st.Yarn), pl.Piece.YarnName(old),
-					pl.Piece.Machine.Word(fmt.Sprintf("feeder%d", st.Feeder)))
+				t = fmt.Sprintf("%s for %s", pl.Piece.YarnName(st.Yarn), pl.Piece.YarnName(old))
+				if m := &pl.Piece.Machine; m.Feeders > 1 {
+					t += " in " + m.Word(fmt.Sprintf("feeder%d", st.Feeder))
+				}
 			}
 			r.Knots[st.Feeder-1] = true
 			yarns = append(yarns, t)
@@ -78,7 +80,7 @@ func rowOf(pl *pass.Plan, p *pass.Pass, short func(*pass.Step) string) Row {
 func replaced(p *pass.Pass, in step.Thread) piece.YarnNo {
 	for i := range p.Before {
 		if out, ok := p.Before[i].Step.(step.Unthread); ok && in.Bobbin == "" && out.Bobbin == "" &&
-			out.Feeder == in.Feeder {
+			out.Feeder == in.Feeder && out.Yarn != in.Yarn {
 			return out.Yarn
 		}
 	}
@@ -89,7 +91,7 @@ func replaced(p *pass.Pass, in step.Thread) piece.YarnNo {
 func replaces(p *pass.Pass, out step.Unthread) bool {
 	for i := range p.Before {
 		if in, ok := p.Before[i].Step.(step.Thread); ok && out.Bobbin == "" && in.Bobbin == "" &&
-			in.Feeder == out.Feeder {
+			in.Feeder == out.Feeder && in.Yarn != out.Yarn {
 			return true
 		}
 	}
