@@ -77,7 +77,7 @@ func (f *follower) pass(pl *pass.Plan, p *pass.Pass) string {
 		switch st := st.Step.(type) {
 		case step.Thread:
 			e := f.of(st.Name)
-			there := st.New || st.Over || st.Carried || f.hands || e.side == f.at ||
+			there := st.New || st.Over || f.hands || e.side == f.at ||
 				e.bobbin != "" && e.bobbin == st.Bobbin
 			switch {
 			case e.in, e.cut, f.fed[st.Feeder-1] != "", !there, st.New != (e.run == 0 && !e.cast) && !f.hands:
