@@ -214,7 +214,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		v.Changed = d.changed(at, v.Done)
 	}
 	if v.Done == v.Passes {
-		v.Finished = v.Stopped == ""
+		v.Finished, v.Time = v.Stopped == "", ""
 		v.After = said(pl.After, p)
 		return v, nil
 	}

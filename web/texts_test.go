@@ -66,6 +66,9 @@ func TestGerman(t *testing.T) {
 			data, _ := io.ReadAll(res.Body)
 			res.Body.Close()
 			seen++
+			if strings.Contains(string(data), ">Pass ") == strings.Contains(string(data), ">The end<") {
+				t.Errorf("piece %d, after pass %d: which pass is it, or is it the end?", id, n)
+			}
 			de.page(data, func(text string) {
 				if !isName(text, names) {
 					missing[text] = fmt.Sprintf("piece %d, pass %d", id, n+1)
