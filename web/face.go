@@ -93,7 +93,8 @@ func untold(m *machine.Profile) bool {
 func drawControl(no int, c *machine.Control, position string) controlView {
 	v := controlView{No: no, Name: c.Name, Shape: c.Shape, Position: position, Known: position != "",
 		X: faceX + int(c.At[0]*(carriageW-2*faceX)), Y: faceY + int(c.At[1]*(carriageH-2*faceY-20)),
-		Acts: c.Acts.String(), Positions: strings.Join(c.Positions, ", "), PositionList: c.Positions, Sized: len(c.Positions) == 0}
+		Acts: c.Acts.String(), Positions: strings.Join(c.Positions, ", "), PositionList: c.Positions,
+		Sized: len(c.Positions) == 0}
 	at, last := slices.Index(c.Positions, position), max(1, len(c.Positions)-1)
 	if v.Sized {
 		size, err := strconv.ParseFloat(strings.ReplaceAll(position, ",", "."), 64)

@@ -140,6 +140,8 @@ func limits(p *piece.Piece) (list []field) {
 	none.Limits = piece.Limits{}
 	l := &p.Limits
 	add("float", "Longest float, in stitches", l.Float, none.FloatLimit())
+	add("strand", "Longest strand over a rest, in stitches", l.Strand, none.StrandLimit())
+	add("carried", "Passes that a yarn is carried up", l.Carried, piece.CarriedLimit)
 	add("slip", "Rows that a needle is slipped", l.Slip, piece.SlipLimit)
 	add("tuck", "Tucks running on a needle", l.Tuck, none.TuckLimit())
 	add("tuck_wide", "Neighbours that tuck together", l.TuckWide, piece.TuckWideLimit)

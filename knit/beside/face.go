@@ -54,10 +54,11 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 			if c.On != st.Setting.Of || st.Way != 0 && c.Acts != 0 && c.Acts != st.Way {
 				continue
 			}
-			for part, key := range map[step.Lever]string{step.Pattern: st.Setting.Pattern(), step.Holding: held} {
-				if p, ok := c.Sets[key]; ok && st.Lever&part != 0 {
-					set(k, p, now)
-				}
+			if p, ok := c.Sets[st.Setting.Pattern()]; ok && st.Lever&step.Pattern != 0 {
+				set(k, p, now)
+			}
+			if p, ok := c.Sets[held]; ok && st.Lever&step.Holding != 0 {
+				set(k, p, now)
 			}
 		}
 	}

@@ -76,6 +76,12 @@ func Begin(pl *pass.Plan) *Run {
 	c := &carriage{plan: pl, m: &pl.Piece.Machine, rec: newFabric(pl), reader: newReader(pl),
 		at: pl.Piece.Start, laceAt: machine.Left, rack: pl.Piece.Second.Rack, pitch: pl.Piece.Second.Pitch}
 	c.limit, c.rails = pl.Piece.FloatLimit(), map[machine.Carriage]machine.Side{}
+	for _, of := range [...]machine.Carriage{machine.LaceCarriage, machine.PurlCarriage} {
+		if at := c.m.Home(of); at != 0 && (of == machine.PurlCarriage && c.m.PurlCarriage ||
+			of == machine.LaceCarriage && c.m.Lace == "separate") {
+			c.rails[of] = at
+		}
+	}
 	idle := machine.Cams{Selected: machine.Slip, Unselected: machine.Slip, Held: unknown}
 	for of := range c.set {
 		for way := range c.set[of] {

@@ -22,8 +22,8 @@ type lever struct {
 func (v *Levers) Stands(way machine.Side) machine.Setting { return v[way-machine.Left].pattern }
 
 // Move is what has to be moved before a pass on a way for which a setting is wanted. What needles forward do matters
-// where there are any, holding where a needle stands in a position that it changes. Where the way back before it was set alone, and to the same, that step can
-// serve both ways, wider is true, and nothing more is to be moved of that part.
+// where there are any, holding where a needle stands in a position that it changes. wider is what was moved for the way
+// back alone, in the pass before it, and to the same: that step can serve both ways; now is what is left to be moved.
 func (v *Levers) Move(m *machine.Profile, s machine.Setting, way machine.Side, forward,
 	holds bool) (wider, now step.Lever) {
 	at, other := &v[way-machine.Left], &v[way.Other()-machine.Left]
@@ -34,7 +34,7 @@ func (v *Levers) Move(m *machine.Profile, s machine.Setting, way machine.Side, f
 	if (holds || now != 0 && s.Whole()) && !(at.known && at.held == held) {
 		now |= step.Holding
 	}
-	if v.serves(other, at, s, now, holds) {
+	if serves(other, at, s, now, holds) {
 		wider, now = other.fresh, now&^other.fresh
 		at.take(*other, wider)
 	}
@@ -63,7 +63,7 @@ func alike(stands, s *machine.Setting, way machine.Side, forward bool) bool {
 }
 
 // serves says that the step before the way back can serve this way as well.
-func (v *Levers) serves(back, at *lever, s machine.Setting, now step.Lever, holds bool) bool {
+func serves(back, at *lever, s machine.Setting, now step.Lever, holds bool) bool {
 	part := back.fresh
 	if now&part == 0 || part&step.Pattern != 0 && (now&step.Pattern == 0 || back.pattern.Pattern() != s.Pattern()) {
 		return false

@@ -270,7 +270,7 @@ func (l *Loom) Sent(p *pass.Pass) {
 func (l *Loom) changeCarriage(p *pass.Pass) {
 	if p.Carriage == l.on {
 		if p.N == 1 {
-			l.needs(p)
+			l.needs(p, p.Carriage)
 		}
 		return
 	}
@@ -295,20 +295,22 @@ func (l *Loom) changeCarriage(p *pass.Pass) {
 		l.rails[l.on] = 0
 	}
 	p.Add(step.Remove{Carriage: l.on, Parked: to, Lifted: lifted})
-	l.needs(p)
-	p.Add(
-		step.Attach{Carriage: p.Carriage, From: l.Stands(p.Carriage), Had: had})
+	l.needs(p, p.Carriage)
+	p.Add(step.Attach{Carriage: p.Carriage, From: l.Stands(p.Carriage), Had: had})
 	l.on = p.Carriage
 }
 
 // needs says, once, what has to be there before a carriage comes on.
-func (l *Loom) needs(p *pass.Pass) {
+func (l *Loom) needs(p *pass.Pass, c machine.Carriage) {
+	if l.kitted[c] {
+		return
+	}
+	l.kitted[c] = true
 	for _, kit := range l.Machine.Kit {
-		if kit.For == p.Carriage && !l.kitted[p.Carriage] {
+		if kit.For == c {
 			p.Add(step.Kit{Text: kit.Text, On: kit.Side})
 		}
 	}
-	l.kitted[p.Carriage] = true
 }
 
 // moveWeights moves the weights up every so many rows of fabric.

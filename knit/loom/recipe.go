@@ -128,14 +128,15 @@ func (l *Loom) AfterRecipe() bool { return l.woven }
 // Begun readies a pass of a recipe to be sent: its hand steps begin with those that are due.
 func (l *Loom) Begun() (steps []pass.Step) {
 	steps, l.due = l.due, nil
+	var p pass.Pass
 	if len(l.Plan.Passes) == 0 {
 		if l.begun {
 			return steps
 		}
 		l.begun = true
-		return append(steps, pass.Steps(step.Care{Text: step.CareHooks}, step.Counter{})...)
+		l.needs(&p, machine.KnitCarriage)
+		return append(append(steps, pass.Steps(step.Care{Text: step.CareHooks}, step.Counter{})...), p.Before...)
 	}
-	var p pass.Pass
 	l.changeCarriage(&p)
 	return append(steps, p.Before...)
 }

@@ -58,6 +58,7 @@ func (l *Loom) behind(p *pass.Pass) {
 	if half.Setting.Key == machine.SecondTurns.Key {
 		half.Select = Turn(all.Minus(hold), p.Dir)
 	}
+	l.needs(p, machine.SecondCarriage)
 	if !b.known {
 		b.known = true
 		p.Add(step.Note{At: step.On(machine.Second, machine.Set{}), Text: fmt.Sprintf(

@@ -175,6 +175,8 @@ func TestRails(t *testing.T) {
 		{"purl at home on the right", "off lace; rails purl", map[string]any{"purl_carriage": true}},
 		{"purl at home on a table", "rails lace; off; rails purl",
 			map[string]any{"purl_carriage": true, "homes": map[string]any{"purl": "on the table"}}},
+		{"and what the knit carriage needs", "Hang the guide in; rails lace", map[string]any{
+			"kit": []any{map[string]any{"carriage": "knit", "text": "hang the guide in"}}}},
 		{"with rails to be put on", "Put the rails on, on the left; rails lace; rails knit", map[string]any{
 			"kit": []any{map[string]any{"carriage": "lace", "side": "left", "text": "put the rails on"}}}},
 	} {
@@ -190,7 +192,11 @@ func TestRails(t *testing.T) {
 				case step.Attach:
 					said[len(said)-1] += " " + st.Carriage.String()
 				case step.Kit:
-					said = append(said[:len(said)-1], st.Say(p), said[len(said)-1])
+					if n := len(said); n == 0 {
+						said = append(said, st.Say(p))
+					} else {
+						said = append(said[:n-1], st.Say(p), said[n-1])
+					}
 				}
 			}
 		}

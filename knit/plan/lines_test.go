@@ -188,11 +188,11 @@ func TestFromLine(t *testing.T) {
 // TestPunched: a card goes on beside a motif, with the holes that the motif needs: what it brings forward beyond it is
 // pushed back, what it does not bring is brought, and where hands cannot push back in time the plan stops.
 func TestPunched(t *testing.T) {
-	motif := func(machine string) *pass.Plan {
-		return plan.Make(piecetest.New(t, machine, "L20", "R20", []string{"#..#", ".##."}, piecetest.Area("from", "L2"),
+	motif := func(machine, from, to string) *pass.Plan {
+		return plan.Make(piecetest.New(t, machine, from, to, []string{"#..#", ".##."}, piecetest.Area("from", "L2"),
 			piecetest.Area("to", "R2"), piecetest.Area("first", "L2"), piecetest.Before(2, "A")))
 	}
-	pl := motif("card-preselect") // its columns come again 24 needles on, beyond the work
+	pl := motif("card-preselect", "L20", "R20") // its columns come again 24 needles on, beyond the work
 	for i := range pl.Passes {
 		for _, st := range pl.Passes[i].Before {
 			if st.Do() == step.DoPushBack {
@@ -200,11 +200,7 @@ func TestPunched(t *testing.T) {
 			}
 		}
 	}
-	wide := func(machine string) *pass.Plan {
-		return plan.Make(piecetest.New(t, machine, "L30", "R30", []string{"#..#", ".##."}, piecetest.Area("from", "L2"),
-			piecetest.Area("to", "R2"), piecetest.Area("first", "L2"), piecetest.Before(2, "A")))
-	}
-	pl = wide("card-preselect")
+	pl = motif("card-preselect", "L30", "R30")
 	var said []string
 	for i := range pl.Passes {
 		for _, st := range pl.Passes[i].Before {
@@ -228,12 +224,12 @@ func TestPunched(t *testing.T) {
 	if f := technique.Prove(pl); f.Matches() {
 		t.Error("nobody has pushed them back, and the fabric comes out")
 	}
-	for _, id := range []string{"card-direct", "two-bed-pairs"} {
-		pl := wide(id)
-		if i := slices.IndexFunc(pl.Findings, func(f finding.Finding) bool {
+	for id, ends := range map[string][2]string{"card-direct": {"L30", "R30"}, "two-bed-pairs": {"L44", "R44"}} {
+		pl := motif(id, ends[0], ends[1])
+		if !slices.ContainsFunc(pl.Findings, func(f finding.Finding) bool {
 			return f.Code == finding.CardPatternsAll && f.Severity == finding.Stop
-		}); i < 0 && id == "card-direct" {
-			t.Errorf("%s: %v", id, pl.Findings)
+		}) || pl.Stopped.Section != 2 || pl.Stopped.Row != 1 {
+			t.Errorf("%s: stopped at %v, %v", id, pl.Stopped, pl.Findings)
 		}
 	}
 }

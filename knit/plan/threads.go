@@ -153,7 +153,8 @@ func (t *threads) step(i, j int, p *pass.Pass) {
 			}
 		}
 	case step.KnitByHand:
-		t.byHand(i, st)
+		st.Name = t.byHand(i, st)
+		steps[j].Step = st
 	case step.Return:
 		for _, th := range t.hanging {
 			t.cut(th)
@@ -257,8 +258,8 @@ func (t *threads) cut(th *thread) {
 	at.Step = st
 }
 
-// byHand follows a yarn with which hands knit.
-func (t *threads) byHand(i int, st step.KnitByHand) {
+// byHand follows a yarn with which hands knit: the name of its thread.
+func (t *threads) byHand(i int, st step.KnitByHand) (name string) {
 	is := func(th *thread) bool { return th != nil && th.yarn == st.Yarn }
 	k := slices.IndexFunc(t.hanging, is)
 	f := slices.IndexFunc(t.feeders[:], is)
@@ -273,7 +274,8 @@ func (t *threads) byHand(i int, st step.KnitByHand) {
 		t.hanging = append(t.hanging, th)
 	}
 	th.knits, th.outer, th.run, th.hand = true, false, 0, i
-	th.side = st.From.Other()
+	th.side, th.out = st.From.Other(), nil // it was not cut before that
+	return th.name
 }
 
 // knitted settles where the last loop of a thread hangs that has been in a feeder (from 0) up to pass i: only then does

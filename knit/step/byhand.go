@@ -14,6 +14,7 @@ type KnitByHand struct {
 	At
 	Long   machine.Set
 	Yarn   piece.YarnNo
+	Name   string // the thread's
 	From   machine.Side
 	Course int
 }
@@ -42,6 +43,6 @@ func (s KnitByHand) Rests(machine.Across) machine.Set { return s.On.Or(s.Long) }
 func (s KnitByHand) Act(at Standing)                  { at.KnitByHand(s) }
 
 func (s KnitByHand) JSON(p *piece.Piece, j *JSON) {
-	j.Yarn, j.From = p.YarnID(s.Yarn), s.From.String()
+	j.Yarn, j.Thread, j.From = p.YarnID(s.Yarn), s.Name, s.From.String()
 	j.Short, j.Long = s.On.String(), s.Long.String()
 }

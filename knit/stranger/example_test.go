@@ -7,7 +7,7 @@ import (
 )
 
 func Example() {
-	k := stranger.Knitter{Hand: true, Feeders: 1}
+	k := stranger.Knitter{Hand: true}
 	made, err := k.Knit(`
         - Thread oat
         - Set the cams: plain (every needle knits)

@@ -77,7 +77,6 @@ type end struct {
 type Knitter struct {
 	Hand       bool // no carriage selects: the fingers do
 	TucksAgain bool // needles that tuck are put forward again before every pass
-	Feeders    int  // of the carriage
 	places     [2]map[int]place
 	levers     map[string]*[2]lever // by carriage, for the way left and right
 	fed        [2]string
@@ -100,7 +99,7 @@ var (
 	label    = regexp.MustCompile(`^([LR])(\d+)$`)
 	everyNth = regexp.MustCompile(`every (\d+)(?:st|nd|rd|th) needle from ([LR]\d+) to ([LR]\d+)(?: and from ([LR]\d+) to ([LR]\d+))?`)
 	nOfEvery = regexp.MustCompile(`(\d+) of every (\d+) needles from ([LR]\d+) to ([LR]\d+)(?: and from ([LR]\d+) to ([LR]\d+))?`)
-	named    = regexp.MustCompile(`(?:^|: |^Put )(all|every (\d+)(?: from (\d+))?), ([LR]\d+) to ([LR]\d+): \d+ needles`)
+	named    = regexp.MustCompile(`(?:^|: |^Put )(all|every (\d+)(?: from \d+)?), ([LR]\d+) to ([LR]\d+): \d+ needles`)
 	labels   = regexp.MustCompile(`[LR]\d+(?:-[LR]\d+)?(?:,[LR]\d+(?:-[LR]\d+)?)*`)
 	way      = regexp.MustCompile(`^Set the (.+?)(?: for the way (left|right))?: .*\((.*)\)$`)
 	layLine  = regexp.MustCompile(`^lay (?:\d+ )?(.+?)(?: [A-Z]\d*)?(?:, from beneath \S+)?(?: over the needles)?, ([LR]\d+) to ([LR]\d+)$`)
@@ -151,15 +150,11 @@ func needle(text string) int {
 // set is the needles that a text names.
 func set(text string) (on []int) {
 	if m := named.FindStringSubmatch(text); m != nil {
-		every, first := 1, 1
+		every := 1
 		if m[2] != "" {
 			every, _ = strconv.Atoi(m[2])
 		}
-		if m[3] != "" {
-			first, _ = strconv.Atoi(m[3])
-		}
-		_ = first // the first of them is the one that is named
-		for n := needle(m[4]); n <= needle(m[5]); n += every {
+		for n := needle(m[3]); n <= needle(m[4]); n += every { // the first of them is the one that is named
 			on = append(on, n)
 		}
 		return on

@@ -143,7 +143,7 @@ var (
 // differs is what the stranger finds by a text, "" where she knits what the plan means.
 func differs(pl *pass.Plan, text string) string {
 	m := &pl.Piece.Machine
-	k := stranger.Knitter{Hand: m.School == machine.ByHand, TucksAgain: m.ResetEach, Feeders: m.Feeders}
+	k := stranger.Knitter{Hand: m.School == machine.ByHand, TucksAgain: m.ResetEach}
 	made, err := k.Knit(text)
 	if err != nil {
 		return err.Error()
