@@ -3,7 +3,6 @@ package acts
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 
 	"vindel/knit/bed"
@@ -152,9 +151,10 @@ func (w *weaver) begin(first bool, cast piece.YarnNo, start recipe.Start) {
 			w.size(machine.BedNo(bed), size)
 		}
 	}
-	if w.two && w.l.SetsBeds() {
-		w.step(nil, step.Note{Text: fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d",
-			w.pitch, w.rack)})
+	if w.two {
+		for _, st := range w.l.Beds(w.pitch, w.rack) {
+			w.step(nil, st)
+		}
 	}
 	w.note(0)
 }

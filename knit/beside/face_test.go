@@ -1,6 +1,7 @@
 package beside_test
 
 import (
+	"cmp"
 	"testing"
 
 	"vindel/knit/beside"
@@ -23,14 +24,22 @@ func TestFace(t *testing.T) {
 	lace := map[string]any{"name": "lace lever", "shape": "lever", "on": "lace", "at": []float64{0.8, 0.5},
 		"positions": []string{"a", "b"},
 		"sets":      map[string]string{"transfer": "a", "plain": "b"}} // which no pass of the knit carriage moves
+	slide := map[string]any{"name": "slide", "shape": "slide", "at": []float64{0.2, 0.2},
+		"positions": []string{"wait", "knit"}, "sets": map[string]string{"holding": "wait", "holding-off": "knit"}}
 	wrong := map[string]any{"name": "", "shape": "lever", "at": []float64{0.1, 0.5}} // of another Vindel: left out
 	p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A"),
-		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, wrong}),
+		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, slide, wrong}),
 		piecetest.Set("/sections/1/size", "5"))
-	if n := len(p.Machine.Controls); n != 4 {
+	if n := len(p.Machine.Controls); n != 5 {
 		t.Fatalf("%d controls are read", n)
 	}
 	pl := plan.Make(p)
+	holds := step.Cams{Setting: machine.Plain, Lever: step.Holding} // said of one pass, and taken back two later
+	holds.Setting.Ways = [2]machine.Cams{{Held: machine.Hold}, {Held: machine.Hold}}
+	pl.Passes[2].Add(holds)
+	holds.Setting.Ways = [2]machine.Cams{{Held: machine.Knit}, {Held: machine.Knit}}
+	pl.Passes[4].Add(holds)
+	waits := map[int]string{2: "wait", 3: "wait"}
 	on, before := false, map[string]string{}
 	reads := 0
 	for i := range pl.Passes {
@@ -41,6 +50,9 @@ func TestFace(t *testing.T) {
 			}
 		}
 		want := map[string]string{"button": map[bool]string{false: "out", true: "in"}[on]}
+		if want["slide"] = before["slide"]; i >= 2 {
+			want["slide"] = cmp.Or(waits[i], "knit")
+		}
 		switch now.Main().Setting.Key {
 		case "plain":
 			want["left lever"] = "up"

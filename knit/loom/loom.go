@@ -270,7 +270,7 @@ func (l *Loom) Sent(p *pass.Pass) {
 func (l *Loom) changeCarriage(p *pass.Pass) {
 	if p.Carriage == l.on {
 		if p.N == 1 {
-			l.needs(p, p.Carriage)
+			p.Add(l.needs(p.Carriage)...)
 		}
 		return
 	}
@@ -295,22 +295,23 @@ func (l *Loom) changeCarriage(p *pass.Pass) {
 		l.rails[l.on] = 0
 	}
 	p.Add(step.Remove{Carriage: l.on, Parked: to, Lifted: lifted})
-	l.needs(p, p.Carriage)
+	p.Add(l.needs(p.Carriage)...)
 	p.Add(step.Attach{Carriage: p.Carriage, From: l.Stands(p.Carriage), Had: had})
 	l.on = p.Carriage
 }
 
 // needs says, once, what has to be there before a carriage comes on.
-func (l *Loom) needs(p *pass.Pass, c machine.Carriage) {
+func (l *Loom) needs(c machine.Carriage) (steps []step.Step) {
 	if l.kitted[c] {
-		return
+		return nil
 	}
 	l.kitted[c] = true
 	for _, kit := range l.Machine.Kit {
 		if kit.For == c {
-			p.Add(step.Kit{Text: kit.Text, On: kit.Side})
+			steps = append(steps, step.Kit{Text: kit.Text, On: kit.Side, For: c})
 		}
 	}
+	return steps
 }
 
 // moveWeights moves the weights up every so many rows of fabric.

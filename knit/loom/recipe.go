@@ -112,13 +112,6 @@ func (l *Loom) caught(p *pass.Pass) machine.Set {
 // Holding is the needles of either bed that hold a loop, or are at work, as a section works them.
 func (l *Loom) Holding() (main, second machine.Set) { return l.second.main, l.second.holds }
 
-// SetsBeds says that handle and pitch of the second bed have not been said yet; from now on they have.
-func (l *Loom) SetsBeds() bool {
-	was := l.second.known
-	l.second.known = true
-	return !was
-}
-
 // Forward is the needles of either bed that were chosen by hand and still stand forward.
 func (l *Loom) Forward() [2]machine.Set { return [2]machine.Set{l.standing, l.second.forward} }
 
@@ -128,15 +121,15 @@ func (l *Loom) AfterRecipe() bool { return l.woven }
 // Begun readies a pass of a recipe to be sent: its hand steps begin with those that are due.
 func (l *Loom) Begun() (steps []pass.Step) {
 	steps, l.due = l.due, nil
-	var p pass.Pass
 	if len(l.Plan.Passes) == 0 {
 		if l.begun {
 			return steps
 		}
 		l.begun = true
-		l.needs(&p, machine.KnitCarriage)
-		return append(append(steps, pass.Steps(step.Care{Text: step.CareHooks}, step.Counter{})...), p.Before...)
+		first := append([]step.Step{step.Care{Text: step.CareHooks}, step.Counter{}}, l.needs(machine.KnitCarriage)...)
+		return append(steps, pass.Steps(first...)...)
 	}
+	var p pass.Pass
 	l.changeCarriage(&p)
 	return append(steps, p.Before...)
 }

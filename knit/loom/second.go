@@ -58,17 +58,22 @@ func (l *Loom) behind(p *pass.Pass) {
 	if half.Setting.Key == machine.SecondTurns.Key {
 		half.Select = Turn(all.Minus(hold), p.Dir)
 	}
-	l.needs(p, machine.SecondCarriage)
-	if !b.known {
-		b.known = true
-		p.Add(step.Note{At: step.On(machine.Second, machine.Set{}), Text: fmt.Sprintf(
-			"Set the two beds to %v pitch, the handle of the second to %d", p.Pitch, p.Rack)})
-	}
+	p.Add(l.Beds(p.Pitch, p.Rack)...)
 	p.Add(l.Set(half, p.Dir, machine.Set{})...)
 	if half.Size != "" && half.Size != b.size {
 		b.size = half.Size
 		p.Add(step.Size{Of: machine.Second, Size: half.Size})
 	}
+}
+
+// Beds is what is done once, before the second bed is first used: what has to be there, and how the two beds stand.
+func (l *Loom) Beds(pitch machine.Pitch, rack int) []step.Step {
+	if l.second.known {
+		return nil
+	}
+	l.second.known = true
+	return append(l.needs(machine.SecondCarriage), step.Note{At: step.On(machine.Second, machine.Set{}),
+		Text: fmt.Sprintf("Set the two beds to %v pitch, the handle of the second to %d", pitch, rack)})
 }
 
 // changeBeds moves stitches across to the other bed where the section has their needles out of

@@ -4,14 +4,17 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
 	"vindel/chance"
 	"vindel/knit/edit"
+	"vindel/knit/finding"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/step"
+	"vindel/knit/technique"
 )
 
 // told is a plan as it is read by others.
@@ -201,6 +204,62 @@ func TestRails(t *testing.T) {
 			}
 		}
 		if got := strings.Join(said, "; "); !strings.HasPrefix(got, c.want) {
+			t.Errorf("%s: %s", c.name, got)
+		}
+	}
+	p := piecetest.New(t, "card-preselect", "L12", "R12", rows, append(lace,
+		piecetest.Set("/machine", map[string]any{"profile": "card-preselect", "purl_carriage": true}))...)
+	pl := plan.Make(p)
+	for i := range pl.Passes {
+		for j := range pl.Passes[i].Before {
+			if off, ok := pl.Passes[i].Before[j].Step.(step.Remove); ok && off.Lifted {
+				off.Lifted = false
+				pl.Passes[i].Before[j].Step = off
+				break
+			}
+		}
+	}
+	fab := technique.Prove(pl)
+	if !slices.ContainsFunc(fab.Faults, func(f finding.Finding) bool { return f.Code == finding.CarriagesClash }) {
+		t.Errorf("the lace carriage goes behind the purl carriage on its rails: %v", fab.Faults)
+	}
+}
+
+// TestKit: what a carriage or the second bed needs is said once, before it is first used, in sections and in recipes.
+func TestKit(t *testing.T) {
+	recipe := func(text string) []any { return []any{map[string]any{"technique": "recipe", "recipe": text}} }
+	for _, c := range []struct {
+		name, machine, want string
+		sections            []any
+	}{
+		{"a section", "two-bed-pairs", "1 guide", []any{map[string]any{"technique": "plain", "yarn": "A", "rows": 4}}},
+		{"a recipe", "two-bed-pairs", "1 guide", recipe("yarn A\npass 4")},
+		{"the second bed later", "two-bed-pairs", "1 guide; 3 comb, Set the two", []any{
+			map[string]any{"technique": "plain", "yarn": "A", "rows": 2},
+			map[string]any{"technique": "plain", "yarn": "A", "rows": 2, "second": "every"}}},
+		{"at once in a recipe", "two-bed-pairs", "1 guide, comb, Set the two", recipe("yarn A\nwork second all\npass 4")},
+	} {
+		pl := plan.Make(piecetest.New(t, c.machine, "L12", "R12", []string{"#."}, piecetest.Set("/sections", c.sections),
+			piecetest.Set("/machine", map[string]any{"profile": c.machine, "kit": []any{
+				map[string]any{"carriage": "knit", "text": "guide"}, map[string]any{"carriage": "second", "text": "comb"}}})))
+		var got []string
+		for i := range pl.Passes {
+			var said []string
+			for _, st := range pl.Passes[i].Before {
+				switch st := st.Step.(type) {
+				case step.Kit:
+					said = append(said, st.Text)
+				case step.Note:
+					if strings.HasPrefix(st.Text, "Set the two beds") {
+						said = append(said, "Set the two")
+					}
+				}
+			}
+			if said != nil {
+				got = append(got, fmt.Sprint(i+1, " ", strings.Join(said, ", ")))
+			}
+		}
+		if got := strings.Join(got, "; "); got != c.want {
 			t.Errorf("%s: %s", c.name, got)
 		}
 	}

@@ -224,6 +224,11 @@ func TestThreadsByHand(t *testing.T) {
 		{name: "an empty carriage", machine: "card-preselect", ends: 4,
 			sections: []any{plain("A", 2), plain("A", 2, "free", true)},
 			want:     "Thread yarn A in feeder 1; Take yarn A out of feeder 1 and cut it; Thread a new end of yarn A in feeder 1"},
+		{name: "hands have knitted with it", machine: "hand-mid", ends: 4,
+			sections: []any{map[string]any{"technique": "recipe", "recipe": "yarn A\npass 2\nyarn C\npass 2\n" +
+				"knit by hand in A: short every 2\npass 2"}},
+			want: "Thread yarn A; Take yarn A out and leave it hanging on the right; Thread yarn C; Knit by hand with the " +
+				"end of yarn A, from the right: short on every 2nd needle from L12 to R11 (12)"},
 	} {
 		edits := []edit.Change{piecetest.Set("/sections", c.sections)}
 		if c.limits != nil {
@@ -237,7 +242,8 @@ func TestThreadsByHand(t *testing.T) {
 		var said []string
 		for i := range pl.Passes {
 			for _, st := range pl.Passes[i].Before {
-				if do := st.Do(); do == step.DoThread || do == step.DoUnthread || do == step.DoCut {
+				switch st.Do() {
+				case step.DoThread, step.DoUnthread, step.DoCut, step.DoKnitByHand:
 					said = append(said, st.Say(p))
 				}
 			}

@@ -32,7 +32,8 @@ func (s Attach) JSON(_ *piece.Piece, j *JSON) { j.Carry, j.Side = s.Carriage.Str
 type Kit struct {
 	plain
 	Text string
-	On   machine.Side // 0: no side
+	On   machine.Side     // 0: no side
+	For  machine.Carriage // of the second bed: before anything is said of the two
 }
 
 func (Kit) Do() Do { return DoAttach }
@@ -44,8 +45,14 @@ func (s Kit) Say(*piece.Piece) string {
 	return fmt.Sprintf("%s, on the %v", words.Capital(s.Text), s.On)
 }
 
+func (s Kit) Rank(bool) Rank {
+	if s.For == machine.SecondCarriage {
+		return Beds
+	}
+	return Carriages
+}
+
 func (s Kit) Short(*piece.Piece) string    { return noted(s.Text) }
-func (Kit) Rank(bool) Rank                 { return Carriages }
 func (Kit) Event() Event                   { return OfCarriage }
 func (s Kit) JSON(_ *piece.Piece, j *JSON) { j.Side = s.On.String() }
 
