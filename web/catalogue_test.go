@@ -26,7 +26,7 @@ import (
 const catalogue = "texts/en.txt"
 
 // coreTexts are the packages whose words reach the pages.
-var coreTexts = strings.Fields("acts bed beside card chart check edit finding lines lost machine measure " +
+var coreTexts = strings.Fields("acts bed beside card chart check edit finding lines loom lost machine measure " +
 	"outline pass step " +
 	"piece plan project recipe repeats scan sketch technique words")
 

@@ -193,7 +193,11 @@ func options(p *piece.Piece) (list []choice) {
 	for _, y := range p.Yarns {
 		first.Words = append(first.Words, piece.Word{Value: string(y.ID), Text: y.Name})
 	}
-	return append(list, first)
+	list = append(list, first)
+	if slices.ContainsFunc(p.Sections, func(s piece.Section) bool { return s.Technique.TwoPasses }) {
+		add("far_yarn")
+	}
+	return list
 }
 
 // needleFields are what of a piece is a needle or a set of them, and smallLabel is one as it may be typed.

@@ -1,6 +1,8 @@
 package loom
 
 import (
+	"cmp"
+
 	"vindel/knit/piece"
 )
 
@@ -10,12 +12,19 @@ import (
 // yarn takes it in feeder 1 and empties feeder 2.
 //
 // A row has at most two ways round, so the cheapest way to reach each of them is
-// kept row by row. Among equals, the fewest rows have the yarn listed later in
-// feeder 1; then the lower rows decide.
-func Feeders(rows []Need) (feeders [][]piece.YarnNo, threadings int) {
-	type cost struct{ threadings, later int }
+// kept row by row. Among equals, which have as many ends, fingers, where they choose, bring
+// the fewest needles forward, then the fewest rows have the yarn listed later in feeder 1;
+// then the lower rows decide.
+func Feeders(rows []Need, fingers bool) (feeders [][]piece.YarnNo, threadings int) {
+	type cost struct{ threadings, touches, later int }
 	less := func(a, b cost) bool {
-		return a.threadings < b.threadings || a.threadings == b.threadings && a.later < b.later
+		return cmp.Or(a.threadings-b.threadings, a.touches-b.touches, a.later-b.later) < 0
+	}
+	touches := func(n *Need, w int) int {
+		if !fingers {
+			return 0
+		}
+		return n.touches(w)
 	}
 	feeders = make([][]piece.YarnNo, len(rows))
 	if len(rows) == 0 {
@@ -37,6 +46,7 @@ func Feeders(rows []Need) (feeders [][]piece.YarnNo, threadings int) {
 			for v := range next.ways() {
 				c := rest[i+1][v]
 				c.threadings += change(&rows[i], w, next, v)
+				c.touches += touches(next, v)
 				c.later += next.later(v)
 				if v == 0 || less(c, rest[i][w]) {
 					rest[i][w] = c
@@ -51,6 +61,7 @@ func Feeders(rows []Need) (feeders [][]piece.YarnNo, threadings int) {
 		for w := range rows[i].ways() {
 			c := rest[i][w]
 			c.threadings += change(before, stood, &rows[i], w)
+			c.touches += touches(&rows[i], w)
 			c.later += rows[i].later(w)
 			if w == 0 || less(c, least) {
 				best, least = w, c

@@ -1,6 +1,8 @@
 package loom
 
 import (
+	"cmp"
+
 	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
@@ -21,13 +23,18 @@ type yarnState struct {
 	side     [26 * 2]machine.Side
 }
 
+// far says that yarn y waits on the side where the carriage does not stand.
+func (s *yarnState) far(y piece.YarnNo) bool {
+	return s.feeder != y && s.side[y] != 0 && s.side[y] != s.carriage
+}
+
 // take puts yarn y in the feeder where the carriage stands: whether it had to be
 // threaded, and whether it had to be cut to come from the far side.
 func (s *yarnState) take(y piece.YarnNo) (threaded, cut bool) {
 	if s.feeder == y {
 		return false, false
 	}
-	cut = s.side[y] != 0 && s.side[y] != s.carriage
+	cut = s.far(y)
 	s.feeder, s.side[y] = y, s.carriage
 	return true, cut
 }
@@ -56,8 +63,19 @@ func (s *yarnState) pass() {
 	s.side[s.feeder] = s.carriage
 }
 
-// row knits one row, led by lead, and counts the cuts.
-func (s *yarnState) row(n *Need, lead int) (cuts int) {
+// leading is what it costs that a yarn leads, in the order in which it weighs: a cut is an end more as well.
+type leading struct{ cuts, free, touches int }
+
+func (c leading) plus(d leading) leading {
+	return leading{c.cuts + d.cuts, c.free + d.free, c.touches + d.touches}
+}
+
+func (c leading) less(d leading) bool {
+	return cmp.Or(c.cuts-d.cuts, c.free-d.free, c.touches-d.touches) < 0
+}
+
+// row knits one row, led by lead, and counts what it costs.
+func (s *yarnState) row(n *Need, lead int) (c leading) {
 	for range n.Empty {
 		s.empty()
 	}
@@ -65,21 +83,26 @@ func (s *yarnState) row(n *Need, lead int) (cuts int) {
 		s.empty()
 	}
 	s.laid(n)
+	if n.Fetch && s.far(n.at(lead, 0)) {
+		s.empty()
+		c.free++
+	}
+	c.touches = n.touches(lead)
 	for i := range n.Yarns {
 		if _, cut := s.take(n.at(lead, i)); cut {
-			cuts++
+			c.cuts++
 		}
 		s.pass()
 		if n.Twice {
 			s.pass()
 		}
 	}
-	return cuts
+	return c
 }
 
 // Leads chooses the yarn that leads each two-colour row so that the fewest cuts are
-// made over the whole piece; among equals the yarn listed first leads, the lower
-// rows deciding. first, where not 0, gives the lead of the two-colour rows it names:
+// made over the whole piece; among equals the fewest free passes, then the fewest needles
+// brought forward, then the yarn listed first leads, the lower rows deciding. first, where not 0, gives the lead of the two-colour rows it names:
 // a map from row index to yarn. The result has the yarns of each row in knitting order.
 func Leads(rows []Need, start machine.Side, first map[int]piece.YarnNo) (leads [][]piece.YarnNo, cuts int) {
 	last := make([]int, 26*2) // the last row that uses each yarn: after it, its place does not matter
@@ -92,7 +115,7 @@ func Leads(rows []Need, start machine.Side, first map[int]piece.YarnNo) (leads [
 		row   int
 		state yarnState
 	}
-	memo := map[at]int{}
+	memo := map[at]leading{}
 	ways := func(i int) []int {
 		r := &rows[i]
 		switch {
@@ -107,17 +130,17 @@ func Leads(rows []Need, start machine.Side, first map[int]piece.YarnNo) (leads [
 		}
 		return []int{1, 0}
 	}
-	step := func(i, lead int, s yarnState) (yarnState, int) {
-		cuts := s.row(&rows[i], lead)
+	step := func(i, lead int, s yarnState) (yarnState, leading) {
+		cost := s.row(&rows[i], lead)
 		for y := range last {
 			if last[y] <= i && piece.YarnNo(y) != s.feeder {
 				s.side[y] = 0
 			}
 		}
-		return s, cuts
+		return s, cost
 	}
 	// Rows are worked through in one sweep forward to find the states, then backward
-	// for the least cuts from each; a recursion would go as deep as the piece is long.
+	// for the least from each; a recursion would go as deep as the piece is long.
 	states := make([]map[yarnState]bool, len(rows)+1)
 	states[0] = map[yarnState]bool{{carriage: start}: true}
 	for i := range rows {
@@ -131,10 +154,10 @@ func Leads(rows []Need, start machine.Side, first map[int]piece.YarnNo) (leads [
 	}
 	for i := len(rows) - 1; i >= 0; i-- {
 		for s := range states[i] {
-			least := -1
-			for _, lead := range ways(i) {
+			var least leading
+			for n, lead := range ways(i) {
 				t, c := step(i, lead, s)
-				if c += memo[at{i + 1, t}]; least < 0 || c < least {
+				if c = c.plus(memo[at{i + 1, t}]); n == 0 || c.less(least) {
 					least = c
 				}
 			}
@@ -145,8 +168,8 @@ func Leads(rows []Need, start machine.Side, first map[int]piece.YarnNo) (leads [
 	for i := range rows {
 		for _, lead := range ways(i) {
 			t, c := step(i, lead, s)
-			if c+memo[at{i + 1, t}] == memo[at{i, s}] {
-				leads, cuts, s = append(leads, rows[i].way(lead)), cuts+c, t
+			if c.plus(memo[at{i + 1, t}]) == memo[at{i, s}] {
+				leads, cuts, s = append(leads, rows[i].way(lead)), cuts+c.cuts, t
 				break
 			}
 		}

@@ -22,6 +22,7 @@ type Need struct {
 	Free  bool           // either of two may go in either feeder, or lead
 	Idle  int            // passes that the row makes without a yarn from the feeder
 	Empty int            // passes of the empty carriage before the row
+	Fetch bool           // one more, where its first yarn hangs on the far side (rules 5.2)
 	Laid  []piece.YarnNo // yarns that it lays by hand
 	// Those of them of which a bobbin then hangs within reach of the left and right edge.
 	Reach [2][]piece.YarnNo
@@ -67,6 +68,17 @@ func (n *Need) at(w, i int) piece.YarnNo {
 		i = 1 - i
 	}
 	return n.yarn(i)
+}
+
+// touches is how many needles fingers bring forward in order w: those of the second of two yarns.
+func (n *Need) touches(w int) int {
+	if len(n.Yarns) != 2 || len(n.Shows) != 2 {
+		return 0
+	}
+	if w == 1 {
+		return n.Shows[0].Len()
+	}
+	return n.Shows[1].Len()
 }
 
 // Shows is the needles that show yarn y in a row of two; none where it takes one.

@@ -3,6 +3,7 @@ package loom
 import (
 	"fmt"
 
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
@@ -105,6 +106,9 @@ func (l *Loom) Empty(c machine.Carriage) {
 	l.Go(p)
 }
 
+// Fetches says that the empty carriage goes first, to the side where the row's yarn hangs.
+func (l *Loom) Fetches(w Work) bool { return w.Need.Fetch && l.yarns.far(w.Yarn(1)) }
+
 // Threaded lists the yarns in the feeders.
 func (l *Loom) Threaded() (yarns []piece.YarnNo) {
 	for _, y := range append(l.feeders[:], l.yarns.feeder) {
@@ -137,9 +141,14 @@ func (l *Loom) backFrom(y piece.YarnNo) string {
 // farSide reports a yarn that had to be cut because it lay on the other side.
 func (l *Loom) farSide(p *pass.Pass, y piece.YarnNo) {
 	name, here := l.Piece.YarnName(y), l.carriage
-	l.Plan.Report(finding.Finding{Code: finding.YarnFarSide, Severity: finding.Warn, Section: p.Section,
+	f := finding.Finding{Code: finding.YarnFarSide, Severity: finding.Warn, Section: p.Section,
 		Rows: [2]int{p.Row(), p.Row()},
 		Text: fmt.Sprintf("Row %d starts on the %v, but %s hangs on the %v: it must be cut and joined again.",
 			p.Row(), here, name, here.Other()),
-		Fix: fmt.Sprintf("Slip a free pass to the %v before it, where %s hangs", here.Other(), name)})
+		Fix: fmt.Sprintf("An even number of passes without %s, and it would hang on the %v", name, here)}
+	if p.Row() == 1 && p.Section > 1 && len(p.Works) == 1 && p.Works[0].Part == 1 && !l.placed.Section.Free {
+		f.Fix = fmt.Sprintf("Slip a free pass to the %v before it, where %s hangs", here.Other(), name)
+		f.Mend = finding.Always(edit.FreePass(p.Section))
+	}
+	l.Plan.Report(f)
 }

@@ -8,7 +8,7 @@ import (
 
 // Options choose between the schools of the rules: each is one of its words.
 type Options struct {
-	Lean, Selecting, Odd, Separation, Backing, Colours, Counter, EndNeedles, Transfer, Look string
+	Lean, Selecting, Odd, Separation, Backing, Colours, Counter, EndNeedles, Transfer, Look, FarYarn string
 	// of two-pass rows; 0: whichever needs the fewest cuts
 	FirstYarn YarnNo
 	// Margin is what is added to the yarn worked out, as a share of it.
@@ -56,6 +56,10 @@ var OptionTable = []Option{
 		func(o *Options) *string { return &o.Transfer }},
 	{"look", "After each moving pass of the lace carriage", []Word{{"off", "go on"},
 		{"on", "look which needles are empty and which doubled"}}, func(o *Options) *string { return &o.Look }},
+	{"far_yarn", "A yarn that hangs on the far side", []Word{{"cut", "is cut, and joined anew"},
+		{"slip", "is fetched by the empty carriage, every needle slipped"},
+		{"hold", "is fetched by the empty carriage, every needle held"}},
+		func(o *Options) *string { return &o.FarYarn }},
 }
 
 // Default is the word that stands where the file has none.

@@ -11,8 +11,26 @@ import (
 	"vindel/knit/words"
 )
 
+// fetching tries what it would save that the empty carriage fetches a yarn for rows of one colour.
+func (k *planner) fetching(try func(cuts int, say string, changes []edit.Change)) {
+	needs := slices.Clone(k.needs)
+	var changes []edit.Change
+	for i := range k.sections {
+		s := &k.sections[i]
+		if !s.technique.TwoPasses || s.Section.Options.FarYarn != "cut" {
+			continue
+		}
+		for j := s.at; j < s.at+s.rows; j++ {
+			needs[j].Fetch = len(needs[j].Yarns) == 1
+		}
+		changes = append(changes, edit.SectionOption(s.No, "far_yarn", "slip")...)
+	}
+	_, cuts := loom.Leads(needs, k.Piece.Start, k.firstYarns())
+	try(cuts, "Let the empty carriage fetch it, in free passes", changes)
+}
+
 // offerFewerCuts looks for what would save cuts over the whole piece, and offers the
-// best: another yarn to start with, or one more plain row in a section below. Where
+// best: another yarn to start with, one more plain row in a section below, or free passes. Where
 // nothing does, the free pass that each finding names remains.
 func (k *planner) offerFewerCuts() {
 	best, fix := k.Totals.Cuts, ""
@@ -56,6 +74,7 @@ func (k *planner) offerFewerCuts() {
 		try(cuts, fmt.Sprintf("Knit one more row in section %d: %d", s.No, s.rows+1),
 			edit.SectionRows(s.No, s.rows+1))
 	}
+	k.fetching(try)
 	if fix == "" {
 		return
 	}

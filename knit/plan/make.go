@@ -220,9 +220,9 @@ func (k *planner) shareOut() {
 			k.yarns = append(k.yarns, more...)
 		}
 	} else {
-		k.yarns, _ = loom.Feeders(k.needs[:whole])
+		k.yarns, _ = loom.Feeders(k.needs[:whole], k.m.School == machine.ByHand)
 		if whole < len(k.needs) {
-			more, _ := loom.Feeders(k.needs[whole:])
+			more, _ := loom.Feeders(k.needs[whole:], k.m.School == machine.ByHand)
 			k.yarns = append(k.yarns, more...)
 		}
 	}

@@ -303,6 +303,60 @@ func TestFarSide(t *testing.T) {
 	}
 }
 
+// TestFetched: rows of one colour in the yarn that hangs on the far side: cut, or fetched by the empty carriage under
+// slipping cams, or with every needle held, which moves no lever; the second in that yarn goes straight on.
+func TestFetched(t *testing.T) {
+	rows := []string{"......", "......", "##..##"}
+	for _, c := range []struct {
+		way                     string
+		cuts, ends, passes, set int
+	}{{"cut", 2, 8, 12, 7}, {"slip", 0, 4, 14, 10}, {"hold", 0, 4, 14, 6}} {
+		doc := piecetest.Document(t, "hand-mid", "L4", "R4", rows, piecetest.Area("from", "L3"), piecetest.Area("to", "R3"),
+			set("/sections/0/rows", 9), set("/options", map[string]any{"far_yarn": c.way}))
+		p, err := technique.Piece(doc)
+		if err != nil {
+			t.Fatal(err)
+		}
+		pl, cams := plan.Make(p), 0
+		for i := range pl.Passes {
+			for _, st := range pl.Passes[i].Before {
+				if st.Do() == step.DoSetCams {
+					cams++
+				}
+			}
+			if out := &pl.Passes[i]; out.Free && (len(pl.Passes[i+1].Threads[0]) == 0 || pl.Passes[i+1].Row() != out.Row()) {
+				t.Errorf("%s: pass %d goes empty for pass %+v", c.way, i+1, pl.Passes[i+1])
+			}
+		}
+		if f := technique.Prove(pl); !f.Matches() || pl.Totals.Cuts != c.cuts || pl.Totals.Ends != c.ends ||
+			len(pl.Passes) != c.passes || cams != c.set {
+			t.Errorf("%s: %+v, the cams set %d times; %s\n%s", c.way, pl.Totals, cams, f.First, pl)
+		}
+		if c.way == "cut" { // and the finding does it
+			_, err := doc.Apply(pl.Findings[0].Remedy())
+			p, err2 := technique.Piece(doc)
+			if err != nil || err2 != nil || p.Sections[0].Options.FarYarn != "slip" || plan.Make(p).Totals.Cuts > 0 {
+				t.Errorf("%s: %v, %v", pl.Findings[0].Fix, err, err2)
+			}
+		}
+	}
+	// Two sections: before the second a free pass is slipped, by a press.
+	doc := piecetest.Document(t, "hand-mid", "L4", "R4", rows, set("/sections", []any{
+		map[string]any{"technique": "plain", "rows": 2, "yarns": []string{"A", "B"}},
+		map[string]any{"technique": "plain", "rows": 2, "yarn": "A"}}))
+	p, _ := technique.Piece(doc)
+	pl := plan.Make(p)
+	if pl.Totals.Cuts != 1 || len(pl.Findings) != 1 || pl.Findings[0].Remedy() == nil {
+		t.Fatalf("A, B, then A again: %v\n%s", pl.Findings, pl)
+	}
+	if _, err := doc.Apply(pl.Findings[0].Remedy()); err != nil {
+		t.Fatal(err)
+	}
+	if p, _ := technique.Piece(doc); plan.Make(p).Totals.Cuts != 0 {
+		t.Errorf("%s: %s", pl.Findings[0].Fix, plan.Make(p))
+	}
+}
+
 // TestHandSteps: what hands do before which pass: threading before casting on, weights
 // moved up every twelve rows of fabric, however many passes those took, and taken off
 // before the last stitches.

@@ -164,6 +164,10 @@ func followed(p *piece.Piece, s *bed.Placed, row int) machine.Set {
 func twoPassRow(l *loom.Loom, w loom.Work) {
 	l.NewCourse()
 	way := l.Stands(machine.KnitCarriage).Other()
+	if w.Yarn(2) == 0 && l.Fetches(w) {
+		fetch(l, w)
+		return
+	}
 	if w.Yarn(2) == 0 {
 		if v := l.Levers(machine.KnitCarriage); v.Stands(way).Key == machine.Outward.Key { // with no needle forward it knits plain: nothing to change
 			p := l.New(w, machine.Outward)
@@ -196,6 +200,30 @@ func twoPassRow(l *loom.Loom, w loom.Work) {
 	p = l.Again()
 	p.Works, p.Comb = l.Part(w, 2), pass.Comb{}
 	p.Main().Setting, p.Main().Yarns = machine.Back, w.Yarns[1:2]
+	l.Go(p)
+}
+
+// fetch knits a row in a yarn that hangs on the far side while the other is in: that comes out, the empty carriage goes
+// over, and the row is its way back. Every needle is slipped, or all stand forward, held on the way out and knitted on
+// the way back as in a row of two colours: then no lever is moved.
+func fetch(l *loom.Loom, w loom.Work) {
+	by := machine.Free
+	held := w.Placed.Section.Options.FarYarn == "hold"
+	if held {
+		by = machine.Outward
+	}
+	p := l.New(w, by)
+	p.Free, p.Main().Yarns = true, nil
+	if held {
+		p.Main().Select = w.InWork()
+	}
+	l.Go(p)
+	p = l.Again()
+	p.Free, p.Patterned, p.Works, p.Main().Yarns = false, true, l.Part(w, 2), w.Yarns
+	p.Main().Setting = machine.Plain
+	if held {
+		p.Main().Setting = machine.Back
+	}
 	l.Go(p)
 }
 
@@ -254,7 +282,9 @@ func twoColourNeed(p *piece.Piece, s *bed.Placed, row int) (loom.Need, *finding.
 	colours := s.Colours(buf[:0], row, followed(p, s, row))
 	switch len(colours) {
 	case 1:
-		return loom.Only(colours[0].Yarn), nil
+		n := loom.Only(colours[0].Yarn)
+		n.Fetch = p.Machine.Feeders == 1 && s.Section.Options.FarYarn != "cut"
+		return n, nil
 	case 2:
 		a, b := &colours[0], &colours[1]
 		if b.Yarn < a.Yarn {

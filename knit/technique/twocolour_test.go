@@ -60,7 +60,8 @@ func TestChartComesOut(t *testing.T) {
 		edits := []edit.Change{set("/charts/c/side", side), area("first", machine.Needle(rng.IntN(30)-15).String()),
 			area("transform", transforms),
 			set("/sections/0/rows", 1+rng.IntN(20)),
-			set("/options", map[string]any{"end_needles": policy, "selecting": []string{"knit", "free"}[rng.IntN(2)]})}
+			set("/options", map[string]any{"end_needles": policy, "selecting": []string{"knit", "free"}[rng.IntN(2)],
+				"far_yarn": []string{"cut", "slip", "hold"}[rng.IntN(3)]})}
 		if m.School != machine.Pairs {
 			edits = append(edits, set("/start", []string{"left", "right"}[rng.IntN(2)]))
 			if rng.IntN(2) == 0 {
@@ -76,11 +77,12 @@ func TestChartComesOut(t *testing.T) {
 		want, differ, work := 0, 0, p.Work()
 		ends := machine.SetOf(work.First(), work.Last())
 		for k, made := range pl.Passes {
-			twice := k+1 < len(pl.Passes) && pl.Passes[k+1].Row() == made.Row() &&
+			twice := !made.Free && k+1 < len(pl.Passes) && pl.Passes[k+1].Row() == made.Row() &&
 				pl.Passes[k+1].Section == made.Section
-			back := k > 0 && pl.Passes[k-1].Row() == made.Row() && pl.Passes[k-1].Section == made.Section
+			back := k > 0 && !pl.Passes[k-1].Free && pl.Passes[k-1].Row() == made.Row() &&
+				pl.Passes[k-1].Section == made.Section
 			switch s := pl.Placed[made.Section-1]; {
-			case s.Section.Technique.Name != "two-colour" || made.Row() == 0 || m.Feeders == 1 && back:
+			case s.Section.Technique.Name != "two-colour" || made.Row() == 0 || made.Free || m.Feeders == 1 && back:
 			case m.Feeders == 1 && twice:
 				if work.Len() > 2 {
 					want += ends.Len()
