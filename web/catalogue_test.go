@@ -28,7 +28,7 @@ const catalogue = "texts/en.txt"
 // coreTexts are the packages whose words reach the pages.
 var coreTexts = strings.Fields("acts bed beside card chart check edit finding lines loom lost machine measure " +
 	"outline pass step " +
-	"piece plan project recipe repeats scan sketch technique words")
+	"piece plan project recipe repeats scan sketch technique weigh words")
 
 var (
 	action   = regexp.MustCompile(`(?s)\{\{.*?\}\}`)

@@ -211,6 +211,8 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/recipe/do", s.recipeDo)
 	p.GET("/recipe/variant.png", s.variantPicture)
 	p.GET("/prove", s.prove)
+	p.GET("/choices", s.choices)
+	p.POST("/choose", s.choose)
 	p.GET("/prepare", s.prepare)
 	p.GET("/knit", s.knit)
 	p.POST("/knit", s.knitted)

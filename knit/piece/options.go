@@ -8,7 +8,7 @@ import (
 
 // Options choose between the schools of the rules: each is one of its words.
 type Options struct {
-	Lean, Selecting, Odd, Separation, Backing, Colours, Counter, EndNeedles, Transfer, Look, FarYarn string
+	Lean, Selecting, Odd, Separation, Backing, Colours, Counter, EndNeedles, Transfer, Look, FarYarn, HandTucks string
 	// of two-pass rows; 0: whichever needs the fewest cuts
 	FirstYarn YarnNo
 	// Margin is what is added to the yarn worked out, as a share of it.
@@ -60,6 +60,9 @@ var OptionTable = []Option{
 		{"slip", "is fetched by the empty carriage, every needle slipped"},
 		{"hold", "is fetched by the empty carriage, every needle held"}},
 		func(o *Options) *string { return &o.FarYarn }},
+	{"hand_tucks", "Tucks by hand", []Word{{"fewest", "whichever touches the fewest needles and levers"},
+		{"forward", "forward, under a cam that tucks them"}, {"hold", "in full hold, and taken back"}},
+		func(o *Options) *string { return &o.HandTucks }},
 }
 
 // Default is the word that stands where the file has none.

@@ -6,6 +6,7 @@ import (
 
 	"vindel/knit/bed"
 	"vindel/knit/chart"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
@@ -196,7 +197,16 @@ func planHandTucks(l *loom.Loom, s *bed.Placed) *handTucks {
 	if !s.Still() { // full hold is the shape's, and the cam that takes it back would take that too
 		ways = ways[:1]
 	}
-	best, _ := look.fewest(start, ways...)
+	best, ok := soFar{}, false
+	switch s.Section.Options.HandTucks {
+	case "forward":
+		best, ok = look.fewest(start, byForward)
+	case "hold":
+		best, ok = look.fewest(start, ways[1:]...)
+	}
+	if !ok {
+		best, _ = look.fewest(start, ways...)
+	}
 	for i, st := range look.stretches {
 		for r := st.from; r <= st.to; r++ {
 			t.held[r] = best.ways[i] != byForward
@@ -213,10 +223,10 @@ func sayTouches(l *loom.Loom, t tucker, start loom.Levers, best soFar) {
 	if len(t.stretches) == 0 {
 		return
 	}
-	other, text := []tuckWay{byFingers, byCam}, "the tucking needles stand forward under a cam that tucks them: %s. In "+
+	other, way, text := []tuckWay{byFingers, byCam}, "hold", "the tucking needles stand forward under a cam that tucks them: %s. In "+
 		"full hold they would be %d."
 	if best.ways[0] != byForward {
-		other, text = []tuckWay{byForward},
+		other, way, text = []tuckWay{byForward}, "forward",
 			"the tucking needles wait in full hold and are taken back: %s. Forward under a cam that tucks them they "+
 				"would be %d."
 	}
@@ -232,7 +242,9 @@ func sayTouches(l *loom.Loom, t tucker, start loom.Levers, best soFar) {
 		Rows: [2]int{t.stretches[0].from, t.stretches[len(t.stretches)-1].to}, Needles: needles,
 		Text: fmt.Sprintf("By hand, "+text, fmt.Sprintf("%d touches of a needle or lever, a lever counted as two",
 			best.touches),
-			cost.touches)})
+			cost.touches),
+		Fix:  map[string]string{"hold": "Hold them", "forward": "Bring them forward"}[way],
+		Mend: finding.Always(edit.SectionOption(t.s.No, "hand_tucks", way))})
 }
 
 // handTuckRow knits a row whose tucks are made by hand.

@@ -1,6 +1,7 @@
 package technique_test
 
 import (
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -174,8 +175,8 @@ func TestHandTucks(t *testing.T) {
 			rows = rows[1:]
 		}
 		after := map[string]any{"technique": "plain", "rows": 1, "yarn": "A"}
-		p := stitchPiece(t, "hand-mid", "tuck", "tuck", width, rows, set("/machine/reset_each_pass", reset),
-			set("/sections/-", after), set(edit.Section(1), after))
+		edits := []edit.Change{set("/machine/reset_each_pass", reset), set("/sections/-", after), set(edit.Section(1), after)}
+		p := stitchPiece(t, "hand-mid", "tuck", "tuck", width, rows, edits...)
 		pl := plan.Make(p)
 		if f := technique.Prove(pl); !f.Matches() {
 			t.Fatalf("case %d: %s %v\n%s", i, f.First, f.Faults, pl)
@@ -199,6 +200,17 @@ func TestHandTucks(t *testing.T) {
 		}
 		if told := len(pl.Findings) == 1 && pl.Findings[0].Code == finding.TuckWay; told == ends && len(stretches) > 0 {
 			t.Errorf("case %d, at the ends %v: %v", i, ends, pl.Findings)
+			continue
+		} else if !told { // at the ends nothing can be held
+			continue
+		}
+		// The other way is a press, and costs what was said of it.
+		fix := pl.Findings[0].Remedy()
+		other := plan.Make(stitchPiece(t, "hand-mid", "tuck", "tuck", width, rows, append(edits, fix...)...))
+		f := technique.Prove(other)
+		if said := fmt.Sprintf("would be %d.", touches(other)); !f.Matches() ||
+			!strings.HasSuffix(pl.Findings[0].Text, said) {
+			t.Fatalf("case %d: %v: %s; %s %s\n%s", i, fix, pl.Findings[0].Text, said, f.First, other)
 		}
 	}
 	if held < chance.Share(300, 600) {
