@@ -90,11 +90,12 @@ func drawCheat(p pen, next func(), pl *pass.Plan, section int) {
 		said := cheatWords(pl, r, cell < 2)
 		if times > 1 && len(rows) > n {
 			counter := fmt.Sprintf("counter %d", r.Counter)
-			if i+n < len(rows) {
-				counter += fmt.Sprintf(", then %d", rows[i+n].Counter)
-			}
-			if i+2*n < len(rows) {
-				counter += ", …"
+			if next := i + n; next < len(rows) && rows[next].Counter == r.Counter {
+				counter += " each time" // it is set back
+			} else if next < len(rows) {
+				if counter += fmt.Sprintf(", then %d", rows[next].Counter); next+n < len(rows) {
+					counter += ", …"
+				}
 			}
 			said = append([]string{counter}, said...)
 		} else {

@@ -501,7 +501,7 @@ func TestTwoBedPages(t *testing.T) {
 		t.Errorf("place: %d needles collide at full pitch", strings.Count(page, "is-facing"))
 	}
 	knit := plainText(get(t, srv.URL+"/pieces/14/knit"))
-	if !strings.Contains(knit, "second bed every needle 4") || !strings.Contains(knit,
+	if !strings.Contains(knit, "second bed every needle · its stitch size 4") || !strings.Contains(knit,
 		"of the second bed all its 55 needles will knit, its handle at 5, half pitch") {
 		t.Errorf("beside the machine: %s", knit)
 	}

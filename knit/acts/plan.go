@@ -43,8 +43,9 @@ type weaver struct {
 	rack    int
 	pitch   machine.Pitch
 	sizes   [2]string
-	every   int // rows between weights; 0: none
-	hung    int // passes since they were moved
+	every   int  // rows between weights; 0: none
+	hung    int  // passes since they were moved
+	usual   bool // they hang, and the recipe does not say when they are moved: as elsewhere
 	ways    []tuckWay
 	card    cards
 	notes   map[int][]string
@@ -104,6 +105,7 @@ func Plan(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, 
 		}
 	}
 	pl.Passes = slices.Grow(pl.Passes, len(w.moves)+2*piles+16)
+	w.usual = !rec.Bare && !w.saysWhen()
 	w.two = w.m.HasSecond() && w.usesSecond()
 	w.chooseTucks()
 	pl.Recipes = append(pl.Recipes, pass.Recipe{Section: s.No, Start: start, Run: run, First: len(pl.Passes)})
@@ -312,12 +314,20 @@ func (w *weaver) size(bed machine.BedNo, size string) {
 	w.step(nil, step.Size{Of: bed, Size: size})
 }
 
+// saysWhen says that the recipe moves the weights up itself.
+func (w *weaver) saysWhen() bool {
+	return slices.ContainsFunc(w.run.Acts, func(a recipe.Act) bool {
+		return a.Do == recipe.Weights && a.Step.Way == "up"
+	})
+}
+
 func (w *weaver) weights(a *recipe.Act) {
 	switch a.Step.Way {
 	case "on":
+		w.usual = !w.saysWhen()
 		w.step(a, step.WeightsOn{})
 	case "off":
-		w.every = 0
+		w.every, w.usual = 0, false
 		w.step(a, step.Care{Text: step.CareWeights})
 		w.step(a, step.WeightsOff{})
 	case "up":
@@ -525,6 +535,9 @@ func (w *weaver) pass(a *recipe.Act) bool {
 		w.courses++
 		w.l.ToCourse(w.courses)
 		p.Course = w.courses
+		if w.usual && !m.Free && w.l.WeightsDue() {
+			w.step(nil, step.WeightsUp{})
+		}
 	}
 	if w.every > 0 && !m.Free {
 		if w.hung == w.every {

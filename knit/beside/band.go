@@ -44,7 +44,7 @@ const mostEvents = 4
 func Before(f *fabric.Fabric, i int) *Band {
 	pl := f.Plan
 	p := &pl.Passes[i]
-	b := &Band{Pass: p, Setting: settingWords(pl.Piece, p), Row: rowWords(pl, p), Turn: turn(pl, i),
+	b := &Band{Pass: p, Setting: stands(pl, i), Row: rowWords(pl, p), Turn: turn(pl, i),
 		Needles: needles(f, i), See: see(f, i), Reading: Reading(pl, i), Line: lineWords(pl, p),
 		Choice: choice(pl, p), Events: Events(pl, i, mostEvents), UpTo: UpTo(pl, i)}
 	b.Repeat[0], b.Repeat[1] = Repeat(pl, i)
@@ -89,6 +89,50 @@ func settingWords(p *piece.Piece, now *pass.Pass) string {
 		parts = append(parts, behindWords(p, now))
 	}
 	return strings.Join(parts, " · ")
+}
+
+// stands is settingWords with the levers as they stand for both ways: told so, nothing changes until hands move one.
+func stands(pl *pass.Plan, i int) string {
+	p, at := &pl.Passes[i], leversBefore(pl, i)
+	var parts []string
+	both := func(name string, of machine.Carriage) string {
+		left, right := at.told(of, machine.Left, pl.Piece), at.told(of, machine.Right, pl.Piece)
+		switch {
+		case left == right || right == "":
+			return name + " " + left
+		case left == "":
+			return name + " " + right
+		}
+		return fmt.Sprintf("%s ← %s → %s", name, left, right)
+	}
+	if w := both("cams", p.Carriage); w != "cams " && p.Carriage != machine.SecondCarriage {
+		parts = append(parts, w)
+	}
+	if size := p.Main().Size; size != "" {
+		parts = append(parts, pl.Piece.Machine.Word("size")+" "+size)
+	}
+	if behind := p.Second(); !behind.AtWork.Empty() {
+		w := both("second bed", machine.SecondCarriage)
+		if behind.Size != "" {
+			w += " · its " + pl.Piece.Machine.Word("size") + " " + behind.Size
+		}
+		parts = append(parts, w)
+	}
+	return strings.Join(parts, " · ")
+}
+
+// told is how a carriage's levers stand for a way, "" where nobody has moved them.
+func (l *levers) told(of machine.Carriage, way machine.Side, p *piece.Piece) string {
+	at := l.stands(of, way)
+	if at.set.Key == "" {
+		return ""
+	}
+	word := p.Machine.Word(at.set.Pattern())
+	if at.holds && at.held == machine.Hold && !at.set.Whole() && !at.set.Moves {
+		on, _ := p.Machine.HoldingWord(at.held)
+		word += " with " + on
+	}
+	return word
 }
 
 // rowWords says which row a pass works, and which way it goes.

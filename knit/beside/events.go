@@ -40,15 +40,16 @@ func Events(pl *pass.Plan, i, most int) (list []Event) {
 		} else if n, _ := Repeat(pl, j); repeat > 0 && n > repeat {
 			add("repeat", fmt.Sprintf("repeat %d of %d ends", repeat, of))
 		}
+		said := false
 		steps := rowOf(pl, now, func(st *pass.Step) string {
 			kind := st.Event()
 			if kind == step.Everyday || told[kind] {
 				return ""
 			}
-			here[kind] = true
+			here[kind], said = true, true
 			return st.Short(pl.Piece)
 		})
-		if steps.Text != "" {
+		if said && steps.Text != "" { // else it says only which part it is
 			texts = append(texts, steps.Text)
 		}
 		if len(texts) > 0 {

@@ -2,16 +2,19 @@ package beside_test
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/beside"
 	"vindel/knit/edit"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -113,6 +116,62 @@ func TestReading(t *testing.T) {
 		}
 		if fmt.Sprint(got) != want {
 			t.Errorf("counter %s: %v, want %s", policy, got, want)
+		}
+	}
+}
+
+// TestStands: what the head of the page says of a carriage changes when hands move a lever or a dial, and never else;
+// how far it is to anything says what it is.
+func TestStands(t *testing.T) {
+	still, moved, parts := 0, 0, 0
+	for n := range chance.Cases(300) {
+		_, p := chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 91)))
+		f := technique.Prove(plan.Make(p))
+		last, power, sets := map[string]string{}, 0, false
+		for i := range f.Plan.Passes {
+			now := &f.Plan.Passes[i]
+			touched := pass.Has[step.Cams](now.Before) || pass.Has[step.Size](now.Before)
+			key := fmt.Sprint(now.Carriage, now.Second().AtWork.Empty(), now.Main().Size, now.Second().Size)
+			b := beside.Before(f, i)
+			if was, known := last[key]; known && !touched && b.Setting != was {
+				t.Fatalf("piece %d, pass %d: %q, and was %q though nothing moved", n, i+1, b.Setting, was)
+			} else if known && !touched {
+				still++
+			}
+			if touched {
+				clear(last)
+				moved++
+			}
+			last[key] = b.Setting
+			if u := b.Until; u.Rows > 0 && u.Text != "" && !strings.HasSuffix(u.String(), ": "+u.Text) {
+				t.Fatalf("piece %d, pass %d: %v, and %q", n, i+1, u, u.Text)
+			}
+			for _, e := range b.Events {
+				parts += strings.Count(e.Text, "2nd part")
+				if e.Text == "2nd part" {
+					t.Fatalf("piece %d, pass %d: nothing comes %d passes on: %q", n, i+1, e.Passes, e.Text)
+				}
+			}
+			for _, st := range now.Before {
+				if care, ok := st.Step.(step.Care); ok && care.Text == step.CarePower {
+					power++
+				}
+				sets = sets || st.Do() == step.DoSetCard && p.Machine.Program == machine.Electronic
+			}
+		}
+		if power > 1 || sets != (power == 1) {
+			t.Fatalf("piece %d: the caution of power is given %d times; a program is set: %v", n, power, sets)
+		}
+	}
+	if parts == 0 || still < chance.Share(1000, 300) || moved < chance.Share(300, 300) {
+		t.Errorf("%d passes with nothing moved, %d with", still, moved)
+	}
+	pl := plan.Make(piecetest.New(t, "hand-mid", "L4", "R4", []string{".##."}))
+	f := technique.Prove(pl)
+	for i, want := range []string{"cams hold the forward ones",
+		"cams ← hold the forward ones → slip the ones at rest"} {
+		if got := beside.Before(f, i).Setting; got != want {
+			t.Errorf("pass %d: %q", i+1, got)
 		}
 	}
 }

@@ -252,15 +252,15 @@ func until(pl *pass.Plan, i, upTo int) (u Until) {
 	return u
 }
 
-// String is the stretch in words: "6 rows until anything happens".
+// String is the stretch in words, and what comes then: "in 6 rows: weights up".
 func (u Until) String() string {
-	switch u.Rows {
-	case 0:
+	switch {
+	case u.Rows == 0:
 		return ""
-	case 1:
-		return "something before the next row"
+	case u.Text == "":
+		return words.Count(u.Rows, "row", "rows") + " until anything"
 	}
-	return fmt.Sprintf("%d rows until anything", u.Rows)
+	return fmt.Sprintf("in %s: %s", words.Count(u.Rows, "row", "rows"), u.Text)
 }
 
 // Waiting says, while the first part of a divided piece is knitted, what waits and how; "" elsewhere.

@@ -11,9 +11,9 @@ import (
 // each needle of either bed held when they were left, and where they wait.
 type waiting struct {
 	stacks [2]map[machine.Needle][]loop
-	hold   [2]machine.Set // of them, in hold for the shape
-	off    bool           // on waste yarn, and not in hold
-	marked bool           // the place is marked
+	off    bool // on waste yarn, and not in hold
+	marked bool // the place is marked
+	back   bool // it is gone back to: what is on waste yarn is to be hung again
 }
 
 // Mark marks the place where the piece divides; off: what waits does so on waste yarn.
@@ -37,30 +37,52 @@ func (c *carriage) Wait(bed machine.BedNo, on machine.Set) {
 	for n := range on.And(b.work).All() {
 		w[n] = b.stack(n)
 	}
-	c.waiting.stacks[bed], c.waiting.hold[bed] = w, b.hold.And(on)
+	c.waiting.stacks[bed] = w
 	b.leave(on)
 }
 
-// TakeUp has nothing left to do once Return has brought back what waited: those that the shape holds stay in hold.
+// TakeUp takes to work what waited in hold, or hangs again what is on waste yarn: those needles, and no others.
 func (c *carriage) TakeUp(bed machine.BedNo, on machine.Set) {
-	if c.isLooped() {
+	b := &c.beds[bed]
+	switch {
+	case c.isLooped():
 		c.Work(bed, on)
+	case !c.waiting.back:
+		b.hold = b.hold.Minus(on)
+	default:
+		c.hangAgain(bed, on)
 	}
 }
 
-// Return brings back what waited.
+func (c *carriage) hangAgain(bed machine.BedNo, on machine.Set) {
+	for n := range on.All() {
+		stack, ok := c.waiting.stacks[bed][n]
+		if !ok {
+			c.fault(finding.SelectionLost, c.now, machine.SetOf(n), "no stitch of this needle waits on the waste yarn.")
+			continue
+		}
+		c.beds[bed].work.Add(n)
+		c.beds[bed].put(n, stack)
+		delete(c.waiting.stacks[bed], n)
+	}
+}
+
+// Return goes back to the mark: what waits in hold stands there, as it was left.
 func (c *carriage) Return() {
+	c.hangs, c.tails = [64]machine.Side{}, [64]machine.Side{}
+	if c.waiting.off {
+		c.waiting.back = true
+		return
+	}
 	for bed := range c.beds {
 		b := &c.beds[bed]
 		for n, stack := range c.waiting.stacks[bed] {
 			b.work.Add(n)
 			b.put(n, stack)
-			if c.waiting.hold[bed].Has(n) {
-				b.hold.Add(n)
-			}
+			b.hold.Add(n)
 		}
 	}
-	c.waiting, c.hangs, c.tails = waiting{}, [64]machine.Side{}, [64]machine.Side{}
+	c.waiting = waiting{}
 }
 
 // BindOffWaiting ends stitches that wait.
@@ -74,8 +96,16 @@ func (c *carriage) BindOffWaiting(bed machine.BedNo, on machine.Set) {
 	}
 }
 
-// waits sees that a pass leaves alone what waits in hold for the other part.
+// waits sees that a pass leaves alone what waits in hold for the other part, and that nothing is left on waste yarn.
 func (c *carriage) waits(p *pass.Pass) {
+	if w := &c.waiting; w.back {
+		for _, stacks := range w.stacks {
+			for n := range stacks {
+				c.fault(finding.StitchDropped, p, machine.SetOf(n), "the stitch of %v is left on the waste yarn.", n)
+			}
+		}
+		*w = waiting{}
+	}
 	if len(c.waiting.stacks[machine.Main]) > 0 && !c.waiting.off && !p.Free && c.cams(machine.Main, p).Held.Knits() {
 		c.fault(finding.SelectionLost, p, machine.Set{},
 			"the cams knit what is in hold, and the other part waits there.")

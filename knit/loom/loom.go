@@ -316,11 +316,20 @@ func (l *Loom) needs(c machine.Carriage) (steps []step.Step) {
 
 // moveWeights moves the weights up every so many rows of fabric.
 func (l *Loom) moveWeights(p *pass.Pass) {
-	every := l.WeightsEvery()
-	if rows := l.course - 1; !p.Free && rows > 0 && rows%every == 0 && l.weighed != rows {
-		l.weighed = rows
+	if !p.Free && l.WeightsDue() {
 		p.Add(step.WeightsUp{})
 	}
+}
+
+// WeightsDue says that the weights are moved up before the row of fabric at work: once.
+func (l *Loom) WeightsDue() bool {
+	every := l.WeightsEvery()
+	rows := l.course - 1
+	if rows <= 0 || rows%every != 0 || l.weighed == rows {
+		return false
+	}
+	l.weighed = rows
+	return true
 }
 
 // WeightsEvery is how many rows of fabric lie between two moves of the weights.

@@ -100,6 +100,7 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 	}
 	if left := b.holds.Minus(second); !left.Empty() {
 		b.holds, b.main = b.holds.Minus(left), b.main.Or(lie.OnMain(left).And(work))
+		l.shape.behind = l.shape.behind.Minus(left) // nothing waits there any more
 		var onto machine.Set
 		for n := range left.All() {
 			if to, ok := pass.Nearest(b.main, lie.Left(n)); ok {

@@ -255,9 +255,16 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 	}
 	waits, behind := m.waits.Minus(m.middle), m.behind.Minus(m.middleBehind)
 	l.Later(step.Return{At: step.Main(waits), Marked: m.Marked, Side: m.side})
-	for bed, on := range [2]machine.Set{waits.Minus(m.hold), behind.Minus(m.behindHold)} {
+	for bed, on := range [2]machine.Set{waits, behind} {
+		hold := [2]machine.Set{m.hold, m.behindHold}[bed].And(on)
+		if !m.off { // they are in hold already
+			on, hold = on.Minus(hold), machine.Set{}
+		}
 		if !on.Empty() {
 			l.Later(step.TakeUp{At: step.On(machine.BedNo(bed), on), Off: m.off})
+		}
+		if !hold.Empty() {
+			l.Later(step.ToHold{At: step.On(machine.BedNo(bed), hold)})
 		}
 	}
 	l.feeders, l.took = [2]piece.YarnNo{}, [2]piece.YarnNo{}

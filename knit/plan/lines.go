@@ -505,7 +505,8 @@ func (k *planner) setProgram(p *pass.Pass, section int) {
 }
 
 func (k *planner) setProgramAt(p *pass.Pass, section, line int) {
-	if k.m.Program == machine.Electronic {
+	if k.m.Program == machine.Electronic && !k.careful {
+		k.careful = true
 		p.Add(step.Care{Text: step.CarePower})
 	}
 	p.Add(step.SetCard{Section: section, Line: line})

@@ -25,6 +25,7 @@ type planner struct {
 	shape    shaped                 // of a piece that grows, narrows or divides
 	needs    []loom.Need            // of every row that can be planned, in knitting order
 	yarns    [][]piece.YarnNo       // shared out for them
+	careful  bool                   // the caution of power and cables has been given
 	cards    map[[2]int]machine.Set // what a line of a card brings forward, by section and line
 }
 

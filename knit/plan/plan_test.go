@@ -380,6 +380,15 @@ func TestHandSteps(t *testing.T) {
 		set("/limits", map[string]any{"weights": 10})))); !slices.Equal(got, []int{21, 41}) {
 		t.Errorf("every ten rows of two passes: before passes %v, want 21 and 41", got)
 	}
+	for text, want := range map[string][]int{"yarn A\npass 30": {13, 25},
+		"yarn A\nweights up every 8\npass 20": {9, 17}, "yarn A\npass 14\nweights off\npass 20": {13, 15},
+		"starts bare\nyarn A\nwork all\npass 15": nil, "starts bare\nyarn A\nwork all\npass 1\nweights on\npass 13": {2, 13}} {
+		got := moved(plan.Make(piecetest.New(t, "hand-mid", "L2", "R2", []string{"#."}, set("/sections/0",
+			map[string]any{"technique": "recipe", "recipe": text}))))
+		if !slices.Equal(got, want) {
+			t.Errorf("weights of %q: before passes %v, want %v", text, got, want)
+		}
+	}
 	var pl *pass.Plan
 	for id, want := range map[string]string{"card-direct": "care thread cast-on counter set-card cams cams thread ",
 		// mains power: off before a program goes in

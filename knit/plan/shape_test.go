@@ -505,3 +505,38 @@ func TestOutline(t *testing.T) {
 		}
 	}
 }
+
+// TestHungAgain: what waits on waste yarn is hung again, what is held for the shape too, which then goes back in hold;
+// a stitch that no step hangs is missed.
+func TestHungAgain(t *testing.T) {
+	p := piecetest.New(t, "two-bed-pairs", "L4", "R2", []string{"..#"}, piecetest.Set("/machine/hold_disturbs", true),
+		piecetest.Set("/charts/p", map[string]any{"side": "knit", "rows": []string{"...", ".##"},
+			"legend": map[string]any{".": map[string]any{}, "#": map[string]any{"stitch": "purl"}}}),
+		piecetest.Set("/sections", []any{map[string]any{"technique": "plain", "rows": 5, "yarn": "A"},
+			map[string]any{"technique": "texture", "rows": 6, "yarn": "A", "areas": []any{map[string]any{"chart": "p"}}}}),
+		piecetest.Set("/shape", []any{map[string]any{"by": "hold", "row": 5, "side": "left", "stitches": -1},
+			map[string]any{"left": "L2", "right": "L1", "split": 7}}))
+	pl := plan.Make(p)
+	if f := technique.Prove(pl); !f.Matches() {
+		t.Fatalf("%v %s\n%s", f.Faults, f.First, pl)
+	}
+	text := pl.String()
+	_, back, ok := strings.Cut(text, "- Hang 3 stitches again from the waste yarn, on L4-L2")
+	before, _, _ := strings.Cut(back, "row 2 ")
+	if !ok || !strings.Contains(before, "- Put L4 in full hold") {
+		t.Errorf("L4 is not hung again, or not held\n%s", text)
+	}
+	for i := range pl.Passes {
+		for j := range pl.Passes[i].Before {
+			if up, ok := pl.Passes[i].Before[j].Step.(step.TakeUp); ok {
+				up.On.Remove(machine.L(4))
+				pl.Passes[i].Before[j].Step = up
+			}
+		}
+	}
+	if f := technique.Prove(pl); !slices.ContainsFunc(f.Faults, func(f finding.Finding) bool {
+		return f.Code == finding.StitchDropped && strings.Contains(f.Text, "L4 is left on the waste yarn")
+	}) {
+		t.Errorf("nobody misses the stitch of L4: %v", f.Faults)
+	}
+}

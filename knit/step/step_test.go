@@ -14,6 +14,7 @@ import (
 
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/piecetest"
 	"vindel/knit/step"
 )
 
@@ -162,5 +163,34 @@ func TestAll(t *testing.T) {
 	slices.Sort(want)
 	if !slices.Equal(have, want) {
 		t.Errorf("in All: %v\nin files: %v", have, want)
+	}
+}
+
+// TestAlong: stitches by hand are told as the hand comes to them; where nothing comes again, by kind.
+func TestAlong(t *testing.T) {
+	p := piecetest.New(t, "hand-mid", "L12", "R12", []string{"#."})
+	p.Yarns[0].Name = "oat"
+	for _, c := range []struct {
+		short, long string
+		from        machine.Side
+		want        string
+	}{
+		{"L12-L10,L4-L2,R5-R7", "L9-L7,L1-R2,R8-R10", machine.Left,
+			"3 short, 3 long, 2 left alone, again and again, from L12 to R10 (9 short, 9 long)"},
+		{"L12-L10,L4-L2,R5-R7", "L9-L7,L1-R2,R8-R10", machine.Right,
+			"3 long, 3 short, 2 left alone, again and again, from R10 to L12 (9 short, 9 long)"},
+		{"L3-L1", "R1", machine.Left, "3 short, 1 long, from L3 to R1 (3 short, 1 long)"},
+		{"L12,L9-L8,L3,R4-R6", "L11,L6-L5,R1", machine.Left, "short on L12,L9-L8,L3,R4-R6, long on L11,L6-L5,R1"},
+		{"L12-R12", "", machine.Left, "short on L12-R12"},
+	} {
+		short, err := machine.ParseSet(c.short, p.Machine.Bed)
+		long, err2 := machine.ParseSet(c.long, p.Machine.Bed)
+		if err != nil || err2 != nil {
+			t.Fatal(err, err2)
+		}
+		st := step.KnitByHand{At: step.Main(short), Long: long, Yarn: 1, From: c.from}
+		if got := st.Say(p); got != fmt.Sprintf("Knit by hand with the end of oat, from the %v: %s", c.from, c.want) {
+			t.Error(got)
+		}
 	}
 }

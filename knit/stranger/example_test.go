@@ -12,6 +12,7 @@ func Example() {
         - Thread oat
         - Set the cams: plain (every needle knits)
         - Cast on 4 stitches, L2-R2, in oat; hang the comb and weights
+        - Set the row counter to 0
     1  ←  row 1    counter 1    A      
         - Put R2 in full hold
     2  →  row 2    counter 2    A      hold R2
@@ -20,5 +21,5 @@ func Example() {
 	fmt.Println(err)
 	// Output:
 	// 1 pass: map[{0 oat false}:[-2 -1 0 1]]
-	// line 7, pass 2: what a needle does that stands so, nobody has said
+	// line 8, pass 2: what a needle does that stands so, nobody has said
 }

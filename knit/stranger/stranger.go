@@ -9,6 +9,7 @@ package stranger
 
 import (
 	"fmt"
+	"maps"
 	"regexp"
 	"slices"
 	"strconv"
@@ -33,10 +34,17 @@ type Taken struct {
 
 // Pass is what became of a pass: the needles, each a number from the middle of the bed, L1 as -1, R1 as 0.
 type Pass struct {
-	N     int
-	Right bool
-	Takes map[Taken][]int
+	N      int
+	Right  bool
+	Takes  map[Taken][]int
+	Sizes  [2]string // as the dials stand
+	Rack   string    // the second bed's handle and pitch, "6 half"; "": nobody has said
+	Before Hangs     // on the main bed
+	After  Hangs
 }
+
+// Hangs is the needles at work that hold no loop, and those that hold more than one.
+type Hangs struct{ Empty, Doubled []int }
 
 // place is where a needle stands.
 type place int
@@ -63,6 +71,7 @@ const (
 type lever struct {
 	forward, rest, full does
 	feeder2             bool // those forward take feeder 2
+	fine                bool // what is moved stays where it was as well
 	laid                bool // all take the yarn laid on them
 	turns               bool // its needles by turns
 }
@@ -75,8 +84,14 @@ type end struct {
 
 // Knitter is the stranger, before her machine.
 type Knitter struct {
-	Hand       bool // no carriage selects: the fingers do
-	TucksAgain bool // needles that tuck are put forward again before every pass
+	Hand       bool            // no carriage selects: the fingers do
+	TucksAgain bool            // needles that tuck are put forward again before every pass
+	Passed     bool            // a needle in full hold catches nothing, wherever the yarn goes
+	Counts     bool            // the empty pass before yarns laid by hand moves the counter
+	Switched   bool            // a switch on the carriage lets it bring needles forward for the pass to come, or for its own
+	Ahead      bool            // for the pass to come
+	Stand      map[string]bool // carriages that stand on rails at the beginning: on the right
+	Forgets    int             // the line (from 1) of which she does all but the last needle that it is about; 0: none
 	places     [2]map[int]place
 	levers     map[string]*[2]lever // by carriage, for the way left and right
 	fed        [2]string
@@ -87,7 +102,23 @@ type Knitter struct {
 	rails      map[string]bool // those beside the bed, by carriage: on the right
 	laid       []lay
 	known      bool
+	loops      [2]map[int]int // how many on each needle
+	waste      map[int]int    // and on those that have gone onto waste yarn
+	short      bool           // of a needle, in the step that she does
+	counter    int
+	sizes      [2]string
+	rack       string
+	selecting  bool // the switch, and as it stood for the carriage's last pass
+	selected   bool
+	reads      bool            // another carriage went last, which needs no switch
+	hands      [2]map[int]bool // needles that fingers have brought forward since then
 }
+
+// unread is a counter of which nobody knows what it reads.
+const unread = -1 << 30
+
+// fresh is a needle that has come into work with nothing on it, and is no hole.
+const fresh = -1000
 
 type lay struct {
 	yarn     string
@@ -109,7 +140,12 @@ var (
 func (k *Knitter) Knit(text string) (made []Pass, err error) {
 	k.places = [2]map[int]place{{}, {}}
 	k.levers, k.ends, k.on, k.at = map[string]*[2]lever{}, map[string]*end{}, "knit", true
-	k.rails = map[string]bool{}
+	k.counter = unread
+	k.rails = maps.Clone(k.Stand)
+	if k.rails == nil {
+		k.rails = map[string]bool{}
+	}
+	k.loops, k.hands = [2]map[int]int{{}, {}}, [2]map[int]bool{{}, {}}
 	for no, line := range strings.Split(text, "\n") {
 		told := strings.TrimSpace(line)
 		switch m := passLine.FindStringSubmatch(line); {
@@ -120,6 +156,7 @@ func (k *Knitter) Knit(text string) (made []Pass, err error) {
 			}
 			made = append(made, p)
 		case strings.HasPrefix(told, "- "):
+			k.short = no+1 == k.Forgets
 			if err := k.obey(told[2:]); err != nil {
 				return made, fmt.Errorf("line %d, %q: %w", no+1, told[2:], err)
 			}
@@ -189,6 +226,42 @@ func set(text string) (on []int) {
 	return on
 }
 
+var (
+	stretches = regexp.MustCompile(`(\d+) (short|long|left alone)`)
+	goes      = regexp.MustCompile(`, from ([LR]\d+) to ([LR]\d+) \(`)
+)
+
+// along are the needles that a hand comes to as it goes along the bed, stretch by stretch, over and over where that is
+// said; those that it leaves alone are not among them.
+func along(text string) (on []int) {
+	ends := goes.FindStringSubmatch(text)
+	if ends == nil || !strings.Contains(text, " left alone") && !strings.Contains(text, " long, ") &&
+		!strings.Contains(text, " short, ") {
+		return set(text)
+	}
+	said, _, _ := strings.Cut(text, ", from ")
+	n, to, by := needle(ends[1]), needle(ends[2]), 1
+	if n > to {
+		by = -1
+	}
+	for {
+		for _, m := range stretches.FindAllStringSubmatch(said, -1) {
+			times, _ := strconv.Atoi(m[1])
+			for ; times > 0; times, n = times-1, n+by {
+				if (n-to)*by > 0 {
+					return on
+				}
+				if m[2] != "left alone" {
+					on = append(on, n)
+				}
+			}
+		}
+		if !strings.Contains(said, "again and again") {
+			return on
+		}
+	}
+}
+
 // runs are so many needles, so far apart, from one label to another, and from a third to a fourth where they are told.
 func runs(size, step int, ends []string) (on []int) {
 	for len(ends) > 1 && ends[0] != "" && step > 0 {
@@ -213,11 +286,110 @@ func (k *Knitter) put(bed Bed, on []int, to place) error {
 	if len(on) == 0 {
 		return fmt.Errorf("no needle is named")
 	}
+	on = k.but(on)
 	for _, n := range on {
 		k.places[bed][n] = to
+		if k.hands[bed][n] = to == forward; to == out {
+			k.loops[bed][n] = 0
+		}
 	}
 	return nil
 }
+
+// but is needles without the last, where she is short of one.
+func (k *Knitter) but(on []int) []int {
+	if k.short && len(on) > 0 {
+		return on[:len(on)-1]
+	}
+	return on
+}
+
+// cast puts needles at rest with a loop on each.
+func (k *Knitter) cast(bed Bed, on []int) error {
+	for _, n := range k.but(on) {
+		k.loops[bed][n] = 1
+	}
+	return k.put(bed, on, rest)
+}
+
+// lift takes what is on needles, and lets it down on others, first on first; what lies there already stays.
+func (k *Knitter) lift(from Bed, on []int, to Bed, onto []int) {
+	taken := make([]int, len(on))
+	for i, n := range on {
+		taken[i], k.loops[from][n] = k.loops[from][n], 0
+	}
+	for i, n := range onto {
+		if i < len(taken) {
+			k.loops[to][n] += taken[i]
+		}
+	}
+}
+
+// moved is needles moved along the bed.
+func moved(on []int, by int) (to []int) {
+	for _, n := range on {
+		to = append(to, n+by)
+	}
+	return to
+}
+
+// setting reads what stands by itself: a counter, a dial, the second bed's handle, the switch of the carriage that
+// selects. It says whether the text was of one.
+func (k *Knitter) setting(text string) bool {
+	if m := counts.FindStringSubmatch(text); m != nil {
+		k.counter, _ = strconv.Atoi(m[1])
+		return true
+	}
+	if m := dials.FindStringSubmatch(text); m != nil {
+		bed := Main
+		if m[1] != "Stitch" {
+			bed = Second
+		}
+		k.sizes[bed] = m[2]
+		return true
+	}
+	if m := handle.FindStringSubmatch(text); m != nil {
+		k.rack = m[1] + " " + m[2]
+		return true
+	}
+	if m := both.FindStringSubmatch(text); m != nil {
+		k.rack = m[2] + " " + m[1]
+		return true
+	}
+	if on, is := strings.CutPrefix(text, "Turn the selecting "); is {
+		k.selecting = on == "on"
+		return true
+	}
+	return false
+}
+
+// outer is how many needles at an edge are moved at once.
+func outer(text string) int {
+	if m := prongs.FindStringSubmatch(text); m != nil {
+		n, _ := strconv.Atoi(m[1])
+		return n
+	}
+	return 1
+}
+
+// inward is the way from an edge to the middle of the work.
+func (k *Knitter) inward(bed Bed, edge int) int {
+	for n, at := range k.places[bed] {
+		if at != out && at != full && n < edge {
+			return -1
+		}
+	}
+	return 1
+}
+
+var (
+	prongs = regexp.MustCompile(`^Move the outer (\d+) `)
+	counts = regexp.MustCompile(`^Set the row counter to (\d+)$`)
+	dials  = regexp.MustCompile(`^(Second bed: stitch|Stitch) size (\S+)$`)
+	handle = regexp.MustCompile(`^Move the handle of the second bed to (\d+), one position at a time; (half|full) pitch$`)
+	both   = regexp.MustCompile(`^Set the two beds to (half|full) pitch, the handle of the second to (\d+)$`)
+	shifts = regexp.MustCompile(` moves? (\S+) one needle to the (left|right)`)
+)
 
 // obey does what one step says.
 func (k *Knitter) obey(text string) error {
@@ -228,8 +400,9 @@ func (k *Knitter) obey(text string) error {
 	starts := func(s string) bool { return strings.HasPrefix(text, s) }
 	_, after, _ := strings.Cut(text, ": ")
 	switch {
+	case k.setting(text):
 	case starts("Cast on "):
-		return k.put(bed, set(text), rest)
+		return k.cast(bed, set(text))
 	case starts("Bring ") && strings.Contains(text, " carriage on from the "):
 		which := strings.Fields(text)[2]
 		if k.on != "" {
@@ -266,6 +439,11 @@ func (k *Knitter) obey(text string) error {
 		}
 		k.on, k.rails[which] = "", right
 	case starts("Bring ") && strings.Contains(text, " forward: "):
+		for _, n := range set(after) {
+			if k.places[bed][n] == out {
+				return fmt.Errorf("a needle that is not in work")
+			}
+		}
 		return k.put(bed, set(after), forward)
 	case starts("Push ") && strings.Contains(text, " back: "):
 		return k.put(bed, set(after), rest)
@@ -312,6 +490,11 @@ func (k *Knitter) obey(text string) error {
 			return fmt.Errorf("and then? it is not said")
 		}
 	case starts("Cut the laid "), starts("Cut bobbin "):
+	case starts("Lay ") && strings.Contains(text, " once round "):
+		_, round, _ := strings.Cut(text, " once round ")
+		for _, n := range set(round) {
+			k.loops[bed][n]++
+		}
 	case starts("Cut "):
 		name, _, _ := strings.Cut(text[4:], ", which hangs")
 		k.yarn(name).cut, k.yarn(name).hangs = true, false
@@ -325,6 +508,7 @@ func (k *Knitter) obey(text string) error {
 		if a, b := set(from), set(to); len(a) != len(b) && !over {
 			return fmt.Errorf("%d stitches, onto %d needles", len(a), len(b))
 		}
+		k.lift(bed, set(from), Second-bed, set(to))
 		if err := k.put(bed, set(from), out); err != nil {
 			return err
 		}
@@ -335,22 +519,52 @@ func (k *Knitter) obey(text string) error {
 		}
 		return nil
 	case strings.Contains(text, " into work"):
+		for _, n := range set(text) {
+			if k.loops[bed][n] == 0 {
+				k.loops[bed][n] = fresh
+			}
+		}
 		return k.put(bed, set(text), rest)
 	case strings.Contains(text, " by one, and put "), strings.Contains(text, " onto its neighbour, and put the needle "):
 		_, gone, _ := strings.Cut(text, ", and put ")
 		if strings.HasPrefix(gone, "the needle") {
 			gone = text
 		}
+		for _, n := range set(gone) {
+			tool, by := outer(text), k.inward(bed, n)
+			on := make([]int, tool)
+			for i := range on {
+				on[i] = n + i*by
+			}
+			k.lift(bed, on, bed, moved(on, by))
+		}
 		return k.put(bed, set(gone), out)
 	case starts("Move the outer") && strings.Contains(text, " out by one, onto "):
 		_, come, _ := strings.Cut(text, ", onto ")
+		come, _, _ = strings.Cut(come, ", and ")
+		for _, n := range set(come) {
+			tool, by := outer(text), k.inward(bed, n)
+			on := make([]int, tool)
+			for i := range on {
+				on[i] = n + (i+1)*by
+			}
+			k.lift(bed, on, bed, moved(on, -by))
+			k.loops[bed][n+(tool+1)*by-by] = 1 // filled from below
+		}
 		return k.put(bed, set(come), rest)
 	case starts("Knit by hand"):
-		return k.put(bed, set(after), rest)
-	case starts("Bring back what waits"), starts("Hang ") && strings.Contains(text, " again from the waste yarn, on "):
+		return k.put(bed, along(after), rest)
+	case starts("Hang ") && strings.Contains(text, " again from the waste yarn, on "):
+		for _, n := range set(text) {
+			k.loops[bed][n] = k.waste[n]
+		}
 		return k.put(bed, set(text), rest)
-	case starts("Bind off "), starts("Join a new end of "), starts("Take ") && strings.Contains(text, " off the needles"),
-		starts("Knit a few rows of waste yarn by hand"):
+	case starts("Knit a few rows of waste yarn by hand"):
+		k.waste = maps.Clone(k.loops[bed])
+		return k.put(bed, set(text), out)
+	case starts("Bring back what waits"):
+		return k.put(bed, set(text), rest)
+	case starts("Bind off "), starts("Join a new end of "), starts("Take ") && strings.Contains(text, " off the needles"):
 		return k.put(bed, set(text), out)
 	}
 	return nil // it moves neither needle, lever, thread nor carriage
@@ -454,7 +668,10 @@ func (l *lever) read(means string, right bool) error {
 		if right {
 			pattern(passes, passes)
 		}
-	case "the lace carriage moves whole stitches", "the lace carriage leaves the loop on both needles: no eyelet":
+	case "the lace carriage moves whole stitches":
+		l.fine = false
+	case "the lace carriage leaves the loop on both needles: no eyelet":
+		l.fine = true
 	default:
 		return fmt.Errorf("nobody knows what %q does", means)
 	}
@@ -471,6 +688,10 @@ func (k *Knitter) move(text, after string) error {
 		if k.places[Main][n] == out || k.places[Main][n+by] == out {
 			return fmt.Errorf("a needle that is not in work")
 		}
+	}
+	on := k.but(set(after))
+	k.lift(Main, on, Main, moved(on, by))
+	for _, n := range on {
 		k.places[Main][n], k.places[Main][n+by] = rest, rest
 	}
 	return nil
@@ -479,13 +700,30 @@ func (k *Knitter) move(text, after string) error {
 // pass sends the carriage as a line of the plan says, and lets every needle do what its levers make it do.
 func (k *Knitter) pass(m []string) (Pass, error) {
 	n, _ := strconv.Atoi(m[1])
-	p := Pass{N: n, Right: m[2] == "→", Takes: map[Taken][]int{}}
+	p := Pass{N: n, Right: m[2] == "→", Takes: map[Taken][]int{}, Before: k.hangs()}
 	if k.on == "lace" {
 		if k.laceAt == p.Right {
 			return p, fmt.Errorf("the lace carriage stands on the other side")
 		}
-		k.laceAt = p.Right
-		return p, nil // what it moves is the card's
+		k.laceAt, k.reads = p.Right, true
+		if m := shifts.FindStringSubmatch(" " + m[6]); m != nil { // what it moves is the card's
+			by := 1
+			if m[2] == "left" {
+				by = -1
+			}
+			k.lift(Main, set(m[1]), Main, moved(set(m[1]), by))
+			l := k.levers["lace"]
+			if l == nil {
+				return p, fmt.Errorf("nobody has set the lace carriage")
+			}
+			if l[0].fine {
+				for _, n := range set(m[1]) {
+					k.loops[Main][n] = 1
+				}
+			}
+		}
+		k.stands(&p)
+		return p, nil
 	}
 	alone := strings.Contains(m[6], "the second bed's carriage alone")
 	if k.at == p.Right && k.known {
@@ -501,13 +739,31 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 		said, _, _ := strings.Cut(strings.TrimSpace(m[6]), ";")
 		if list, ok := strings.CutPrefix(said, "forward "); ok {
 			for _, on := range set(list) {
+				if k.places[Main][on] == out {
+					continue // nothing brings it
+				}
 				k.places[Main][on] = forward
+				brings := k.selecting
+				if k.Ahead {
+					brings = k.selected || k.reads
+				}
+				if k.Switched && k.on == "knit" && !brings && !k.hands[Main][on] {
+					return p, fmt.Errorf("nothing brings needles forward: the carriage does not select")
+				}
 			}
 		}
 	}
+	k.selected, k.reads, k.hands = k.selecting, k.on != "knit", [2]map[int]bool{{}, {}}
 	w := 0
 	if p.Right {
 		w = 1
+	}
+	bring := k.levers[k.on] != nil && k.levers[k.on][w].laid && len(k.laid) == 0
+	if !alone && !strings.Contains(m[6], "without yarn") && (!bring || k.Counts) {
+		k.counter++
+	}
+	if said, _ := strconv.Atoi(m[4]); said != k.counter {
+		return p, fmt.Errorf("the counter reads %d", k.counter)
 	}
 	for bed, whose := range []string{k.on, "second"} {
 		if alone { // it lets its loops go, and takes nothing
@@ -517,11 +773,42 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 			return p, err
 		}
 	}
+	if second := k.fed[1]; second != "" && len(p.Takes) > 0 && !p.takes(second) {
+		return p, fmt.Errorf("feeder 2 drags %s across, and nothing takes it", second)
+	}
 	for _, l := range k.laid {
 		k.yarn(l.yarn).knitted = true
 	}
 	k.laid = nil
+	k.stands(&p)
 	return p, nil
+}
+
+func (p *Pass) takes(yarn string) bool {
+	for t := range p.Takes {
+		if t.Yarn == yarn {
+			return true
+		}
+	}
+	return false
+}
+
+// stands is how all stands after a pass.
+func (k *Knitter) stands(p *Pass) { p.Sizes, p.Rack, p.After = k.sizes, k.rack, k.hangs() }
+
+func (k *Knitter) hangs() (h Hangs) {
+	for n, at := range k.places[Main] {
+		switch loops := k.loops[Main][n]; {
+		case at == out:
+		case loops == 0:
+			h.Empty = append(h.Empty, n)
+		case loops > 1:
+			h.Doubled = append(h.Doubled, n)
+		}
+	}
+	slices.Sort(h.Empty)
+	slices.Sort(h.Doubled)
+	return h
 }
 
 func (k *Knitter) across(bed Bed, whose string, w int, p *Pass) error {
@@ -535,6 +822,7 @@ func (k *Knitter) across(bed Bed, whose string, w int, p *Pass) error {
 		return nil
 	}
 	slices.Sort(on)
+	var first []int // that take feeder 1's yarn
 	if k.levers[whose] == nil {
 		if bed == Second {
 			return nil
@@ -580,6 +868,12 @@ func (k *Knitter) across(bed Bed, whose string, w int, p *Pass) error {
 			k.yarn(yarn).knitted = true
 			t := Taken{bed, yarn, do == tucks}
 			p.Takes[t] = append(p.Takes[t], n)
+			if !l.laid && yarn == k.fed[0] {
+				first = append(first, n)
+			}
+			if k.loops[bed][n] = max(k.loops[bed][n], 0) + 1; do == knits {
+				k.loops[bed][n] = 1
+			}
 			if at == full || at == forward && !(do == tucks && k.Hand && !k.TucksAgain) {
 				k.places[bed][n] = rest
 			}
@@ -587,6 +881,12 @@ func (k *Knitter) across(bed Bed, whose string, w int, p *Pass) error {
 			if at == forward {
 				k.places[bed][n] = rest
 			}
+		}
+	}
+	for _, n := range on { // the yarn lies over those that wait between two that take it
+		if k.places[bed][n] == full && l.full == waits && !k.Passed && len(first) > 0 && first[0] < n &&
+			n < first[len(first)-1] {
+			k.loops[bed][n]++
 		}
 	}
 	return nil
