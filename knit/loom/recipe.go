@@ -183,7 +183,8 @@ func (l *Loom) Left(fed recipe.Pair, hangs [64]machine.Side, sizes [2]string, ma
 	copy(l.yarns.side[:], hangs[:])
 	l.size, l.second.size = sizes[0], sizes[1]
 	l.second.main, l.second.holds = main, second
-	l.second.racked = rack != l.Piece.Second.Rack || pitch != l.Piece.Second.Pitch
+	l.second.pitched = pitch != l.Piece.Second.Pitch
+	l.second.racked = rack != l.Piece.Second.Rack || l.second.pitched
 	l.standing, l.second.forward = forward[machine.Main], forward[machine.Second]
 	l.knitter, l.woven = machine.KnitCarriage, true
 }

@@ -19,6 +19,7 @@ type secondBed struct {
 	size    string
 	forward machine.Set // left standing forward by a recipe
 	racked  bool        // it stands otherwise than the piece has it
+	pitched bool        // at the other pitch, too
 	known   bool        // handle and pitch have been set, as the piece has them
 }
 
@@ -33,7 +34,7 @@ func (l *Loom) behind(p *pass.Pass) {
 	}
 	if b.racked {
 		b.racked = false
-		p.Add(step.Rack{To: l.Piece.Second.Rack, Pitch: l.Piece.Second.Pitch})
+		p.Add(step.Rack{To: l.Piece.Second.Rack, Pitch: l.Piece.Second.Pitch, SaysPitch: b.pitched})
 	}
 	l.changeBeds(p, all)
 	if s.Second.Empty() || p.Carriage != machine.KnitCarriage {

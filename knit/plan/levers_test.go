@@ -266,3 +266,27 @@ func TestKit(t *testing.T) {
 		}
 	}
 }
+
+// TestPitchIsSaid: where a recipe leaves the beds at the other pitch, the next section says handle and pitch; at another
+// position alone, the handle.
+func TestPitchIsSaid(t *testing.T) {
+	for rack, want := range map[string]string{"rack 5 full": "Move the handle of the second bed to 5, one position at a " +
+		"time; half pitch", "rack 6 half": "Move the handle of the second bed to 5, one position at a time"} {
+		pl := plan.Make(piecetest.New(t, "two-bed-pairs", "L6", "R6", []string{"#."}, piecetest.Set("/sections", []any{
+			map[string]any{"technique": "plain", "yarn": "A", "rows": 2, "second": "every"},
+			map[string]any{"technique": "recipe",
+				"recipe": "rack 5 full\nmove second all across\nout second all\npass 1\n" + rack + "\npass 1"},
+			map[string]any{"technique": "plain", "yarn": "A", "rows": 2, "second": "every"}})))
+		said := ""
+		for i := range pl.Passes {
+			for _, st := range pl.Passes[i].Before {
+				if st.Do() == step.DoRack && pl.Passes[i].Section == 3 {
+					said += st.Say(pl.Piece)
+				}
+			}
+		}
+		if said != want {
+			t.Errorf("%s: %q\n%s", rack, said, pl)
+		}
+	}
+}

@@ -90,6 +90,7 @@ type Knitter struct {
 	Counts     bool            // the empty pass before yarns laid by hand moves the counter
 	Switched   bool            // a switch on the carriage lets it bring needles forward for the pass to come, or for its own
 	Ahead      bool            // for the pass to come
+	OneLever   string          // how the words of positions begin that one lever has, whichever way it is said for
 	Stand      map[string]bool // carriages that stand on rails at the beginning: on the right
 	Forgets    int             // the line (from 1) of which she does all but the last needle that it is about; 0: none
 	places     [2]map[int]place
@@ -349,7 +350,11 @@ func (k *Knitter) setting(text string) bool {
 		return true
 	}
 	if m := handle.FindStringSubmatch(text); m != nil {
-		k.rack = m[1] + " " + m[2]
+		_, pitch, _ := strings.Cut(k.rack, " ") // which stays where none is named
+		if m[2] != "" {
+			pitch = m[2]
+		}
+		k.rack = m[1] + " " + pitch
 		return true
 	}
 	if m := both.FindStringSubmatch(text); m != nil {
@@ -386,7 +391,7 @@ var (
 	prongs = regexp.MustCompile(`^Move the outer (\d+) `)
 	counts = regexp.MustCompile(`^Set the row counter to (\d+)$`)
 	dials  = regexp.MustCompile(`^(Second bed: stitch|Stitch) size (\S+)$`)
-	handle = regexp.MustCompile(`^Move the handle of the second bed to (\d+), one position at a time; (half|full) pitch$`)
+	handle = regexp.MustCompile(`^Move the handle of the second bed to (\d+), one position at a time(?:; (half|full) pitch)?$`)
 	both   = regexp.MustCompile(`^Set the two beds to (half|full) pitch, the handle of the second to (\d+)$`)
 	shifts = regexp.MustCompile(` moves? (\S+) one needle to the (left|right)`)
 )
@@ -483,7 +488,9 @@ func (k *Knitter) obey(text string) error {
 		case strings.HasSuffix(how, "and cut it"):
 			e.cut = true
 		case strings.Contains(how, "hanging on the "):
-			e.hangs, e.right = true, strings.HasSuffix(how, "right")
+			if e.hangs, e.right = true, strings.HasSuffix(how, "right"); !k.known {
+				k.at = e.right // where the carriage stands, that has not gone yet
+			}
 		case strings.Contains(how, "it is bobbin"), strings.Contains(how, " carriage"):
 			e.hangs, e.right = true, k.at
 		default:
@@ -499,7 +506,7 @@ func (k *Knitter) obey(text string) error {
 		name, _, _ := strings.Cut(text[4:], ", which hangs")
 		k.yarn(name).cut, k.yarn(name).hangs = true, false
 	case way.MatchString(text):
-		return k.lever(way.FindStringSubmatch(text))
+		return k.lever(way.FindStringSubmatch(text), k.OneLever != "" && strings.Contains(text, ": "+k.OneLever))
 	case starts("Move ") && strings.Contains(text, " one needle to the "):
 		return k.move(text, after)
 	case starts("Move ") && strings.Contains(text, " across to the other: "):
@@ -593,7 +600,7 @@ func (k *Knitter) thread(text, name string, fresh bool) error {
 }
 
 // lever moves what a text names, for the way that it names, or for both.
-func (k *Knitter) lever(m []string) error {
+func (k *Knitter) lever(m []string, one bool) error {
 	whose := "knit"
 	switch {
 	case m[1] == "second bed":
@@ -607,11 +614,12 @@ func (k *Knitter) lever(m []string) error {
 		k.levers[whose] = &[2]lever{}
 	}
 	for w := range k.levers[whose] {
-		if m[2] != "" && (m[2] == "right") != (w == 1) {
-			continue
-		}
+		other := m[2] != "" && (m[2] == "right") != (w == 1)
 		l := &k.levers[whose][w]
 		for part := range strings.SplitSeq(m[3], "; ") {
+			if other && (!one || strings.HasPrefix(part, "needles in full hold")) {
+				continue
+			}
 			if err := l.read(part, w == 1); err != nil {
 				return err
 			}
@@ -866,6 +874,10 @@ func (k *Knitter) across(bed Bed, whose string, w int, p *Pass) error {
 				return fmt.Errorf("a needle takes a yarn where there is none")
 			}
 			k.yarn(yarn).knitted = true
+			if two := k.fed[1]; bed == Second && two != "" && yarn != two { // one carriage goes with the other, and lays both
+				k.yarn(two).knitted = true
+				yarn += "+" + two
+			}
 			t := Taken{bed, yarn, do == tucks}
 			p.Takes[t] = append(p.Takes[t], n)
 			if !l.laid && yarn == k.fed[0] {
