@@ -109,9 +109,10 @@ func owned(t *testing.T, doc *edit.Document) *piece.Piece {
 		positions = append(positions, string(rune('p'+i)))
 		words[key], sets[key] = "at "+positions[i], positions[i]
 	}
-	changes := []edit.Change{piecetest.Set("/machine/words", words), piecetest.Set("/machine/controls", []any{map[string]any{
-		"name": "the lever", "shape": "lever", "at": []float64{0.5, 0.5}, "acts": "both", "positions": positions,
-		"sets": sets}}), piecetest.Set(edit.Option("far_yarn"), []string{"slip", "hold"}[len(doc.JSON())%2])}
+	lever := map[string]any{"name": "the lever", "shape": "lever", "at": []float64{0.5, 0.5}, "acts": "both",
+		"positions": positions, "sets": sets}
+	changes := []edit.Change{piecetest.Set("/machine/words", words), piecetest.Set("/machine/controls", []any{lever}),
+		piecetest.Set(edit.Option("far_yarn"), []string{"slip", "hold"}[len(doc.JSON())%2])}
 	if _, ok := doc.Get(edit.Member("options")); !ok {
 		changes = append([]edit.Change{piecetest.Set(edit.Member("options"), map[string]any{})}, changes...)
 	}
