@@ -50,11 +50,21 @@ func TestOwnFace(t *testing.T) {
 	if now := get(t, srv.URL+"/pieces/21/plan/plan.csv"); now != passes {
 		t.Error("words and controls change the plan")
 	}
-	form := url.Values{"name": {"Larkmoor's card machine"}, "word-plain": {"levers up"}, "needles": {"200"}}
+	form := url.Values{"name": {"Larkmoor's card machine"}, "word-plain": {"levers up"}, "needles": {"200"},
+		"home-lace": {"right"}, "kit-lace": {"left: put the rails on\r\nalways: oil the channel\r\n"}}
 	send(t, srv, "/machines/1", form)
 	file := get(t, srv.URL+"/machines/1/machine.json")
 	if !strings.Contains(file, "thread slide") || !strings.Contains(file, "levers up") {
 		t.Errorf("the form of measures loses her controls: %s", file)
+	}
+	for _, want := range []string{`"homes":{"lace":"right"}`, `{"carriage":"lace","side":"left","text":"put the rails on"}`,
+		`{"always":true,"carriage":"lace","text":"oil the channel"}`} {
+		if !strings.Contains(strings.Join(strings.Fields(file), ""), strings.ReplaceAll(want, " ", "")) {
+			t.Errorf("%s is not kept: %s", want, file)
+		}
+	}
+	if page := get(t, srv.URL+"/machines/1"); !strings.Contains(page, "left: put the rails on\nalways: oil the channel<") {
+		t.Error("the form does not show what has to be there")
 	}
 	uploadAs(t, srv, "/machines/import", "file", "m.json", []byte(file), nil)
 	if back := get(t, srv.URL+"/machines/2/machine.json"); back != file {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -106,6 +107,7 @@ type machineView struct {
 	Base   string
 	Fields []machineField
 	Words  []machineField
+	Lives  []carriageForm
 	List   []machineChoice
 	Away   int64
 }
@@ -170,7 +172,7 @@ func (s *Server) machine(c *gin.Context) {
 	}
 	base, _ := machine.Shipped(p.ID)
 	s.render(c, "machine", machineView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Base: base.Name,
-		Fields: machineFields(p), Words: wordFields(p)})
+		Fields: machineFields(p), Words: wordFields(p), Lives: carriageForms(p)})
 }
 
 // saveMachine writes a machine as its form says: only what differs from the shipped one.
@@ -198,11 +200,18 @@ func (s *Server) saveMachine(c *gin.Context) {
 	if len(own) > 0 {
 		doc["words"] = own
 	}
+	homes, kit := typedCarriages(old, c.GetPostForm)
+	if len(homes) > 0 {
+		doc["homes"] = homes
+	}
+	if len(kit) > 0 {
+		doc["kit"] = kit
+	}
 	var had map[string]any
 	if json.Unmarshal(m.Doc, &had) == nil { // what the form does not ask for stays, as her controls do
 		for key, v := range had {
 			_, asked := c.GetPostForm(key)
-			if _, now := doc[key]; !now && !asked && key != "words" {
+			if _, now := doc[key]; !now && !asked && !slices.Contains([]string{"words", "homes", "kit"}, key) {
 				doc[key] = v
 			}
 		}

@@ -300,14 +300,12 @@ func (l *Loom) changeCarriage(p *pass.Pass) {
 	l.on = p.Carriage
 }
 
-// needs says, once, what has to be there before a carriage comes on.
+// needs says, once or always, what has to be there before a carriage comes on.
 func (l *Loom) needs(c machine.Carriage) (steps []step.Step) {
-	if l.kitted[c] {
-		return nil
-	}
+	again := l.kitted[c]
 	l.kitted[c] = true
 	for _, kit := range l.Machine.Kit {
-		if kit.For == c {
+		if kit.For == c && (kit.Always || !again) {
 			steps = append(steps, step.Kit{Text: kit.Text, On: kit.Side, For: c})
 		}
 	}

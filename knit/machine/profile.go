@@ -101,9 +101,10 @@ type Profile struct {
 
 // Kit is something that has to be there before a carriage comes on: on a side, or anywhere.
 type Kit struct {
-	For  Carriage
-	Side Side
-	Text string
+	For    Carriage
+	Side   Side
+	Text   string
+	Always bool // each time it comes on, and not once
 }
 
 // Home is the side on whose rails a carriage stands that has not been at work yet; 0: it is elsewhere.

@@ -55,10 +55,10 @@ func (r *reader) machine(n node) {
 	}
 	for i := range n.at("kit").list() {
 		v := n.at("kit").index(i)
-		if !v.object("carriage", "side", "text") {
+		if !v.object("carriage", "side", "text", "always") {
 			continue
 		}
-		kit := machine.Kit{Text: v.at("text").short()}
+		kit := machine.Kit{Text: v.at("text").short(), Always: !v.at("always").missing() && v.at("always").yes()}
 		if word := v.at("carriage").word("knit", "lace", "purl", "second"); word != "" && word != "knit" {
 			kit.For, _ = CarriageNamed(word)
 		}

@@ -180,6 +180,8 @@ func TestRails(t *testing.T) {
 			map[string]any{"purl_carriage": true, "homes": map[string]any{"purl": "on the table"}}},
 		{"and what the knit carriage needs", "Hang the guide in; rails lace", map[string]any{
 			"kit": []any{map[string]any{"carriage": "knit", "text": "hang the guide in"}}}},
+		{"each time", "Oil the channel; rails lace; rails knit; Oil the channel; rails lace", map[string]any{
+			"kit": []any{map[string]any{"carriage": "lace", "text": "oil the channel", "always": true}}}},
 		{"with rails to be put on", "Put the rails on, on the left; rails lace; rails knit", map[string]any{
 			"kit": []any{map[string]any{"carriage": "lace", "side": "left", "text": "put the rails on"}}}},
 	} {
