@@ -98,7 +98,8 @@ func Fill(ctx context.Context, st *store.Store) error {
 	if docs[palm], err = mirrored(docs[names[back-1]]); err != nil {
 		return err
 	}
-	names = append(names, palm)
+	newest := slices.IndexFunc(names, func(name string) bool { return place(name) > 16 })
+	names = slices.Insert(names, newest, palm) // after it what has come later, so that every piece keeps its number
 	for _, name := range names {
 		doc := docs[name]
 		p, err := technique.Read(doc)
@@ -115,7 +116,7 @@ func Fill(ctx context.Context, st *store.Store) error {
 	if _, err := st.AddMachine(ctx, ownMachine); err != nil {
 		return err
 	}
-	return mitten(ctx, st, back, int64(len(names)))
+	return mitten(ctx, st, back, int64(slices.Index(names, palm)+1))
 }
 
 // ownMachine is a card machine with Larkmoor's words and controls.

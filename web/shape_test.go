@@ -301,13 +301,13 @@ func TestProjects(t *testing.T) {
 	if !strings.Contains(page, "the mirror image of Mitten back, falling feathers") {
 		t.Fatal("there is no mirror image")
 	}
-	one, other := pieceOf(t, srv, 21), pieceOf(t, srv, 24)
+	one, other := pieceOf(t, srv, 21), pieceOf(t, srv, 26)
 	if other.Name != one.Name+", mirrored" || other.From != -1-one.To ||
 		other.Sections[1].Areas[0].Transform[0] != "mirror" {
 		t.Errorf("the mirror image: %s from %v", other.Name, other.From)
 	}
-	do("do", "seam", "a", "21/left", "b", "24/right", "how", "sewn")
-	page = do("do", "seam", "a", "21/top", "b", "24/cast-on", "how", "joined")
+	do("do", "seam", "a", "21/left", "b", "26/right", "how", "sewn")
+	page = do("do", "seam", "a", "21/top", "b", "26/cast-on", "how", "joined")
 	for _, want := range []string{"213 mm, 68 rows", "sewn together",
 		"12 stitches meet 30: two go together 18 times", "2496"} {
 		if !strings.Contains(page, want) {

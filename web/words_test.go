@@ -259,6 +259,12 @@ func (h *hands) do(text string) []pass.Step {
 	case starts("Turn the console's "): // the data are turned round where it does not
 	case starts("Push "):
 		return pass.Steps(step.PushBack{At: step.Main(h.needles(text))})
+	case starts("Put ") && strings.Contains(text, " out of work"):
+		bed := machine.Main
+		if strings.Contains(text, " of the second bed") {
+			bed = machine.Second
+		}
+		return pass.Steps(step.ToOut{At: step.On(bed, h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " at rest"):
 		return pass.Steps(step.ToWork{At: step.Main(h.needles(text))})
 	case starts("Put in the card of section "), starts("Set the program of section "):

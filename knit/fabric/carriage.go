@@ -36,7 +36,8 @@ type carriage struct {
 	tails    [64]machine.Side // where the end of each yarn hangs, in a feeder or not; 0: not known
 	anew     [64]bool         // by yarn: it has been begun with a new end
 	loose    [64]bool         // and no needle has taken it since
-	limit    int              // of floats
+	strands  strands
+	limit    int // of floats
 	looped   looped
 	waiting  waiting
 	took     int // the line that was read in the pass at work; 0: none
@@ -274,12 +275,21 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 			s.Select = behind.Select
 		}
 	}
-	took := &c.rec.Took[i]
+	took, laid := &c.rec.Took[i], [2]machine.Set{}
+	if !p.Free {
+		c.strands.run++
+	}
 	held, feeder1 := machine.Set{}, piece.YarnNo(0)
 	if !p.Free {
 		feeder1 = c.feeders[0]
 	}
 	for g := range p.GroupsAs(&c.standing) {
+		if g.Action.Takes() && g.Feeder > 0 {
+			laid[g.Feeder-1] = laid[g.Feeder-1].Or(g.Needles)
+			if g.Under != 0 {
+				laid[2-g.Feeder] = laid[2-g.Feeder].Or(g.Needles)
+			}
+		}
 		if g.Bed == machine.Second {
 			if g.Action == machine.Knit {
 				c.loose[g.Yarn], c.loose[g.Under] = false, false
@@ -320,6 +330,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		b.tuck(caught, feeder1)
 		took[0] = took[0].Or(caught)
 	}
+	c.follow(p, laid)
 	if p.Carriage == machine.PurlCarriage {
 		c.rec.purled(b.forward.And(c.atWork()))
 	}
@@ -410,7 +421,6 @@ func (c *carriage) across(p *pass.Pass, from machine.BedNo, needles machine.Set)
 		}
 		b.put(to, append(b.stack(to), a.stack(n)...))
 		a.put(n, nil)
-		a.work.Remove(n)
 		a.hold.Remove(n)
 		a.empty.Remove(n)
 	}

@@ -56,6 +56,13 @@ func (c *carriage) Work(bed machine.BedNo, on machine.Set) {
 // Out is of recipes alone.
 func (c *carriage) Out(bed machine.BedNo, on machine.Set) {
 	if !c.isLooped() {
+		b := &c.beds[bed]
+		for n := range on.And(b.work).All() {
+			if len(b.stack(n)) > 0 {
+				c.fault(finding.StitchDropped, c.now, machine.SetOf(n), "%v goes out of work with a stitch on it.", n)
+			}
+		}
+		b.leave(on)
 		return
 	}
 	if lost := on.And(c.looped.beds.Holds[bed]); !lost.Empty() {
@@ -299,10 +306,12 @@ func (c *carriage) Thread(s step.Thread) {
 		c.anew[s.Yarn], c.loose[s.Yarn] = true, true
 	}
 	c.feeders[s.Feeder-1], c.tails[s.Yarn], c.hangs[s.Yarn] = s.Yarn, c.at, 0
+	c.strands.fed[s.Feeder-1] = s.Name
 }
 
 func (c *carriage) Unthread(s step.Unthread) {
 	c.feeders[s.Feeder-1], c.hangs[s.Yarn] = 0, c.endOf(s.Yarn)
+	c.strands.fed[s.Feeder-1] = ""
 	if s.Cut || s.Bobbin != "" || c.loose[s.Yarn] { // a bobbin hangs at its field
 		c.hangs[s.Yarn], c.tails[s.Yarn], c.anew[s.Yarn] = 0, 0, true
 	}

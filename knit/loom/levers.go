@@ -98,7 +98,7 @@ func (l *Loom) Set(half *pass.Half, way machine.Side, waits machine.Set) []step.
 	holds := !half.Hold.Empty() || !waits.Empty() || s.Cams(way).Selected == machine.Hold && forward
 	held := s.Cams(way).Held == machine.Hold
 	v, last := &l.levers[s.Of], l.set[s.Of][way.Other()-machine.Left]
-	was := v.Stands(way)
+	was, back := v.Stands(way), v.Stands(way.Other())
 	wider, now := v.Move(l.Machine, s, way, forward, holds)
 	if wider != 0 {
 		before := l.Plan.Passes[last-1].Before
@@ -122,7 +122,7 @@ func (l *Loom) Set(half *pass.Half, way machine.Side, waits machine.Set) []step.
 	if l.Machine.OneLever(s.Of, s.Pattern(), now&step.Holding != 0) {
 		st.Way = 0
 	}
-	st.Silent = now == step.Pattern && l.Machine.Alike(&was, &s)
+	st.Silent = now == step.Pattern && l.Machine.Alike(&was, &s) && (st.Way != 0 || l.Machine.Alike(&back, &s))
 	return []step.Step{st}
 }
 

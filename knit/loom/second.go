@@ -89,7 +89,7 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 	lie := machine.Across{Shift: shift}
 	if gone := b.main.Minus(work); !gone.Empty() {
 		back := machine.Across{Shift: -shift}.OnMain(gone)
-		p.Add(step.Across{At: step.Main(gone), Onto: back.And(second), Tool: 1})
+		p.Add(step.Across{At: step.Main(gone), Onto: back.And(second), Tool: 1}, step.ToOut{At: step.Main(gone)})
 		if lost := back.Minus(second); !lost.Empty() {
 			l.Plan.Report(finding.Finding{Code: finding.TransferOff, Severity: finding.Stop, Section: l.placed.No,
 				Rows: [2]int{1, 1}, Needles: gone,
@@ -108,7 +108,8 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 				onto.Add(to)
 			}
 		}
-		p.Add(step.Across{At: step.On(machine.Second, left), Onto: onto, Tool: 1})
+		away := step.On(machine.Second, left)
+		p.Add(step.Across{At: away, Onto: onto, Tool: 1}, step.ToOut{At: away}) // else its carriage casts on there
 	}
 	if bare := work.Minus(b.main); !bare.Empty() {
 		y := p.Yarn(1)

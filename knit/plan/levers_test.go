@@ -292,3 +292,25 @@ func TestPitchIsSaid(t *testing.T) {
 		}
 	}
 }
+
+// TestOneLeverStoodApart: one lever for both ways, and one word for plain and two-colour, is no change for the way on
+// which it stands so; where an empty carriage has stood otherwise the other way, it is said.
+func TestOneLeverStoodApart(t *testing.T) {
+	lever := map[string]any{"name": "lever", "shape": "lever", "at": []float64{0.5, 0.5}, "acts": "both",
+		"positions": []string{"up"}, "sets": map[string]any{"plain": "up", "two-colour": "up"}}
+	p := piecetest.New(t, "card-direct", "L6", "R6", []string{"#..", ".#.", "..#"}, piecetest.Before(2, "A"),
+		piecetest.Set("/machine/words", map[string]any{"plain": "up", "two-colour": "up"}),
+		piecetest.Set("/machine/controls", []any{lever}), piecetest.Set("/sections/1/free", true))
+	pl := plan.Make(p)
+	var got []string
+	for i := range pl.Passes {
+		for _, st := range pl.Passes[i].Before {
+			if cams, ok := st.Step.(step.Cams); ok && !cams.Silent {
+				got = append(got, fmt.Sprint(i+1, " ", st.Short(p)))
+			}
+		}
+	}
+	if said := strings.Join(got, "; "); said != "1 cams up; 3 cams ← free pass; 4 cams up" {
+		t.Errorf("%s\n%s", said, pl)
+	}
+}

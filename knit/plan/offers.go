@@ -44,6 +44,10 @@ var (
 // tried goes through a text of our own as it stands for a piece, from a bare bed.
 func tried(p *piece.Piece, text string) *recipe.Run {
 	g := recipe.Ground{Piece: p}
+	if _, behind := begun(p); !behind.Empty() {
+		g.At = recipe.Bases(p)
+		g.At[machine.Second] = g.At[machine.Second].Or(behind)
+	}
 	rec, errs := recipe.Read(text, g)
 	if len(errs) > 0 {
 		return nil

@@ -419,3 +419,30 @@ func TestHandSteps(t *testing.T) {
 		t.Errorf("after the last: %s", order)
 	}
 }
+
+// TestRibFromTheStart: a rib after a zigzag over two beds is set up before it, on its own needles, so that nothing is
+// moved; where one bed goes on, the other's stitches go across and its needles out of work.
+func TestRibFromTheStart(t *testing.T) {
+	p := piecetest.New(t, "two-bed-pairs", "L6", "R6", []string{"#."}, set("/begin", map[string]any{"way": "two-bed"}),
+		set("/sections", []any{map[string]any{"technique": "plain", "rows": 4, "yarn": "A", "rib": "2x1"},
+			map[string]any{"technique": "plain", "rows": 2, "yarn": "A"}}))
+	pl := plan.Make(p)
+	if f := technique.Prove(pl); !f.Matches() {
+		t.Fatalf("%v %s\n%s", f.Faults, f.First, pl)
+	}
+	var said []string
+	for i := range pl.Passes {
+		for _, st := range pl.Passes[i].Before {
+			switch st.Do() {
+			case step.DoToWork, step.DoToOut, step.DoTransfer, step.DoCastOn:
+				said = append(said, fmt.Sprintf("%d: %s", i+1, st.Say(p)))
+			}
+		}
+	}
+	want := "1: Put 2 of every 3 needles from L6 to R5 (8) at rest; 1: Put every 3rd needle from L4 to R6 (4) of the second bed at rest; " +
+		"8: Move 4 stitches of the second bed across to the other: every 3rd needle from L4 to R6 (4), onto every 3rd " +
+		"needle from L4 to R6 (4); 8: Put every 3rd needle from L4 to R6 (4) of the second bed out of work"
+	if got := strings.Join(said, "; "); got != want {
+		t.Errorf("%s\n%s", got, pl)
+	}
+}

@@ -77,7 +77,8 @@ func beginText(p *piece.Piece) string {
 		}
 		add(sizeLine(main))
 	case "two-bed":
-		add(`attach "the comb plates for two beds"`, "work "+on, "work second "+p.Second.Needles.String(), yarn(own),
+		front, behind := begun(p)
+		add(`attach "the comb plates for two beds"`, "work "+front.String(), "work second "+behind.String(), yarn(own),
 			sizeLine(cmp.Or(b.Size, "0")),
 			"pass 1: main knit all | second knit all", "weights on")
 		if b.Rounds > 0 {
@@ -95,6 +96,14 @@ func beginText(p *piece.Piece) string {
 		add(sizeLine(main))
 	}
 	return strings.Join(lines, "\n")
+}
+
+// begun is the needles of either bed that a zigzag begins on: those of the rib that comes next, else all.
+func begun(p *piece.Piece) (main, second machine.Set) {
+	if s := &p.Sections[0]; s.Rib[0] > 0 {
+		return p.Beds(s)
+	}
+	return p.Work(), p.Second.Needles
 }
 
 // endText is the recipe by which a piece ends, given what both beds hold and the yarn at work.
@@ -172,7 +181,11 @@ func (k *planner) outside(id, text string, part piece.Part) {
 			g.At[machine.Second] = p.PlacesBehind(p.Ever())
 		}
 	}
-	if _, behind := k.holding(); !behind.Empty() { // a rib may stand beyond the places of either bed
+	_, behind := k.holding()
+	if id == pass.BeginID && p.Begin.Way == "two-bed" {
+		_, behind = begun(p)
+	}
+	if !behind.Empty() { // a rib may stand beyond the places of either bed
 		if g.At[machine.Main].Empty() {
 			g.At = recipe.Bases(p)
 		}

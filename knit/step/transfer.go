@@ -101,7 +101,8 @@ func (Across) Do() Do         { return DoTransfer }
 func (s Across) Touches() int { return s.On.Len() }
 
 func (s Across) Say(*piece.Piece) string {
-	said := fmt.Sprintf("Move %s of the %v bed across to the other: %v, onto %v", s.stitches(), s.Of, s.On, s.Onto)
+	said := fmt.Sprintf("Move %s of the %v bed across to the other: %s, onto %s", s.stitches(), s.Of, s.On.Words(),
+		s.Onto.Words())
 	if n := s.On.Len() - s.Onto.Len(); n > 0 {
 		said += fmt.Sprintf("; %s over, onto the last", words.Count(n, "is", "are"))
 	}

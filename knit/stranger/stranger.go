@@ -71,6 +71,7 @@ const (
 type lever struct {
 	forward, rest, full does
 	feeder2             bool // those forward take feeder 2
+	plain               bool // every needle knits
 	fine                bool // what is moved stays where it was as well
 	laid                bool // all take the yarn laid on them
 	turns               bool // its needles by turns
@@ -90,6 +91,7 @@ type Knitter struct {
 	Counts     bool            // the empty pass before yarns laid by hand moves the counter
 	Switched   bool            // a switch on the carriage lets it bring needles forward for the pass to come, or for its own
 	Ahead      bool            // for the pass to come
+	OneWord    bool            // plain and two-colour are one position: what is forward takes feeder 2's yarn, if any is there
 	OneLever   string          // how the words of positions begin that one lever has, whichever way it is said for
 	Stand      map[string]bool // carriages that stand on rails at the beginning: on the right
 	Forgets    int             // the line (from 1) of which she does all but the last needle that it is about; 0: none
@@ -388,12 +390,13 @@ func (k *Knitter) inward(bed Bed, edge int) int {
 }
 
 var (
-	prongs = regexp.MustCompile(`^Move the outer (\d+) `)
-	counts = regexp.MustCompile(`^Set the row counter to (\d+)$`)
-	dials  = regexp.MustCompile(`^(Second bed: stitch|Stitch) size (\S+)$`)
-	handle = regexp.MustCompile(`^Move the handle of the second bed to (\d+), one position at a time(?:; (half|full) pitch)?$`)
-	both   = regexp.MustCompile(`^Set the two beds to (half|full) pitch, the handle of the second to (\d+)$`)
-	shifts = regexp.MustCompile(` moves? (\S+) one needle to the (left|right)`)
+	farther = regexp.MustCompile(`^Move \d+ stitch(?:es)? (\d+) needles? to the (left|right)`)
+	prongs  = regexp.MustCompile(`^Move the outer (\d+) `)
+	counts  = regexp.MustCompile(`^Set the row counter to (\d+)$`)
+	dials   = regexp.MustCompile(`^(Second bed: stitch|Stitch) size (\S+)$`)
+	handle  = regexp.MustCompile(`^Move the handle of the second bed to (\d+), one position at a time(?:; (half|full) pitch)?$`)
+	both    = regexp.MustCompile(`^Set the two beds to (half|full) pitch, the handle of the second to (\d+)$`)
+	shifts  = regexp.MustCompile(` moves? (\S+) one needle to the (left|right)`)
 )
 
 // obey does what one step says.
@@ -457,6 +460,11 @@ func (k *Knitter) obey(text string) error {
 	case starts("Put ") && strings.Contains(text, " at rest"):
 		return k.put(bed, set(text), rest)
 	case starts("Put ") && strings.Contains(text, " out of work"):
+		for _, n := range set(text) {
+			if k.loops[bed][n] > 0 {
+				return fmt.Errorf("a needle that holds a stitch")
+			}
+		}
 		return k.put(bed, set(text), out)
 	case starts("Put ") && strings.Contains(text, ", which was bobbin "):
 		name, _, _ := strings.Cut(text[4:], ", which was")
@@ -509,16 +517,21 @@ func (k *Knitter) obey(text string) error {
 		return k.lever(way.FindStringSubmatch(text), k.OneLever != "" && strings.Contains(text, ": "+k.OneLever))
 	case starts("Move ") && strings.Contains(text, " one needle to the "):
 		return k.move(text, after)
+	case farther.MatchString(text): // in a recipe, where needles stay as they stand
+		m := farther.FindStringSubmatch(text)
+		by, _ := strconv.Atoi(m[1])
+		if m[2] == "left" {
+			by = -by
+		}
+		on := k.but(set(after))
+		k.lift(bed, on, bed, moved(on, by))
 	case starts("Move ") && strings.Contains(text, " across to the other: "):
 		from, to, _ := strings.Cut(after, ", onto ")
 		to, _, over := strings.Cut(to, ";")
 		if a, b := set(from), set(to); len(a) != len(b) && !over {
 			return fmt.Errorf("%d stitches, onto %d needles", len(a), len(b))
 		}
-		k.lift(bed, set(from), Second-bed, set(to))
-		if err := k.put(bed, set(from), out); err != nil {
-			return err
-		}
+		k.lift(bed, k.but(set(from)), Second-bed, set(to))
 		for _, n := range set(to) { // one that waits goes on waiting
 			if k.places[Second-bed][n] == out {
 				k.places[Second-bed][n] = rest
@@ -631,7 +644,7 @@ func (k *Knitter) lever(m []string, one bool) error {
 // read sets a lever as a position's meaning says.
 func (l *lever) read(means string, right bool) error {
 	pattern := func(f, r does) {
-		l.forward, l.rest, l.feeder2, l.laid, l.turns = f, r, false, false, false
+		l.forward, l.rest, l.feeder2, l.laid, l.turns, l.plain = f, r, false, false, false, false
 	}
 	switch means {
 	case "needles in full hold wait":
@@ -644,6 +657,7 @@ func (l *lever) read(means string, right bool) error {
 	case "every needle knits", "every needle knits, over the yarn laid by hand", "all its needles knit",
 		"needles forward are purled, those at rest knit":
 		pattern(knits, knits)
+		l.plain = means == "every needle knits"
 	case "needles at rest take feeder 1, needles forward feeder 2":
 		pattern(knits, knits)
 		l.feeder2 = true
@@ -775,6 +789,7 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 	}
 	for bed, whose := range []string{k.on, "second"} {
 		if alone { // it lets its loops go, and takes nothing
+			clear(k.loops[Second])
 			break
 		}
 		if err := k.across(Bed(bed), whose, w, &p); err != nil {
@@ -845,7 +860,7 @@ func (k *Knitter) across(bed Bed, whose string, w int, p *Pass) error {
 		switch at {
 		case forward:
 			do = l.forward
-			if l.feeder2 {
+			if l.feeder2 || k.OneWord && l.plain && k.fed[1] != "" {
 				yarn = k.fed[1]
 			}
 		case full:

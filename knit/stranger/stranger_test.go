@@ -80,7 +80,7 @@ func TestObeyed(t *testing.T) {
 	for n := range chance.Cases(2000) {
 		doc, p := chance.Piece(t, rand.New(rand.NewPCG(uint64(n), 87)))
 		if n%4 == 0 {
-			p = owned(t, doc)
+			p = owned(t, doc, n%8 == 4)
 		}
 		for i := range p.Yarns {
 			p.Yarns[i].Name = "yarn " + string(p.Yarns[i].ID)
@@ -101,13 +101,16 @@ func TestObeyed(t *testing.T) {
 }
 
 // owned is a piece on a machine of somebody's own: words of hers, one lever of the knit carriage for both ways, and rows
-// of one colour whose yarn the empty carriage fetches.
-func owned(t *testing.T, doc *edit.Document) *piece.Piece {
+// of one colour whose yarn the empty carriage fetches; same: one word for plain and two-colour.
+func owned(t *testing.T, doc *edit.Document, same bool) *piece.Piece {
 	t.Helper()
 	words, sets, positions := map[string]any{}, map[string]any{}, []string{}
 	for i, key := range []string{"plain", "slip", "tuck-rest", "tuck-fwd", "two-colour", "free", "weave"} {
 		positions = append(positions, string(rune('p'+i)))
 		words[key], sets[key] = "at "+positions[i], positions[i]
+	}
+	if same {
+		words["two-colour"], sets["two-colour"] = words["plain"], sets["plain"]
 	}
 	lever := map[string]any{"name": "the lever", "shape": "lever", "at": []float64{0.5, 0.5}, "acts": "both",
 		"positions": positions, "sets": sets}
@@ -310,7 +313,7 @@ func differs(f *fabric.Fabric, text string, forgets int) string {
 		k.Stand["lace"] = false
 	}
 	if len(m.Controls) > 0 {
-		k.OneLever = "at "
+		k.OneLever, k.OneWord = "at ", m.Words["two-colour"] == m.Words["plain"]
 	}
 	if m.PurlCarriage {
 		k.Stand["purl"] = true

@@ -315,6 +315,24 @@ func TestSpoilt(t *testing.T) {
 			}
 			pl.Passes[0].Add(step.Thread{Feeder: 1, Yarn: 1})
 		}},
+		{finding.StrandFar, "card-preselect", figure, []edit.Change{ // taken up at the far side, and not cut
+			set("/limits", map[string]any{"strand": 3}), set("/sections", []any{
+				map[string]any{"technique": "plain", "yarn": "A", "rows": 2},
+				map[string]any{"technique": "plain", "yarn": "B", "rows": 3},
+				map[string]any{"technique": "plain", "yarn": "A", "rows": 2}})}, func(pl *pass.Plan) {
+			for i := range pl.Passes {
+				for j := range pl.Passes[i].Before {
+					switch st := pl.Passes[i].Before[j].Step.(type) {
+					case step.Unthread:
+						st.Cut, st.Left = false, machine.Right
+						pl.Passes[i].Before[j].Step = st
+					case step.Thread:
+						st.Name, st.Carried, st.New = pl.Piece.YarnID(st.Yarn), true, false
+						pl.Passes[i].Before[j].Step = st
+					}
+				}
+			}
+		}},
 		{finding.CarriagesClash, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			remove(&pl.Passes[6],
 				step.DoRemove)
