@@ -51,6 +51,7 @@ type weaver struct {
 	notes   map[int][]string
 	cast    string // how stitches are cast on by hand
 	two     bool   // the second bed has a part in it
+	zigzag  bool   // both beds are chained off together
 }
 
 // Plan plans a recipe of a placed section: the passes go to the plan as far as they can be made.
@@ -62,6 +63,10 @@ func Plan(ctx context.Context, l *loom.Loom, s *bed.Placed, rec *recipe.Recipe, 
 		first: len(pl.Passes), rack: p.Second.Rack, pitch: p.Second.Pitch, notes: s.Section.Notes, cast: "by-hand"}
 	if p.Begin != nil && s.No == 0 && len(pl.Recipes) == 0 {
 		w.cast = p.Begin.Way
+	}
+	if e := p.EndOf(s.Part); s.Section.ID == pass.EndID && e != nil && e.Way == "chain" {
+		main, second := l.Holding()
+		w.zigzag = !main.Empty() && !second.Empty()
 	}
 	start := l.Standing(fed)
 	start.Rack, start.Pitch = w.rack, w.pitch
@@ -210,7 +215,7 @@ func (w *weaver) needles(a *recipe.Act) {
 	case recipe.Drop:
 		w.step(a, step.Drop{At: at, Chosen: chosen})
 	case recipe.BindOff:
-		w.step(a, step.BindOffThese{At: at})
+		w.step(a, step.BindOffThese{At: at, Zigzag: w.zigzag})
 	case recipe.TakeOff:
 		w.step(a, step.TakeOff{At: at})
 	}

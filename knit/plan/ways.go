@@ -117,7 +117,7 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 			}
 		}
 	}
-	if !second.Empty() && e.Way != "chain" { // its stitches go to the main bed before they are closed
+	if !second.Empty() && e.Way != "chain" && e.Way != "drop" { // its stitches go to the main bed before they are closed
 		facing := second.And(main.Or(p.Machine.Bed.All()))
 		add(fmt.Sprintf("rack %d full", p.Machine.RackCentre))
 		if !facing.Empty() {
@@ -126,7 +126,7 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 		add("out second all")
 		main = main.Or(facing)
 	}
-	if main.Empty() && (second.Empty() || e.Way != "chain") {
+	if main.Empty() && (second.Empty() || e.Way != "chain" && e.Way != "drop") {
 		return strings.Join(append(lines, "weights off"), "\n") // none of its stitches has a needle to go to
 	}
 	on, yarn := main.String(), "yarn "+p.YarnID(y)
@@ -140,7 +140,13 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 			`note "Take the piece off on its waste yarn: send the carriage across empty, or lift it off"`,
 			"take off "+on)
 	case "drop":
-		add(off, `note "Let the sample fall off the needles"`, "take off "+on)
+		add(off, `note "Let the sample fall off the needles"`)
+		if !main.Empty() {
+			add("take off " + on)
+		}
+		if !second.Empty() {
+			add("take off second " + second.String())
+		}
 	case "join":
 		add(off, fmt.Sprintf("note \"Hang the loops of the first row on the same needles, %d of them; of the open "+
 			"loops there is one fewer, so one needle at the edge stays free\"",
@@ -154,7 +160,6 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 		if second.Empty() {
 			add(`note "Chain the stitches off, one through the next"`, "bind off "+on)
 		} else {
-			add(`note "Chain both beds off by turns, in a zigzag: one of the main bed, one of the second"`)
 			if !main.Empty() {
 				add("bind off " + on)
 			}

@@ -28,12 +28,20 @@ func (s BindOff) Act(at Standing)                  { at.BindOff(s.Of, s.On) }
 
 func (a At) off() string { return fmt.Sprintf("bind off %d", a.On.Len()) }
 
-// BindOffThese ends the stitches that a recipe names.
-type BindOffThese struct{ At }
+// BindOffThese ends the stitches that a recipe names. Zigzag: in one chain with the other bed's, by turns.
+type BindOffThese struct {
+	At
+	Zigzag bool
+}
 
 func (BindOffThese) Do() Do { return DoBindOff }
 
 func (s BindOffThese) Say(*piece.Piece) string {
+	if s.Zigzag && s.Of == machine.Second {
+		return fmt.Sprintf("Chain off %s of the second bed with them: %s", s.stitches(), s.On.Words())
+	} else if s.Zigzag {
+		return fmt.Sprintf("Chain off %s, in a zigzag, by turns with the second bed's: %s", s.stitches(), s.On.Words())
+	}
 	return fmt.Sprintf("Bind off %s%s: %s", s.stitches(), s.of(), s.On.Words())
 }
 

@@ -584,7 +584,8 @@ func (k *Knitter) obey(text string) error {
 		return k.put(bed, set(text), out)
 	case starts("Bring back what waits"):
 		return k.put(bed, set(text), rest)
-	case starts("Bind off "), starts("Join a new end of "), starts("Take ") && strings.Contains(text, " off the needles"):
+	case starts("Bind off "), starts("Chain off "),
+		starts("Join a new end of "), starts("Take ") && strings.Contains(text, " off the needles"):
 		return k.put(bed, set(text), out)
 	}
 	return nil // it moves neither needle, lever, thread nor carriage

@@ -85,8 +85,13 @@ func keepEnds(pl *pass.Plan, section int) []edit.Change {
 }
 
 // edge warns of end needles that do not take the yarn, but for those that wait in a short
-// row; where the pattern lies on all the needles the end-needle policy mends it.
+// row, and where the second bed knits beyond both ends; where the pattern lies on all the
+// needles the end-needle policy mends it.
 func (r *Remarks) edge(c *fabric.Course, waiting machine.Set) {
+	if second, shift := r.pl.Section(c.Section).Second, machine.Needle(r.pl.Piece.Across().Shift); !second.Empty() &&
+		second.First()+shift < c.AtWork.First() && second.Last()+shift >= c.AtWork.Last() {
+		return
+	}
 	ends := machine.SetOf(c.AtWork.First(), c.AtWork.Last()).Minus(c.Knitted).Minus(waiting)
 	before := len(r.Found)
 	r.Row(c, finding.EdgeNotKnit, ends, machine.Set{}, "Set the end needles to knit every row",

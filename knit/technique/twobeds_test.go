@@ -590,3 +590,46 @@ func TestSeparatedFromLine(t *testing.T) {
 		}
 	}
 }
+
+// TestEdgeBehind: an end needle that does not knit is told of, but for where the second bed knits beyond both ends.
+func TestEdgeBehind(t *testing.T) {
+	for from, want := range map[string]int{"L7 R6": 0, "L7 R5": 1, "L6 R6": 1, "L6 R5": 1} {
+		second := strings.Fields(from)
+		p := piecetest.New(t, "card-preselect", "L6", "R6", []string{"#...#..#...#", "............"},
+			piecetest.Set("/machine/second_bed", true), piecetest.Set("/charts/c/legend", legendOf(&technique.Slip)),
+			piecetest.Set("/second", map[string]any{"from": second[0], "to": second[1]}),
+			piecetest.Set("/sections/0/technique", "slip"), piecetest.Set("/sections/0/second", "every"),
+			piecetest.Set("/limits", map[string]any{"slip": 9}))
+		n := 0
+		for _, f := range check.Run(p).Findings {
+			if f.Code == finding.EdgeNotKnit {
+				n++
+			}
+		}
+		if n != want {
+			t.Errorf("second bed from %s: %d warnings", from, n)
+		}
+	}
+}
+
+// TestFinishOnTwoBeds: dropped, nothing is moved across first; chained, each bed is told once.
+func TestFinishOnTwoBeds(t *testing.T) {
+	for way, want := range map[string]string{
+		"drop": "Take 12 stitches off the needles, open: L6-R6; Take 11 stitches of the second bed off the needles, open: L6-R5",
+		"chain": "Chain off 12 stitches, in a zigzag, by turns with the second bed's: L6-R6; Chain off 11 stitches of the " +
+			"second bed with them: L6-R5"} {
+		p := piecetest.New(t, "two-bed-pairs", "L6", "R6", []string{"#."}, piecetest.Set("/end", map[string]any{"way": way}),
+			piecetest.Set("/sections", []any{map[string]any{"technique": "plain", "rows": 4, "second": "every"}}))
+		r := check.Run(p)
+		var said []string
+		for _, st := range r.Plan.After {
+			switch st.Do() {
+			case step.DoBindOff, step.DoTakeOff, step.DoTransfer, step.DoRack:
+				said = append(said, st.Say(p))
+			}
+		}
+		if got := strings.Join(said, "; "); got != want || r.Stops() {
+			t.Errorf("%s: %s; %v", way, got, r.Findings)
+		}
+	}
+}
