@@ -275,7 +275,8 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 			s.Select = behind.Select
 		}
 	}
-	took, laid := &c.rec.Took[i], [2]machine.Set{}
+	took, laid := &c.rec.Took[i], &c.strands.laid
+	*laid = [2]machine.Set{}
 	if !p.Free {
 		c.strands.run++
 	}
@@ -330,7 +331,7 @@ func (c *carriage) knit(i int, p *pass.Pass) {
 		b.tuck(caught, feeder1)
 		took[0] = took[0].Or(caught)
 	}
-	c.follow(p, laid)
+	c.follow(p)
 	if p.Carriage == machine.PurlCarriage {
 		c.rec.purled(b.forward.And(c.atWork()))
 	}

@@ -18,9 +18,10 @@ type thread struct {
 // strands follows every thread by the steps that put it into a feeder, take it out and lay it, and measures the strand
 // from its last loop to the next. It takes nothing of where the plan thinks that a yarn hangs.
 type strands struct {
-	of  map[string]*thread
-	fed [2]string // what the feeders hold
-	run int       // knitted passes so far
+	of   map[string]*thread
+	fed  [2]string      // what the feeders hold
+	run  int            // knitted passes so far
+	laid [2]machine.Set // where the feeders' yarns are taken in the pass at work
 }
 
 func (s *strands) at(name string) *thread {
@@ -37,12 +38,12 @@ func (s *strands) at(name string) *thread {
 func (s *strands) lost() { s.of = nil }
 
 // follow notes, feeder by feeder, on which needles a pass lays its threads, and those laid by hand.
-func (c *carriage) follow(p *pass.Pass, took [2]machine.Set) {
+func (c *carriage) follow(p *pass.Pass) {
 	if p.Recipe > 0 {
 		c.strands.lost()
 		return
 	}
-	for f, on := range took {
+	for f, on := range c.strands.laid {
 		switch name := c.strands.fed[f]; {
 		case name == "" || p.Free:
 		case on.Empty(): // it goes along, and what takes it next is no strand over a rest
