@@ -34,6 +34,9 @@ func (s *cardSheet) draw(p pen) {
 	c := s.c
 	p.fill(new(path).rect(0, 0, s.w, s.h), page)
 	ends := ", not joined"
+	if c.Blank > 0 {
+		ends = fmt.Sprintf(" and %d unpunched, not joined", c.Blank)
+	}
 	if c.Overlap > 0 {
 		ends = fmt.Sprintf(" and %d to join", c.Overlap)
 	}

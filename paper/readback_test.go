@@ -110,6 +110,7 @@ func TestCardReadBack(t *testing.T) {
 		{[]string{"#.....", "##....", "#.#..."}, []edit.Change{piecetest.Set("/machine/loop", 9)}},
 		{[]string{"#.......", "........", "##......", "#.#....."}, []edit.Change{piecetest.Set("/machine/overlap",
 			"holes")}},
+		{[]string{"#.....", "##....", "#.#..."}, []edit.Change{piecetest.Set("/sections/0/joined", false)}},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-direct", "L12", "R12", c.rows, c.edits...))
 		made, _ := card.Make(pl, 1)
@@ -126,7 +127,7 @@ func TestCardReadBack(t *testing.T) {
 		for name, circles := range map[string][]circle{"SVG": svgCircles(svg), "PDF": pdfCircles(t, pdf)} {
 			xs, ys := places(circles, func(c circle) float64 { return c.x }),
 				places(circles, func(c circle) float64 { return c.y })
-			if len(xs) != m.Columns || len(ys) != made.Rows+made.Overlap {
+			if len(xs) != m.Columns || len(ys) != made.Rows+made.Overlap+made.Blank {
 				t.Fatalf("%s: %d columns and %d rows are printed", name, len(xs), len(ys))
 			}
 			got := make([][]byte, len(ys))
@@ -144,11 +145,25 @@ func TestCardReadBack(t *testing.T) {
 					t.Errorf("%s, row %d from the top: %s, want %s", name, y+1, got[y], want[y])
 				}
 			}
+			seen := map[int]bool{}
 			for _, n := range regexp.MustCompile(`<text x="[\d.]+" y="([\d.]+)" font-size="3" `+
 				`font-family="monospace"[^>]*>(\d+)</text>`).FindAllStringSubmatch(svg, -1) {
-				row := int(number(n[2])) + m.Offset // from 1 at the bottom
-				if y := ys[len(ys)-row]; name == "SVG" && math.Abs(number(n[1])-y) > m.RowPitchMM/2 {
-					t.Errorf("number %s stands at %s mm, row %d at %.1f", n[2], n[1], row, y)
+				line := int(number(n[2]))
+				seen[line] = true
+				stands := func(row int) bool { // from 1 at the bottom
+					return row <= len(ys) && math.Abs(number(n[1])-ys[len(ys)-row]) < m.RowPitchMM/2
+				}
+				row := line + m.Offset
+				if made.Overlap > 0 && row > made.Rows { // it comes round
+					row -= made.Rows
+				}
+				if name == "SVG" && !stands(row) && !(made.Overlap > 0 && stands(row+made.Rows)) {
+					t.Errorf("number %s stands at %s mm, and not in row %d", n[2], n[1], row)
+				}
+			}
+			for line := 1; line <= made.Rows && name == "SVG"; line++ {
+				if !seen[line] {
+					t.Errorf("number %d, which the window shows, stands nowhere on the card", line)
 				}
 			}
 		}

@@ -20,6 +20,7 @@ const overlap = 2
 type Card struct {
 	Section int // from 1
 	Overlap int // rows at the top that lie over those at the bottom, where it is joined
+	Blank   int // unpunched rows at the top, where it is not: they carry the numbers of the last lines
 	School  machine.School
 	Reading string // of a lace card: which kind of lace carriage it is cut for
 	Lines   int    // of the pattern; Rows is a multiple of it
@@ -84,27 +85,48 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 	c := &Card{Section: section, School: m.School, Lines: h, Rows: pl.CardRows(section)}
 	if s.Section.Joined {
 		c.Overlap = overlap
+	} else {
+		c.Blank = m.Offset
 	}
 	if s.Section.Lace() {
 		c.Reading = School(m)
 	}
-	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+c.Overlap)
-	c.Numbers, c.Marks = make([]int, c.Rows+c.Overlap), make([]string, c.Rows+c.Overlap)
+	c.Holes = chart.NewMat[uint8](m.Columns, c.Rows+c.Overlap+c.Blank)
+	c.Numbers, c.Marks = make([]int, c.Holes.H), make([]string, c.Holes.H)
 	for y := range c.Holes.H {
 		row := c.Holes.Row(y)
-		if y >= c.Rows && m.Overlap == "holes" {
+		switch {
+		case y >= c.Rows && c.Blank > 0:
+		case y >= c.Rows && m.Overlap == "holes":
 			for x := range row {
 				row[x] = 1
 			}
-		} else {
+		default:
 			copy(row, pattern.Row(y%c.Rows%h))
 		}
-		// At the moment a row is read the knitter sees one `offset` higher, so its
-		// number is printed there.
-		c.Numbers[y] = max(0, y+1-m.Offset)
+	}
+	for line := range c.Rows {
+		for _, y := range c.sees(line, m.Offset) {
+			c.Numbers[y] = line + 1
+		}
 	}
 	c.mark(pl)
 	return c, found
+}
+
+// sees is the rows of the card (from 0) that are in sight when a line (from 0) is read: one, up rows higher, which a
+// joined card has round the reader, and once more where its ends overlap. None: it is beyond the card.
+func (c *Card) sees(line, up int) (rows []int) {
+	y := line + up
+	if c.Blank == 0 {
+		y = (y%c.Rows + c.Rows) % c.Rows
+	}
+	for ; y >= 0 && y < c.Holes.H; y += c.Rows {
+		if rows = append(rows, y); c.Blank > 0 {
+			break
+		}
+	}
+	return rows
 }
 
 // mark notes the yarn changes where the eye will be when they fall due: `offset`
@@ -148,7 +170,7 @@ func (c *Card) mark(pl *pass.Plan) {
 				at = (read-1)%c.Rows + 1
 			}
 			if first {
-				used[(at+up+c.Rows)%c.Rows]++
+				used[at-1]++
 			}
 		}
 		rounds = max(rounds, (at+c.Rows-1)/c.Rows)
@@ -159,13 +181,13 @@ func (c *Card) mark(pl *pass.Plan) {
 			}
 		}
 		if len(texts) > 0 {
-			y := ((at+up)%c.Rows + c.Rows) % c.Rows
-			marks[y] = append(marks[y], due{p.Row(), strings.Join(texts, ", ")})
+			line := (at - 1) % c.Rows
+			marks[line] = append(marks[line], due{p.Row(), strings.Join(texts, ", ")})
 		}
 	}
-	for y, list := range marks {
+	for line, list := range marks {
 		if own {
-			rounds = used[y]
+			rounds = used[line]
 		}
 		same := len(list) == rounds
 		for _, d := range list {
@@ -182,7 +204,9 @@ func (c *Card) mark(pl *pass.Plan) {
 		if most := 3; own && len(texts) > most { // beside the machine it is said each time
 			texts = append(texts[:most], fmt.Sprintf("and %d times more", len(list)-most))
 		}
-		c.Marks[y] = strings.Join(texts, "; ")
+		if rows := c.sees(line, up+1); len(rows) > 0 {
+			c.Marks[rows[0]] = strings.Join(texts, "; ")
+		}
 	}
 }
 

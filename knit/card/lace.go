@@ -112,7 +112,9 @@ func (l *laceLine) words() string {
 func (c *Card) markLace(pl *pass.Plan, up int) {
 	for l, line := range laceLines(pl, c.Section) {
 		for copied := 0; copied < c.Rows; copied += c.Lines {
-			c.Marks[((l+1+copied+up)%c.Rows+c.Rows)%c.Rows] = line.dir.Arrow() + " " + line.words()
+			if rows := c.sees(l+copied, up+1); len(rows) > 0 {
+				c.Marks[rows[0]] = line.dir.Arrow() + " " + line.words()
+			}
 		}
 	}
 }

@@ -587,6 +587,8 @@ func (k *planner) windows() {
 			p.Window = under
 		case k.m.ShowsNext && k.Section(section).Section.Joined:
 			p.Window = read%k.CardRows(section) + 1
+		case k.m.ShowsNext && read == k.CardRows(section):
+			p.Window = 0 // beyond the last line of a card that is not joined there is no number
 		case k.m.ShowsNext:
 			p.Window = read + 1
 		default:

@@ -62,7 +62,7 @@ func TestCardGoesRound(t *testing.T) {
 		{"card-direct", []edit.Change{rows(2), from(2)}, "2>2/2 3/2"},
 		{"two-bed-pairs", []edit.Change{rows(4)}, "1>1>0/2 2/2 0/3 3/3 0/4 1/4 0/5 0/5"},
 		{"two-bed-pairs", []edit.Change{rows(4), window}, "1>1>0/1 2/1 0/2 3/2 0/3 1/3 0/4 0/4"},
-		{"two-bed-pairs", []edit.Change{rows(4), joined(false)}, "1>1>0/2 2/2 0/3 3/3 0/4 1>1/1 0/2 0/2"},
+		{"two-bed-pairs", []edit.Change{rows(4), joined(false)}, "1>1>0/2 2/2 0/3 3/3 0/0 1>1/1 0/2 0/2"},
 		{"two-bed-pairs", []edit.Change{rows(3), from(3), piecetest.Set("/sections/0/passes", 5)},
 			"3>3>0/4 1/4 0/5 2/5 0/6"},
 		{"two-bed-pairs", []edit.Change{piecetest.Set("/sections/0/passes", 3)}, "1>1>0/2 2/2 0/3"},
@@ -127,7 +127,7 @@ func read(t *testing.T, doc *edit.Document) *piece.Piece {
 }
 
 // TestFromLine: the card of a section that begins at another line has all its lines, those
-// too that the section never reads; and a card that is not joined is as tall as the pattern.
+// too that the section never reads; and a card that is not joined is as tall as the pattern, and seven unpunched rows.
 func TestFromLine(t *testing.T) {
 	rows := []string{"#..", ".##", "##.", "..#"}
 	for _, c := range []struct {
@@ -136,7 +136,7 @@ func TestFromLine(t *testing.T) {
 	}{
 		{nil, 38}, {[]edit.Change{piecetest.Set("/sections/0/from_line", 4), piecetest.Set("/sections/0/rows", 1)}, 38},
 		{[]edit.Change{piecetest.Set("/sections/0/from_line", 3)}, 38},
-		{[]edit.Change{piecetest.Set("/sections/0/joined", false)}, 4},
+		{[]edit.Change{piecetest.Set("/sections/0/joined", false)}, 11},
 	} {
 		pl := plan.Make(piecetest.New(t, "card-preselect", "L6", "R6", rows, c.edits...))
 		made, _ := card.Make(pl, 1)
