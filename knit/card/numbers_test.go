@@ -34,7 +34,7 @@ func TestNumbersSeen(t *testing.T) {
 			}
 			if w := pl.Passes[i].Window; w > 0 {
 				if read++; !slices.Contains(printed[in], w) {
-					t.Fatalf("piece %d, pass %d: number %d is not on the card of section %d, %v", n, i+1, w, in, printed[in])
+					t.Fatalf("piece %d, pass %d: %d is not on the card of section %d, %v", n, i+1, w, in, printed[in])
 				}
 			}
 		}
