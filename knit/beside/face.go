@@ -31,18 +31,16 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 			s.Position, s.Known, s.Changed = position, true, now
 		}
 	}
+	is := map[step.Control]bool{} // both are off until a step turns them on
 	switched := func(c step.Control, on, now bool) {
-		key := string(c)
-		if !on {
-			key = machine.Off(key)
-		}
+		is[c] = on
 		for k := range m.Controls {
-			if p, ok := m.Controls[k].Sets[key]; ok {
+			if p, ok := knob(m.Controls[k].Sets, c, is); ok {
 				set(k, p, now)
 			}
 		}
 	}
-	switched(step.Selecting, false, i == 0) // both are off until a step turns them on
+	switched(step.Selecting, false, i == 0)
 	switched(step.EndNeedles, false, i == 0)
 	moved := func(st step.Cams, now bool) {
 		held := machine.Off("holding")
@@ -80,4 +78,24 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 		}
 	}
 	return states
+}
+
+// knob is the position of a control when a switch is turned. One that has both selecting and the end needles rests while
+// nothing is selected, whatever is to become of the end needles.
+func knob(sets map[string]string, turned step.Control, is map[step.Control]bool) (position string, ok bool) {
+	key := func(c step.Control) string {
+		if is[c] {
+			return string(c)
+		}
+		return machine.Off(string(c))
+	}
+	_, selects := sets[string(step.Selecting)]
+	_, ends := sets[string(step.EndNeedles)]
+	if selects && ends && (turned == step.Selecting || turned == step.EndNeedles) {
+		if turned = step.Selecting; is[step.Selecting] && is[step.EndNeedles] {
+			turned = step.EndNeedles
+		}
+	}
+	position, ok = sets[key(turned)]
+	return position, ok
 }

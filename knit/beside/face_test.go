@@ -26,11 +26,15 @@ func TestFace(t *testing.T) {
 		"sets":      map[string]string{"transfer": "a", "plain": "b"}} // which no pass of the knit carriage moves
 	slide := map[string]any{"name": "slide", "shape": "slide", "at": []float64{0.2, 0.2},
 		"positions": []string{"wait", "knit"}, "sets": map[string]string{"holding": "wait", "holding-off": "knit"}}
+	knob := map[string]any{"name": "knob", "shape": "dial", "at": []float64{0.3, 0.3},
+		"positions": []string{"rest", "selecting", "with ends"}, "sets": map[string]string{"select-off": "rest",
+			"select": "selecting", "end-needles": "with ends", "end-needles-off": "selecting"}}
 	wrong := map[string]any{"name": "", "shape": "lever", "at": []float64{0.1, 0.5}} // of another Vindel: left out
 	p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "#..#", ".##."}, piecetest.Before(3, "A"),
-		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, slide, wrong}),
+		piecetest.Set("/machine/controls", []any{lever, dial, button, lace, slide, knob, wrong}),
+		piecetest.Set("/options", map[string]any{"end_needles": "auto"}),
 		piecetest.Set("/sections/1/size", "5"))
-	if n := len(p.Machine.Controls); n != 5 {
+	if n := len(p.Machine.Controls); n != 6 {
 		t.Fatalf("%d controls are read", n)
 	}
 	pl := plan.Make(p)
@@ -40,6 +44,7 @@ func TestFace(t *testing.T) {
 	holds.Setting.Ways = [2]machine.Cams{{Held: machine.Knit}, {Held: machine.Knit}}
 	pl.Passes[4].Add(holds)
 	waits := map[int]string{2: "wait", 3: "wait"}
+	ends := false
 	on, before := false, map[string]string{}
 	reads := 0
 	for i := range pl.Passes {
@@ -47,11 +52,19 @@ func TestFace(t *testing.T) {
 		for _, st := range now.Before {
 			if st, ok := st.Step.(step.Switch); ok && st.Control == step.Selecting {
 				on = st.On
+			} else if ok {
+				ends = st.On
 			}
 		}
 		want := map[string]string{"button": map[bool]string{false: "out", true: "in"}[on]}
 		if want["slide"] = before["slide"]; i >= 2 {
 			want["slide"] = cmp.Or(waits[i], "knit")
+		}
+		switch want["knob"] = "rest"; {
+		case on && ends:
+			want["knob"] = "with ends"
+		case on:
+			want["knob"] = "selecting"
 		}
 		switch now.Main().Setting.Key {
 		case "plain":
