@@ -39,7 +39,7 @@ func YarnUses(pl *pass.Plan) []YarnUse {
 	use := make([]YarnUse, len(pl.Piece.Yarns))
 	for i := range pl.Passes {
 		p := &pl.Passes[i]
-		Taken(p, func(y piece.YarnNo, n int) { use[y-1].Stitches += n })
+		Taken(&pl.Piece.Machine, p, func(y piece.YarnNo, n int) { use[y-1].Stitches += n })
 		for j := range p.Before {
 			if st, ok := p.Before[j].Step.(step.Thread); ok {
 				use[st.Yarn-1].Threadings++
@@ -49,11 +49,27 @@ func YarnUses(pl *pass.Plan) []YarnUse {
 	return use
 }
 
-// Taken adds, for each yarn that a pass lays, how many needles take it, of both beds, those under a weft among them.
-func Taken(p *pass.Pass, add func(y piece.YarnNo, needles int)) {
+// Taken adds, for each yarn that a pass lays, how many needles take it, of both beds, those under a weft among them,
+// and those in full hold over whose shanks it lies; a needle that takes two takes each.
+func Taken(m *machine.Profile, p *pass.Pass, add func(y piece.YarnNo, needles int)) {
+	var first, waits machine.Set
 	for g := range p.Groups() {
 		if g.Action.Takes() && g.Yarn > 0 {
 			add(g.Yarn, g.Needles.Len())
+			if g.Under > 0 {
+				add(g.Under, g.Needles.Len())
+			}
+			if g.Bed == machine.Main && g.Feeder == 1 {
+				first = first.Or(g.Needles)
+			}
+		} else if g.Bed == machine.Main && g.Action == machine.Hold {
+			waits = waits.Or(g.Needles)
+		}
+	}
+	if y := p.Yarn(1); !m.HeldPasses && p.Recipe == 0 && y > 0 && !first.Empty() {
+		caught := waits.And(p.Main().Hold).And(machine.Range(first.First(), first.Last()))
+		if n := caught.Len(); n > 0 {
+			add(y, n)
 		}
 	}
 	if half := p.Main(); !half.Setting.Lays {

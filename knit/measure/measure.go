@@ -150,7 +150,7 @@ func (m *Measure) yarns(pl *pass.Plan) {
 		if q.Section == 0 {
 			continue
 		}
-		beside.Taken(q, func(y piece.YarnNo, n int) {
+		beside.Taken(&p.Machine, q, func(y piece.YarnNo, n int) {
 			u := &use[y-1]
 			u.Stitches += n
 			if recipes[q.Section] {

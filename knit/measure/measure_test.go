@@ -3,6 +3,7 @@ package measure_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -252,6 +253,36 @@ func TestRowsLeft(t *testing.T) {
 	for _, c := range [][4]float64{{0, 62, 50, 0}, {30, 50, 50, 0}, {30, 50, 60, 0}, {30, 50, 40, -1}} {
 		if got, err := measure.RowsLeft(int(c[0]), c[1], c[2], c[3]); err == nil {
 			t.Errorf("%v: %d rows", c, got)
+		}
+	}
+}
+
+// TestEveryLoopCounts: tucks by hand take as much yarn in full hold as forward, but where nothing is caught there; a
+// needle of the second bed that knits two yarns takes both.
+func TestEveryLoopCounts(t *testing.T) {
+	tuck := piecetest.Set("/charts/t", map[string]any{"side": "purl", "rows": []string{"....", "..t."},
+		"legend": map[string]any{".": map[string]any{}, "t": map[string]any{"stitch": "tuck"}}})
+	tucks := func(way string) edit.Change {
+		return piecetest.Set("/sections", []any{map[string]any{"technique": "tuck", "rows": 4, "yarn": "A",
+			"hand_tucks": way, "areas": []any{map[string]any{"chart": "t"}}}})
+	}
+	for _, c := range []struct {
+		name, machine string
+		edits         []edit.Change
+		want          []int
+	}{
+		{"forward", "hand-mid", []edit.Change{tuck, tucks("forward")}, []int{16}},
+		{"in hold", "hand-mid", []edit.Change{tuck, tucks("hold")}, []int{16}},
+		{"plated", "two-bed-pairs", []edit.Change{piecetest.Set("/sections", []any{map[string]any{"technique": "plated",
+			"rows": 2, "areas": []any{map[string]any{"chart": "c"}}}})}, []int{4*2 + 4*3, 4*2 + 4*3}},
+	} {
+		p := piecetest.New(t, c.machine, "L2", "R2", []string{"##..", "..##"}, c.edits...)
+		var got []int
+		for _, y := range measure.Of(plan.Make(p)).Yarns {
+			got = append(got, y.Stitches)
+		}
+		if !slices.Equal(got, c.want) {
+			t.Errorf("%s: %v stitches, want %v", c.name, got, c.want)
 		}
 	}
 }
