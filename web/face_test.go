@@ -66,6 +66,10 @@ func TestOwnFace(t *testing.T) {
 	if page := get(t, srv.URL+"/machines/1"); !strings.Contains(page, "left: put the rails on\nalways: oil the channel<") {
 		t.Error("the form does not show what has to be there")
 	}
+	send(t, srv, "/machines/1", url.Values{"name": {"Larkmoor's card machine"}, "word-plain": {"levers up"}, "needles": {"200"}})
+	if now := get(t, srv.URL+"/machines/1/machine.json"); now != file {
+		t.Errorf("a form without carriages loses where they live: %s", now)
+	}
 	uploadAs(t, srv, "/machines/import", "file", "m.json", []byte(file), nil)
 	if back := get(t, srv.URL+"/machines/2/machine.json"); back != file {
 		t.Errorf("taken out and brought in: %s, was %s", back, file)

@@ -43,6 +43,7 @@ func TestFace(t *testing.T) {
 	pl.Passes[2].Add(holds)
 	holds.Setting.Ways = [2]machine.Cams{{Held: machine.Knit}, {Held: machine.Knit}}
 	pl.Passes[4].Add(holds)
+	pl.Passes[5].Add(step.Switch{Control: step.EndNeedles, On: true}) // while nothing is selected
 	waits := map[int]string{2: "wait", 3: "wait"}
 	ends := false
 	on, before := false, map[string]string{}

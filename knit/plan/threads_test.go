@@ -13,6 +13,7 @@ import (
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/step"
+	"vindel/knit/technique"
 )
 
 // end is a thread as somebody follows it with a finger.
@@ -250,6 +251,9 @@ func TestThreadsByHand(t *testing.T) {
 		}
 		if got := strings.Join(said, "; "); got != c.want || pl.Totals.Ends != c.ends {
 			t.Errorf("%s: %d ends; %s", c.name, pl.Totals.Ends, got)
+		}
+		if f := technique.Prove(pl); len(f.Faults) > 0 {
+			t.Errorf("%s: %v", c.name, f.Faults)
 		}
 	}
 }

@@ -212,6 +212,30 @@ func again(pl *pass.Plan) {
 	pl.Passes = append(pl.Passes, last)
 }
 
+// rest is a yarn that rests while another knits so many rows, under limits of hers.
+func rest(limits map[string]any, rows int) []edit.Change {
+	plain := func(yarn string, rows int) any {
+		return map[string]any{"technique": "plain", "yarn": yarn, "rows": rows}
+	}
+	return []edit.Change{set("/limits", limits), set("/sections", []any{plain("A", 2), plain("B", rows), plain("A", 2)})}
+}
+
+// uncut takes every yarn up again as it hangs, at whichever side.
+func uncut(pl *pass.Plan) {
+	for i := range pl.Passes {
+		for j := range pl.Passes[i].Before {
+			switch st := pl.Passes[i].Before[j].Step.(type) {
+			case step.Unthread:
+				st.Cut, st.Left = false, machine.Right
+				pl.Passes[i].Before[j].Step = st
+			case step.Thread:
+				st.Name, st.Carried, st.New = pl.Piece.YarnID(st.Yarn), true, false
+				pl.Passes[i].Before[j].Step = st
+			}
+		}
+	}
+}
+
 // TestSpoilt: each fault that only the simulation can see is found when a plan is spoilt so,
 // and stops it.
 func TestSpoilt(t *testing.T) {
@@ -315,24 +339,8 @@ func TestSpoilt(t *testing.T) {
 			}
 			pl.Passes[0].Add(step.Thread{Feeder: 1, Yarn: 1})
 		}},
-		{finding.StrandFar, "card-preselect", figure, []edit.Change{ // taken up at the far side, and not cut
-			set("/limits", map[string]any{"strand": 3}), set("/sections", []any{
-				map[string]any{"technique": "plain", "yarn": "A", "rows": 2},
-				map[string]any{"technique": "plain", "yarn": "B", "rows": 3},
-				map[string]any{"technique": "plain", "yarn": "A", "rows": 2}})}, func(pl *pass.Plan) {
-			for i := range pl.Passes {
-				for j := range pl.Passes[i].Before {
-					switch st := pl.Passes[i].Before[j].Step.(type) {
-					case step.Unthread:
-						st.Cut, st.Left = false, machine.Right
-						pl.Passes[i].Before[j].Step = st
-					case step.Thread:
-						st.Name, st.Carried, st.New = pl.Piece.YarnID(st.Yarn), true, false
-						pl.Passes[i].Before[j].Step = st
-					}
-				}
-			}
-		}},
+		{finding.StrandFar, "card-preselect", figure, rest(map[string]any{"strand": 3}, 3), uncut},
+		{finding.StrandFar, "card-preselect", figure, rest(map[string]any{"carried": 3}, 4), uncut},
 		{finding.CarriagesClash, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			remove(&pl.Passes[6],
 				step.DoRemove)
