@@ -52,20 +52,12 @@ func (s *Server) decided(c *gin.Context, d *opened) ([]weigh.Choice, error) {
 // choose takes another way of what the plan decides: the one of that title and text.
 func (s *Server) choose(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
-		list, err := s.decided(c, d)
-		if err != nil {
-			s.fail(c, err)
+		title, way := c.PostForm("title"), c.PostForm("way")
+		changes := weigh.Changes(d.result, title, way)
+		if len(changes) == 0 {
+			s.fail(c, inputError{fmt.Errorf("that choice is gone; the piece has changed meanwhile")})
 			return
 		}
-		for _, one := range list {
-			for _, w := range one.Ways[1:] {
-				if one.Title == c.PostForm("title") && w.Text == c.PostForm("way") {
-					s.change(c, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: one.Title + ": " + w.Text,
-						Changes: w.Changes})
-					return
-				}
-			}
-		}
-		s.fail(c, inputError{fmt.Errorf("that choice is gone; the piece has changed meanwhile")})
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: title + ": " + way, Changes: changes})
 	})
 }

@@ -8,14 +8,19 @@ import (
 )
 
 // carriageForm is where a carriage of a machine lives, and what has to be there before it comes on, as they are typed.
-type carriageForm struct{ Key, Name, Home, Usual, Kit string }
+type carriageForm struct {
+	Key, Name string
+	Home      string
+	Usual     string // its home where nobody says one; "": it is never away
+	Kit       string
+}
 
 // carriageForms are those of every carriage that a machine has.
 func carriageForms(m *machine.Profile) (list []carriageForm) {
 	add := func(c machine.Carriage, usual string) {
 		list = append(list, carriageForm{c.String(), c.String() + " carriage", m.Homes[c.String()], usual, kitText(m, c)})
 	}
-	add(machine.KnitCarriage, "on the bed")
+	add(machine.KnitCarriage, "")
 	if m.Lace == "separate" {
 		add(machine.LaceCarriage, "left")
 	}
@@ -23,7 +28,7 @@ func carriageForms(m *machine.Profile) (list []carriageForm) {
 		add(machine.PurlCarriage, "right")
 	}
 	if m.HasSecond() {
-		add(machine.SecondCarriage, "on its bed")
+		add(machine.SecondCarriage, "")
 		list[len(list)-1].Name = "second bed"
 	}
 	return list

@@ -49,7 +49,7 @@ func (c *carriage) follow(p *pass.Pass) {
 		case on.Empty(): // it goes along, and what takes it next is no strand over a rest
 			c.strands.at(name).run = 0
 		default:
-			c.strand(p, name, p.Yarn(f+1), on.First(), on.Last())
+			c.strand(p, name, c.feeders[f], on.First(), on.Last())
 		}
 	}
 	for i := range p.Lays {

@@ -212,6 +212,9 @@ func again(pl *pass.Plan) {
 	pl.Passes = append(pl.Passes, last)
 }
 
+// colours is a section of the chart in two colours.
+var colours = map[string]any{"technique": "two-colour", "rows": 2, "areas": []any{map[string]any{"chart": "c"}}}
+
 // rest is a yarn that rests while another knits so many rows, under limits of hers.
 func rest(limits map[string]any, rows int) []edit.Change {
 	plain := func(yarn string, rows int) any {
@@ -341,6 +344,15 @@ func TestSpoilt(t *testing.T) {
 		}},
 		{finding.StrandFar, "card-preselect", figure, rest(map[string]any{"strand": 3}, 3), uncut},
 		{finding.StrandFar, "card-preselect", figure, rest(map[string]any{"carried": 3}, 4), uncut},
+		{finding.YarnNotThreaded, "card-preselect", figure, []edit.Change{set("/sections", []any{colours,
+			map[string]any{"technique": "plain", "yarn": "A", "rows": 2}, colours})}, func(pl *pass.Plan) {
+			last := &pl.Passes[len(pl.Passes)-1] // a yarn is in feeder 2 that the plan does not know of
+			for i := range pl.Passes {
+				if p := &pl.Passes[i]; p.Section == last.Section {
+					p.Main().Yarns = []piece.YarnNo{p.Yarn(1), 0}
+				}
+			}
+		}},
 		{finding.CarriagesClash, "card-preselect", lace, moved, func(pl *pass.Plan) {
 			remove(&pl.Passes[6],
 				step.DoRemove)

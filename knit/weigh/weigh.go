@@ -109,6 +109,20 @@ func Of(ctx context.Context, doc *edit.Document, r *check.Result) (list []Choice
 	return list, nil
 }
 
+// Changes is the edit of a way that Of has told, by its title and text; nil where the piece has no such choice any more.
+func Changes(r *check.Result, title, text string) []edit.Change {
+	for _, ask := range askers {
+		for _, c := range ask(r.Plan.Piece, r) {
+			for _, w := range c.Ways {
+				if c.Title == title && w.Text == text {
+					return w.Changes
+				}
+			}
+		}
+	}
+	return nil
+}
+
 // work plans the piece with a way's changes; false: it cannot be knitted so.
 func (w *Way) work(ctx context.Context, doc *edit.Document) (ok bool, err error) {
 	other, err := edit.Parse(doc.JSON())
