@@ -139,6 +139,7 @@ func TestFaultsEverywhere(t *testing.T) {
 	doc := piecetest.Document(t, "card-direct", "L4", "R4", []string{"#.##"}).JSON()
 	row := edit.Edit{Kind: edit.Draws, Label: "stroke", Changes: edit.Put("/charts/c/rows/0", "##..")}
 	other := edit.Edit{Kind: edit.Draws, Label: "stroke", Changes: edit.Put("/charts/c/rows/0", "...#")}
+	on := func(e edit.Edit, rev int64) edit.Edit { e.On = rev; return e }
 	session := Session{Token: "a", Begun: time.Now(), Expires: time.Now().Add(time.Hour)}
 	// The store that every change begins with: a piece with an edit done and one undone, a place in
 	// its journal, another that is put away, machines likewise.
@@ -146,8 +147,8 @@ func TestFaultsEverywhere(t *testing.T) {
 		ctx := t.Context()
 		for _, f := range []func() error{
 			func() error { _, err := s.Add(ctx, doc); return err },
-			func() error { return s.Edit(ctx, 1, row) }, func() error { return s.Edit(ctx, 1, other) },
-			func() error { _, err := s.Undo(ctx, 1, 0); return err },
+			func() error { return s.Edit(ctx, 1, on(row, 1)) }, func() error { return s.Edit(ctx, 1, on(other, 2)) },
+			func() error { _, err := s.Undo(ctx, 1, 3); return err },
 			func() error { _, err := s.Write(ctx, 1, 0, Entry{Kind: "knitted", Done: 1}); return err },
 			func() error { _, err := s.Add(ctx, doc); return err }, func() error { return s.PutAway(ctx, 2, true) },
 			func() error { _, err := s.AddMachine(ctx, []byte(`{"profile":"hand-mid"}`)); return err },
@@ -166,9 +167,9 @@ func TestFaultsEverywhere(t *testing.T) {
 	}
 	read := func(f func(ctx context.Context, s *Store) error) change { return change{"", f, true} }
 	changes := []change{
-		{"edit", func(ctx context.Context, s *Store) error { return s.Edit(ctx, 1, other) }, false},
-		{"undo", func(ctx context.Context, s *Store) error { _, err := s.Undo(ctx, 1, 0); return err }, false},
-		{"redo", func(ctx context.Context, s *Store) error { _, err := s.Redo(ctx, 1, 0); return err }, false},
+		{"edit", func(ctx context.Context, s *Store) error { return s.Edit(ctx, 1, on(other, 4)) }, false},
+		{"undo", func(ctx context.Context, s *Store) error { _, err := s.Undo(ctx, 1, 4); return err }, false},
+		{"redo", func(ctx context.Context, s *Store) error { _, err := s.Redo(ctx, 1, 4); return err }, false},
 		{"press", func(ctx context.Context, s *Store) error {
 			_, err := s.Write(ctx, 1, 1, Entry{Kind: "knitted", Done: 2})
 			return err
@@ -186,8 +187,11 @@ func TestFaultsEverywhere(t *testing.T) {
 			return err
 		}, false},
 		{"save machine", func(ctx context.Context, s *Store) error {
-			return s.SaveMachine(ctx, 1, "",
-				[]byte(`{}`))
+			m, err := s.Machine(ctx, 1)
+			if err == nil {
+				err = s.SaveMachine(ctx, 1, m.State, []byte(`{}`))
+			}
+			return err
 		}, false},
 		{"machine away", func(ctx context.Context, s *Store) error { return s.PutMachineAway(ctx, 1, true) }, false},
 		{"delete machine", func(ctx context.Context, s *Store) error {

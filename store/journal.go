@@ -6,6 +6,7 @@ import (
 	"errors"
 	"time"
 
+	"vindel/knit/edit"
 	"vindel/knit/pass"
 )
 
@@ -75,6 +76,11 @@ var ErrMoved = errors.New("store: the place has moved on meanwhile")
 // new one's id. Where another has been written meanwhile, so that a press comes twice or
 // from a page left open, nothing is written, and the error is ErrMoved.
 func (s *Store) Write(ctx context.Context, id, after int64, e Entry) (written int64, err error) {
+	return s.WriteWith(ctx, id, after, e, edit.Edit{})
+}
+
+// WriteWith writes an entry and makes the edit that belongs to it (without changes: none), both or neither.
+func (s *Store) WriteWith(ctx context.Context, id, after int64, e Entry, with edit.Edit) (written int64, err error) {
 	err = s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
 		var last int64
 		err := tx.QueryRowContext(ctx, `SELECT coalesce(max(id), 0) FROM journal WHERE piece = ?`, id).Scan(&last)
@@ -83,6 +89,11 @@ func (s *Store) Write(ctx context.Context, id, after int64, e Entry) (written in
 		}
 		if last != after {
 			return ErrMoved
+		}
+		if len(with.Changes) > 0 {
+			if err := s.edit(ctx, tx, id, with); err != nil {
+				return err
+			}
 		}
 		written, err = s.enter(ctx, tx, id, e)
 		return err
@@ -95,6 +106,11 @@ func (s *Store) enter(ctx context.Context, tx *sql.Tx, id int64, e Entry) (writt
 	at := s.stamp()
 	if !e.At.IsZero() {
 		at = e.At.UTC().Format(time.RFC3339Nano)
+	}
+	if e.Kind == "knitted" {
+		if err := took(ctx, tx, id, at); err != nil {
+			return 0, err
+		}
 	}
 	pass := ""
 	if e.Pass.Section != "" {
@@ -117,27 +133,32 @@ func (s *Store) enter(ctx context.Context, tx *sql.Tx, id int64, e Entry) (writt
 // Knitting is the time in seconds that passed between knitted passes of a piece,
 // pauses of over ten minutes left out, and how many passes that was.
 func (s *Store) Knitting(ctx context.Context, id int64) (seconds float64, passes int, err error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT kind, at FROM journal WHERE piece = ? ORDER BY id`, id)
-	if err != nil {
-		return 0, 0, err
+	err = s.db.QueryRowContext(ctx, `SELECT seconds, passes FROM pace WHERE piece = ?`, id).Scan(&seconds, &passes)
+	if errors.Is(err, sql.ErrNoRows) {
+		err = nil // none yet
 	}
-	defer rows.Close()
-	var last time.Time
-	for rows.Next() {
-		var kind, text string
-		if err := rows.Scan(&kind, &text); err != nil {
-			return 0, 0, err
-		}
-		at, _ := time.Parse(time.RFC3339Nano, text)
-		if d := at.Sub(last).Seconds(); kind == "knitted" && !last.IsZero() && d >= 0 &&
-			d < 600 /* the clock may have been set back */ {
-			seconds += d
-			passes++
-		}
-		last = at
-	}
-	return seconds, passes, rows.Err()
+	return seconds, passes, err
 }
+
+// took adds the time that a pass took to the sums of its piece: what lies between it and the entry before it, where
+// that is no pause, and the clock has not been set back.
+func took(ctx context.Context, tx *sql.Tx, id int64, at string) error {
+	var before string
+	err := tx.QueryRowContext(ctx, `SELECT at FROM journal WHERE piece = ? ORDER BY id DESC LIMIT 1`, id).Scan(&before)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil
+	}
+	was, _ := time.Parse(time.RFC3339Nano, before)
+	now, _ := time.Parse(time.RFC3339Nano, at)
+	if d := now.Sub(was); err == nil && d >= 0 && d < pause {
+		_, err = tx.ExecContext(ctx, `INSERT INTO pace (piece, seconds, passes) SELECT id, ?, 1 FROM piece WHERE id = ?
+			ON CONFLICT (piece) DO UPDATE SET seconds = seconds + excluded.seconds, passes = passes + 1`, d.Seconds(), id)
+	}
+	return err
+}
+
+// pause is from how long on she has not been knitting.
+const pause = 10 * time.Minute
 
 // Told is an entry of any piece's journal.
 type Told struct {

@@ -50,18 +50,29 @@ func (s *Store) AddMachine(ctx context.Context, doc []byte) (id int64, err error
 	return id, err
 }
 
-// ErrStaleMachine says that the machine has been changed since the state that a change was made on.
-var ErrStaleMachine = errors.New("store: the machine has been changed meanwhile")
+// ErrStaleOther says that a machine or a project has been changed since the state that a change was made on.
+var ErrStaleOther = errors.New("store: it has been changed meanwhile")
 
-// SaveMachine writes a machine as it now is, made on a state (""; whichever).
+// stands refuses a change of a row of machine or project that was made on another state than it has.
+func stands(ctx context.Context, tx *sql.Tx, table string, id int64, on string) error {
+	var state string
+	if err := tx.QueryRowContext(ctx, `SELECT updated FROM `+table+` WHERE id = ?`, id).Scan(&state); err != nil {
+		return none(err)
+	}
+	switch on {
+	case state:
+		return nil
+	case "":
+		return ErrNoRevision
+	}
+	return ErrStaleOther
+}
+
+// SaveMachine writes a machine as it now is, made on a state.
 func (s *Store) SaveMachine(ctx context.Context, id int64, on string, doc []byte) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
-		var state string
-		if err := tx.QueryRowContext(ctx, `SELECT updated FROM machine WHERE id = ?`, id).Scan(&state); err != nil {
-			return none(err)
-		}
-		if on != "" && on != state {
-			return ErrStaleMachine
+		if err := stands(ctx, tx, "machine", id, on); err != nil {
+			return err
 		}
 		_, err := tx.ExecContext(ctx, `UPDATE machine SET doc = ?, updated = ? WHERE id = ?`, string(doc), s.stamp(),
 			id)

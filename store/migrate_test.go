@@ -121,7 +121,7 @@ func TestMeaningKept(t *testing.T) {
 	if own, _ := s.Machine(t.Context(), 1); !strings.Contains(string(own.Doc), `"panel":"flat"`) {
 		t.Errorf("her own machine: %s", own.Doc)
 	}
-	if _, err := s.Undo(t.Context(), 1, 0); err != nil {
+	if _, err := s.Undo(t.Context(), 1, rev(t, s, 1)); err != nil {
 		t.Fatal(err)
 	}
 	one, _ = s.Piece(t.Context(), 1)

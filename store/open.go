@@ -49,7 +49,7 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	if err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
-	return &Store{db: db, now: time.Now, path: path, file: file}, nil
+	return &Store{db: db, now: time.Now, free: free, path: path, file: file}, nil
 }
 
 // driverName is the database's driver; a test puts one in its place that fails.

@@ -12,7 +12,8 @@ type Piece struct {
 	Doc     []byte
 	Head    int   // edits done
 	Rev     int64 // of its state: it only grows
-	Edits   int   // edits kept, done or undone
+	CanUndo bool  // there is an edit to undo,
+	CanRedo bool  // and one that was undone
 	Updated time.Time
 }
 
@@ -20,11 +21,17 @@ type Piece struct {
 func (s *Store) Piece(ctx context.Context, id int64) (p Piece, err error) {
 	var updated string
 	err = s.db.QueryRowContext(ctx,
-		`SELECT id, doc, head, rev, updated, (SELECT count(*) FROM edit WHERE piece = piece.id) FROM piece `+
-			`WHERE id = ?`,
-		id).Scan(&p.ID, &p.Doc, &p.Head, &p.Rev, &updated, &p.Edits)
+		`SELECT id, doc, head, rev, updated, EXISTS (SELECT 1 FROM edit WHERE piece = piece.id AND n = head), `+
+			`EXISTS (SELECT 1 FROM edit WHERE piece = piece.id AND n = head + 1) FROM piece WHERE id = ?`,
+		id).Scan(&p.ID, &p.Doc, &p.Head, &p.Rev, &updated, &p.CanUndo, &p.CanRedo)
 	p.Updated, _ = time.Parse(time.RFC3339Nano, updated)
 	return p, none(err)
+}
+
+// Revision is the revision of a piece, put away or not, without the piece.
+func (s *Store) Revision(ctx context.Context, id int64) (rev int64, err error) {
+	err = s.db.QueryRowContext(ctx, `SELECT rev FROM piece WHERE id = ?`, id).Scan(&rev)
+	return rev, none(err)
 }
 
 // Add stores a new piece.

@@ -81,7 +81,7 @@ func TestPowerCuts(t *testing.T) {
 			row := []byte("#.##............#.##............#.##....")
 			row[rng.IntN(len(row))], row[rng.IntN(len(row))] = '+', '*'
 			row[round%len(row)] = '#'
-			err = s.Edit(t.Context(), id, edit.Edit{Kind: edit.Draws, Label: fmt.Sprint("stroke ", round),
+			err = editNow(t.Context(), s, id, edit.Edit{Kind: edit.Draws, Label: fmt.Sprint("stroke ", round),
 				Changes: edit.Put("/charts/c/rows/0", string(row))})
 		case 1:
 			last, err = s.Write(t.Context(), id, last, Entry{Kind: "knitted", Done: round})

@@ -52,9 +52,12 @@ func (s *Store) AddProject(ctx context.Context, name string, doc []byte) (id int
 	return id, err
 }
 
-// SaveProject writes a project as it now is, and keeps what it was.
-func (s *Store) SaveProject(ctx context.Context, id int64, name string, doc []byte) error {
+// SaveProject writes a project as it now is, made on a state, and keeps what it was.
+func (s *Store) SaveProject(ctx context.Context, id int64, on, name string, doc []byte) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		if err := stands(ctx, tx, "project", id, on); err != nil {
+			return err
+		}
 		return one(tx.ExecContext(ctx,
 			`UPDATE project SET before = doc, name = ?, doc = ?, updated = ? WHERE id = ?`, name, string(doc),
 			s.stamp(), id))
@@ -62,8 +65,11 @@ func (s *Store) SaveProject(ctx context.Context, id int64, name string, doc []by
 }
 
 // UndoProject gives a project back what it was before the last change; once more, and that is undone.
-func (s *Store) UndoProject(ctx context.Context, id int64) error {
+func (s *Store) UndoProject(ctx context.Context, id int64, on string) error {
 	return s.write(ctx, func(ctx context.Context, tx *sql.Tx) error {
+		if err := stands(ctx, tx, "project", id, on); err != nil {
+			return err
+		}
 		return one(tx.ExecContext(ctx, `UPDATE project SET doc = before, before = doc, updated = ? WHERE id = ? AND `+
 			`before <> ''`, s.stamp(), id))
 	})

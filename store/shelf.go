@@ -22,15 +22,32 @@ type OnShelf struct {
 // Shelf lists all pieces that are not put away, the latest touched first, with what the Vindel
 // called made has stored of them.
 func (s *Store) Shelf(ctx context.Context, made string) (list []OnShelf, err error) {
+	return s.shelf(ctx, made, 0)
+}
+
+// OneOnShelf is one piece as Shelf lists it; ErrNone where it is not there.
+func (s *Store) OneOnShelf(ctx context.Context, made string, id int64) (p OnShelf, err error) {
+	list, err := s.shelf(ctx, made, id)
+	if err == nil && len(list) == 0 {
+		err = ErrNone
+	}
+	if err != nil {
+		return p, err
+	}
+	return list[0], nil
+}
+
+// shelf lists one piece, or all where id is 0.
+func (s *Store) shelf(ctx context.Context, made string, id int64) (list []OnShelf, err error) {
 	rows, err := s.db.QueryContext(ctx, `
 		SELECT piece.id, piece.rev, piece.head, piece.updated, coalesce(summary.card, ''),
 		       CASE WHEN summary.card IS NULL AND json_valid(piece.doc) THEN coalesce(json_extract(piece.doc,
 			'$.name'), '') ELSE '' END,
 		       coalesce(journal.id, 0), coalesce(journal.done, 0), coalesce(journal.head, 0)
 		FROM piece
-		LEFT JOIN summary ON summary.piece = piece.id AND summary.rev = piece.rev AND summary.made = ?
+		LEFT JOIN summary ON summary.piece = piece.id AND summary.rev = piece.rev AND summary.made = ?1
 		LEFT JOIN journal ON journal.id = (SELECT max(id) FROM journal WHERE piece = piece.id)
-		WHERE piece.removed IS NULL ORDER BY piece.updated DESC, piece.id`, made)
+		WHERE piece.removed IS NULL AND (?2 = 0 OR piece.id = ?2) ORDER BY piece.updated DESC, piece.id`, made, id)
 	if err != nil {
 		return nil, err
 	}

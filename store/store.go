@@ -29,6 +29,7 @@ type Store struct {
 	path    string
 	file    os.FileInfo // as it was opened
 	now     func() time.Time
+	free    func(dir string) (int64, error)
 	writing sync.Mutex // one write after another: SQLite has one writer
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strconv"
 	"testing"
 
 	"vindel/knit/edit"
@@ -29,6 +30,26 @@ func filled(t *testing.T) (s *Store, id int64) {
 		t.Fatal(err)
 	}
 	return s, id
+}
+
+// editNow makes an edit of a piece on the state that it has.
+func editNow(ctx context.Context, s *Store, id int64, e edit.Edit) error {
+	p, err := s.Piece(ctx, id)
+	if err != nil {
+		return err
+	}
+	e.On = p.Rev
+	return s.Edit(ctx, id, e)
+}
+
+// rev is the revision that a piece has.
+func rev(t *testing.T, s *Store, id int64) int64 {
+	t.Helper()
+	p, err := s.Piece(t.Context(), id)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p.Rev
 }
 
 // TestKeyedOnce: a line that is keyed counts once, from what the page showed; one that was keyed on another page
@@ -77,7 +98,7 @@ func TestStaleCard(t *testing.T) {
 	if err != nil || card() != "one" {
 		t.Fatalf("%q, %v", card(), err)
 	}
-	if err := s.Edit(t.Context(), id, edit.Edit{Label: "stroke", Changes: edit.Put("/charts/c/rows/0",
+	if err := editNow(t.Context(), s, id, edit.Edit{Label: "stroke", Changes: edit.Put("/charts/c/rows/0",
 		"####")}); err != nil {
 		t.Fatal(err)
 	}
@@ -105,10 +126,10 @@ func TestUndoSurvives(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		return fmt.Sprint(p.Head, "/", p.Edits)
+		return fmt.Sprintf("%d%.1s%.1s", p.Head, strconv.FormatBool(p.CanUndo), strconv.FormatBool(p.CanRedo))
 	}
 	edit := func(text string) error {
-		return st.Edit(ctx, id, edit.Edit{Kind: edit.Draws, Label: "stroke", Changes: edit.Put("/charts/c/rows/0",
+		return editNow(t.Context(), st, id, edit.Edit{Kind: edit.Draws, Label: "stroke", Changes: edit.Put("/charts/c/rows/0",
 			text)})
 	}
 	for _, row := range []string{"####", "...#", ".#.#"} {
@@ -128,7 +149,7 @@ func TestUndoSurvives(t *testing.T) {
 	for _, step := range []func(context.Context, int64, int64) (string, error){st.Undo, st.Undo, st.Redo, st.Undo,
 		st.Undo, st.Undo,
 		st.Redo} {
-		_, err := step(t.Context(), id, 0)
+		_, err := step(t.Context(), id, rev(t, st, id))
 		if errors.Is(err, ErrNone) {
 			steps += "none "
 		} else if err != nil {
@@ -136,10 +157,10 @@ func TestUndoSurvives(t *testing.T) {
 		}
 		steps += name() + " "
 	}
-	if want := "2/3 1/3 2/3 1/3 0/3 none 0/3 1/3 "; steps != want {
+	if want := "2tt 1tt 2tt 1tt 0ft none 0ft 1tt "; steps != want {
 		t.Errorf("undo and redo: %s, want %s", steps, want)
 	}
-	if err := edit("#..."); err != nil || name() != "2/2" {
+	if err := edit("#..."); err != nil || name() != "2tf" {
 		t.Errorf("a new edit after undo: %s, %v", name(), err)
 	}
 }
@@ -169,20 +190,20 @@ func TestNoEdit(t *testing.T) {
 	s, id := filled(t)
 	name := func(n string) {
 		t.Helper()
-		if err := s.Edit(t.Context(), id, edit.Edit{Label: n, Changes: edit.Set(edit.Member("name"), n)}); err != nil {
+		if err := editNow(t.Context(), s, id, edit.Edit{Label: n, Changes: edit.Set(edit.Member("name"), n)}); err != nil {
 			t.Fatal(err)
 		}
 	}
 	name("reeds")
 	name("ferns")
-	if _, err := s.Undo(t.Context(), id, 0); err != nil {
+	if _, err := s.Undo(t.Context(), id, rev(t, s, id)); err != nil {
 		t.Fatal(err)
 	}
 	name("reeds")
-	if p, _ := s.Piece(t.Context(), id); p.Head != 1 || p.Edits != 2 {
-		t.Errorf("after naming it what it is named: head %d of %d edits", p.Head, p.Edits)
+	if p, _ := s.Piece(t.Context(), id); p.Head != 1 || !p.CanRedo {
+		t.Errorf("after naming it what it is named: head %d, to be done again %v", p.Head, p.CanRedo)
 	}
-	if label, err := s.Redo(t.Context(), id, 0); err != nil || label != "ferns" {
+	if label, err := s.Redo(t.Context(), id, rev(t, s, id)); err != nil || label != "ferns" {
 		t.Errorf("redone: %q, %v", label, err)
 	}
 }
@@ -202,7 +223,10 @@ func TestStale(t *testing.T) {
 	if _, err := s.Undo(t.Context(), id, seen.Rev); err != nil {
 		t.Fatal(err)
 	}
-	if err := name("ferns", 0); err != nil {
+	if err := name("ferns", 0); !errors.Is(err, ErrNoRevision) {
+		t.Errorf("without a revision: %v", err)
+	}
+	if err := name("ferns", seen.Rev+1); err != nil {
 		t.Fatal(err)
 	}
 	now, _ := s.Piece(t.Context(), id)

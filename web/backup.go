@@ -27,6 +27,8 @@ type backupView struct {
 	Last   string // when the last one was made, in words; "": none yet
 	Failed string // why the last try failed
 	Kept   string // where what was replaced lies, after a restore
+	Room   string // what all of that takes, and what is left
+	Full   string // a warning that little is left; "": enough
 }
 
 type copyView struct{ Name, When, Size string }
@@ -120,6 +122,11 @@ func (s *Server) backup(c *gin.Context) {
 			v.Last = since(s.now().Sub(at))
 		}
 	}
+	if room, err := s.store.Room(); err == nil {
+		v.Room = fmt.Sprintf("The data take %s, copies by the clock %s, what was replaced or copied before an update %s; "+
+			"%s are free on this disk.", sizeOf(room.Data), sizeOf(room.Copies), sizeOf(room.Kept), sizeOf(room.Free))
+		v.Full = room.Warning()
+	}
 	v.Failed, _ = s.store.Setting(ctx, backupFailed)
 	s.render(c, "backup", v)
 }
@@ -128,6 +135,8 @@ func (s *Server) backup(c *gin.Context) {
 func sizeOf(bytes int64) string {
 	if bytes < 1<<20 {
 		return fmt.Sprintf("%d KB", (bytes+1023)/1024)
+	} else if bytes >= 10<<30 {
+		return fmt.Sprintf("%d GB", bytes>>30)
 	}
 	return fmt.Sprintf("%.1f MB", float64(bytes)/(1<<20))
 }

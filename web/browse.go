@@ -2,7 +2,9 @@ package web
 
 import (
 	"cmp"
+	"net/url"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -30,6 +32,12 @@ func browsed(c *gin.Context) browse {
 	return browse{Words: strings.TrimSpace(c.Query("q")), Machine: c.Query("machine"), State: c.Query("state"),
 		Label: c.Query("label"),
 		Sort:  c.Query("sort")}
+}
+
+// from is the address of the shelf as it is asked for, from a piece on (counted from 0).
+func (b browse) from(n int) string {
+	return "/?" + url.Values{"q": {b.Words}, "machine": {b.Machine}, "state": {b.State}, "label": {b.Label},
+		"sort": {b.Sort}, "from": {strconv.Itoa(n)}}.Encode()
 }
 
 // Asks says that some pieces are left out.

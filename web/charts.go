@@ -86,7 +86,7 @@ func (s *Server) copyChart(c *gin.Context, d *opened, doc *edit.Document, drawn 
 		return
 	}
 	name, changes := edit.CopyChart(p, d.piece, doc, drawn)
-	if err := s.store.Edit(ctx, id, edit.Edit{Kind: edit.Settings, Label: "copy a chart",
+	if err := s.store.Edit(ctx, id, edit.Edit{Kind: edit.Settings, Label: "copy a chart", On: other.Rev,
 		Changes: changes}); err != nil {
 		s.fail(c, inputError{err})
 		return
@@ -142,7 +142,7 @@ func (s *Server) setShelf(c *gin.Context) {
 			err = inputError{fmt.Errorf("a piece has at most %d labels", mostLabels)}
 		}
 		if err == nil && name != d.piece.Name {
-			err = s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: "rename",
+			err = s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: "rename", On: revision(c),
 				Changes: edit.Set(edit.Member("name"), name)})
 		}
 		if err == nil {

@@ -28,7 +28,7 @@ func TestJournalPage(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		v := url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"}, "place": {fmt.Sprint(at.ID)}, "do": {do}}
+		v := url.Values{"from": {fmt.Sprint(at.Done)}, "place": {fmt.Sprint(at.ID)}, "do": {do}}
 		for k, x := range more {
 			v[k] = x
 		}
@@ -145,7 +145,7 @@ func TestBackupPage(t *testing.T) {
 	srv, st := site(t, true, web.Options{})
 	whole := get(t, srv.URL+"/backup/vindel.zip")
 	send(t, srv, "/pieces/3/away", url.Values{})
-	send(t, srv, "/pieces/4/knit", url.Values{"from": {"0"}, "head": {"0"}, "do": {"knitted"}, "to": {"7"}})
+	send(t, srv, "/pieces/4/knit", url.Values{"from": {"0"}, "do": {"knitted"}, "to": {"7"}})
 	bad, err := http.DefaultClient.Do(fileRequest(srv, "/backup", "file", "bad.zip", []byte(whole[:len(whole)/2]),
 		map[string]string{"do": "restore"}))
 	if err != nil {

@@ -104,8 +104,10 @@ func TestTold(t *testing.T) {
 	for _, c := range []struct {
 		method, path, body string
 		told               bool
-	}{{"GET", "/pieces/1/knit", "", false}, {"POST", "/pieces/1/knit", "do=knitted&from=0", true},
-		{"POST", "/pieces/1/knit", "do=knitted&from=0", false}, {"POST", "/pieces/1/knit", "do=fly&from=0", false}} {
+	}{{"GET", "/pieces/1/knit", "", false},
+		{"POST", "/pieces/1/knit", "do=knitted&from=0&rev=1&place=0", true},
+		{"POST", "/pieces/1/knit", "do=knitted&from=0&rev=1&place=0", false},
+		{"POST", "/pieces/1/knit", "do=fly&from=0&rev=1&place=1", false}} {
 		r := httptest.NewRequest(c.method, "http://localhost"+c.path, strings.NewReader(c.body))
 		r.Header.Set("Content-Type", "application/x-www-form-urlencoded")
 		s.Handler().ServeHTTP(httptest.NewRecorder(), r)

@@ -7,12 +7,16 @@ import (
 	"image"
 	"image/color"
 	"image/jpeg"
+	"io"
+	"maps"
 	"mime/multipart"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
 	"regexp"
+	"strconv"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -36,6 +40,58 @@ func begin(t *testing.T, srv *httptest.Server, machine, technique string, w, h, 
 	send(t, srv, "/pieces", url.Values{"name": {"trial"}, "machine": {machine}, "technique": {technique},
 		"from":     {"blank"},
 		"stitches": {fmt.Sprint(w)}, "rows": {fmt.Sprint(h)}, "repeats": {fmt.Sprint(repeats)}})
+}
+
+// stores are the stores behind the servers of tests, by their addresses.
+var stores sync.Map
+
+// asPage sends what a test posts as the page does: with the revision and the place of the piece, or the state of the
+// machine or project, that it shows, where the test does not name another.
+type asPage struct{ http.RoundTripper }
+
+func init() { http.DefaultTransport = asPage{http.DefaultTransport} }
+
+func (a asPage) RoundTrip(r *http.Request) (*http.Response, error) {
+	var id int64
+	of, ok := stores.Load("http://" + r.URL.Host)
+	at := strings.Split(r.URL.Path, "/")
+	if !ok || r.Method != http.MethodPost || len(at) < 3 {
+		return a.RoundTripper.RoundTrip(r)
+	}
+	st := of.(*store.Store)
+	id, _ = strconv.ParseInt(at[2], 10, 64)
+	r = r.Clone(r.Context())
+	shown := url.Values{}
+	switch at[1] {
+	case "pieces":
+		if p, err := st.Piece(r.Context(), id); err == nil && r.Header.Get("Vindel-Rev") == "" {
+			r.Header.Set("Vindel-Rev", fmt.Sprint(p.Rev))
+		}
+		if at, err := st.Reached(r.Context(), id); err == nil {
+			shown.Set("place", fmt.Sprint(at.ID))
+		}
+	case "machines":
+		if m, err := st.Machine(r.Context(), id); err == nil {
+			shown.Set("state", m.State)
+		}
+	case "projects":
+		if p, err := st.Project(r.Context(), id); err == nil {
+			shown.Set("state", p.State)
+		}
+	}
+	if r.Header.Get("Content-Type") == "application/x-www-form-urlencoded" && r.Body != nil {
+		body, err := io.ReadAll(r.Body)
+		if err != nil {
+			return nil, err
+		}
+		form, err := url.ParseQuery(string(body))
+		if err == nil {
+			maps.Copy(shown, form)
+			body = []byte(shown.Encode())
+		}
+		r.Body, r.ContentLength = io.NopCloser(bytes.NewReader(body)), int64(len(body))
+	}
+	return a.RoundTripper.RoundTrip(r)
 }
 
 // send posts a form, and gives what came back.
@@ -163,6 +219,7 @@ func TestDeskByKeyboard(t *testing.T) {
 	defer st.Close()
 	app, _ = web.New(st, web.Options{})
 	srv = httptest.NewServer(app.Handler())
+	stores.Store(srv.URL, st)
 	defer srv.Close()
 	for i := len(steps) - 1; i >= 0; i-- {
 		if got := drawn(t, srv, 1, "chart"); got != steps[i].want {
@@ -389,7 +446,9 @@ func TestPlaceMotifs(t *testing.T) {
 	yarn := func(id string) any { return map[string]any{"yarn": id} }
 	draw := func(changes ...edit.Change) {
 		t.Helper()
-		if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "charts", Changes: changes}); err != nil {
+		on, _ := st.Revision(t.Context(), 1)
+		if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "charts", On: on,
+			Changes: changes}); err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -516,7 +575,7 @@ func TestLetteringAndSize(t *testing.T) {
 	if got := ask("lettering", letter); !strings.Contains(got, `"mirrored":false,"rows":["####","#...","#...","###."`) {
 		t.Errorf("drawn for the knit side, which is worn: %s", got)
 	}
-	if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "side",
+	if err := st.Edit(t.Context(), 1, edit.Edit{Kind: edit.Draws, Label: "side", On: 1,
 		Changes: append(edit.DrawnFor("chart", chart.PurlSide),
 			edit.Set(edit.Area(1, 1).To("rows"), []int{2, 9})...)}); err != nil {
 		t.Fatal(err)

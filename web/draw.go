@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -375,9 +376,10 @@ func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
 	s.answer(c, id)
 }
 
-// revision is that of the state which the page of a request shows; 0: it does not say.
+// revision is that of the state which the page of a request shows: what its form says, else the head of the request;
+// 0: it does not say, and nothing is changed by it.
 func revision(c *gin.Context) int64 {
-	n, _ := strconv.ParseInt(c.GetHeader("Vindel-Rev"), 10, 64)
+	n, _ := strconv.ParseInt(cmp.Or(c.PostForm("rev"), c.GetHeader("Vindel-Rev")), 10, 64)
 	return max(n, 0)
 }
 

@@ -74,7 +74,7 @@ func (s *Server) brokenPiece(c *gin.Context, broken brokenError) {
 	c.Status(http.StatusUnprocessableEntity)
 	s.render(c, "message", messageView{Page: s.page(c, "Vindel"), Title: "This piece cannot be opened",
 		Words:  broken.Error(),
-		Broken: broken.stored.ID, CanUndo: broken.stored.Head > 0})
+		Broken: broken.stored.ID, Rev: broken.stored.Rev, CanUndo: broken.stored.CanUndo})
 	c.Abort()
 }
 
@@ -94,6 +94,10 @@ func answerTo(err error) (status int, words string) {
 			"the page comes by itself."
 	case errors.Is(err, errBusy):
 		return http.StatusTooManyRequests, "Another picture is being read or drawn just now. Try it again in a moment."
+	case errors.Is(err, errManyFiles):
+		return http.StatusTooManyRequests, "Several files are being taken in just now. Try it again in a moment."
+	case errors.Is(err, errCrowded):
+		return http.StatusServiceUnavailable, "Too many pages listen already. Close some of them."
 	case errors.Is(err, context.DeadlineExceeded):
 		return http.StatusServiceUnavailable,
 			"That took too long and was given up. A smaller piece or picture goes quicker."
@@ -102,9 +106,12 @@ func answerTo(err error) (status int, words string) {
 	case errors.Is(err, store.ErrStale):
 		return http.StatusConflict, "Another page has changed this piece meanwhile, so this was not done. Load the " +
 			"page again to see the piece as it is."
-	case errors.Is(err, store.ErrStaleMachine):
-		return http.StatusConflict, "Another page has changed this machine meanwhile, so this was not kept. Load the " +
-			"page again to see the machine as it is."
+	case errors.Is(err, store.ErrStaleOther):
+		return http.StatusConflict, "Another page has changed this meanwhile, so it was not kept. Load the page again " +
+			"to see how it stands."
+	case errors.Is(err, store.ErrNoRevision):
+		return http.StatusPreconditionRequired, "The page does not say which state it shows, so this was not done. " +
+			"Load the page again, and then do it."
 	case errors.Is(err, store.ErrNone):
 		return http.StatusNotFound, "There is no such thing here."
 	case errors.As(err, &tooLarge):

@@ -63,7 +63,6 @@ type settingCell struct {
 type controlsView struct {
 	Page      Page
 	ID        int64
-	State     string
 	Name      string
 	Carriages []carriageView
 	Shapes    []piece.Word
@@ -159,9 +158,10 @@ func (s *Server) face(c *gin.Context) {
 	if !ok {
 		return
 	}
-	v := controlsView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Shapes: shapeWords,
+	v := controlsView{Page: s.page(c, p.Name), ID: m.ID, Name: p.Name, Shapes: shapeWords,
 		Acts: actsWords, Untold: untold(p),
 		Reached: number(c.Query("reached"), -1)}
+	v.Page.State = m.State
 	_, err := s.store.MachinePhoto(c.Request.Context(), m.ID)
 	v.Photo = err == nil
 	v.Carriages = carriagesOf(p, func(_ int, c *machine.Control) (string, bool) {
@@ -474,8 +474,8 @@ func (s *Server) reach(c *gin.Context) {
 				changes = append(changes, edit.Drop(at)...)
 			}
 		}
-		if s.store.Edit(c.Request.Context(), one.ID, edit.Edit{Kind: edit.Machines, Label: "the machine's words",
-			Changes: changes}) == nil {
+		if s.store.Edit(c.Request.Context(), one.ID, edit.Edit{Kind: edit.Machines,
+			Label: "the machine's words", On: stored.Rev, Changes: changes}) == nil {
 			n++
 		}
 	}

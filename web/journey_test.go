@@ -116,7 +116,8 @@ func site(t *testing.T, withDemo bool, o web.Options) (*httptest.Server, *store.
 		t.Fatal(err)
 	}
 	srv := httptest.NewServer(app.Handler())
-	t.Cleanup(func() { app.Close(); srv.Close(); st.Close() })
+	stores.Store(srv.URL, st)
+	t.Cleanup(func() { app.Close(); srv.Close(); st.Close(); stores.Delete(srv.URL) })
 	return srv, st
 }
 
@@ -131,12 +132,20 @@ func newTab(t *testing.T, w, h int64) *tab {
 	if browser.start.Do(startBrowser); browser.err != nil {
 		t.Fatalf("Chromium could not be started; `make test` installs it: %v", browser.err)
 	}
-	ctx, cancel := chromedp.NewContext(browser.ctx, chromedp.WithNewBrowserContext(),
+	return openTab(t, browser.ctx, w, h, chromedp.WithNewBrowserContext())
+}
+
+// beside is another page of the same browser.
+func (b *tab) beside() *tab { return openTab(b.t, b.ctx, 1280, 800) }
+
+func openTab(t *testing.T, in context.Context, w, h int64, opts ...chromedp.ContextOption) *tab {
+	t.Helper()
+	ctx, cancel := chromedp.NewContext(in, append(opts,
 		chromedp.WithListener(func(ev any) {
 			if e, ok := ev.(*runtime.EventExceptionThrown); ok {
 				t.Errorf("a script failed: %+v", e.ExceptionDetails)
 			}
-		}))
+		}))...)
 	t.Cleanup(cancel)
 	if err := chromedp.Do(ctx); err != nil {
 		t.Fatal(err)

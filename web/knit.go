@@ -82,12 +82,14 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 		stale = fmt.Sprintf("This page was behind. You are at pass %d, and your remark is not written down yet: %s",
 			done+1, e.Note)
 	}
-	head := number(c.PostForm("head"), d.stored.Head)
 	// a press that arrives late finds its place taken, though she is at that pass again
-	place := number(c.PostForm("place"), int(at.ID))
-	if done != from || head != d.stored.Head || place != int(at.ID) {
+	place := number(c.PostForm("place"), -1)
+	if rev := revision(c); rev < 1 || place < 0 {
+		return "", store.ErrNoRevision
+	} else if done != from || rev != d.stored.Rev || place != int(at.ID) {
 		return stale, nil
 	}
+	var with edit.Edit // what of the piece goes with it
 	switch do {
 	case "go", "halt", "right":
 		return "", s.wireDo(ctx, d, do, done, at)
@@ -103,10 +105,7 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 			rows, label = stop, "stop after this repeat"
 		}
 		section := d.result.Plan.Passes[done].Section
-		if err := s.store.Edit(ctx, d.stored.ID, edit.Edit{Kind: edit.Settings, Label: label, On: d.stored.Rev,
-			Changes: edit.SectionRows(section, rows)}); err != nil {
-			return "", err
-		}
+		with = edit.Edit{Kind: edit.Settings, Label: label, On: d.stored.Rev, Changes: edit.SectionRows(section, rows)}
 		e.Kind, e.Note = "note", label
 	case "back":
 		if c.PostForm("note") == "" { // pressed too soon: the last press is undone, however many passes it was
@@ -116,8 +115,8 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 			}
 		}
 	}
-	_, err = s.store.Write(ctx, d.stored.ID, at.ID, e)
-	if errors.Is(err, store.ErrMoved) {
+	_, err = s.store.WriteWith(ctx, d.stored.ID, at.ID, e, with)
+	if errors.Is(err, store.ErrMoved) || errors.Is(err, store.ErrStale) {
 		return stale, nil
 	}
 	if err == nil && (do == "more" || do == "stop") {
@@ -212,7 +211,7 @@ func (s *Server) findPass(c *gin.Context) {
 			return
 		}
 		pl := d.result.Plan
-		v := foundView{ID: d.stored.ID, Head: d.stored.Head, Done: d.done(at), Place: at.ID}
+		v := foundView{ID: d.stored.ID, Rev: d.stored.Rev, Done: d.done(at), Place: at.ID}
 		to := number(c.Query("to"), 0)
 		if c.Query("lifeline") != "" {
 			to = beside.LastLifeline(pl, v.Done)

@@ -20,7 +20,6 @@ import (
 type knitView struct {
 	Page     Page
 	ID       int64
-	Head     int
 	Place    int64  // the journal's last entry: a press made on another is not counted
 	Remark   string // written on a page that was behind, and not lost
 	Name     string
@@ -116,7 +115,7 @@ type layView struct{ Text, Colour string }
 // foundView is a pass that she looks at before she goes there.
 type foundView struct {
 	ID      int64
-	Head    int
+	Rev     int64
 	Place   int64
 	Done    int
 	Pass    int // 0: there is none
@@ -163,7 +162,7 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	}
 	p, pl := d.piece, d.result.Plan
 	v := &knitView{Rev: d.stored.Rev, Wire: wire, WireMark: mark, Page: s.piecePage(c, d, "knit"), ID: d.stored.ID,
-		Head: d.stored.Head, Name: d.head().Name,
+		Name:  d.head().Name,
 		Place: at.ID, Done: d.done(at), Passes: len(pl.Passes), Paused: at.Kind == "pause"}
 	for _, key := range causes[1:] {
 		v.Causes = append(v.Causes, causeView{key, causeShort[key], at.Cause == key})

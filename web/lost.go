@@ -169,7 +169,7 @@ func (v *lostView) lifeline(d *opened, n int, at store.Entry) {
 		return
 	}
 	back := beside.Knitted(pl, to-1, n)
-	found := foundView{ID: d.stored.ID, Head: d.stored.Head, Place: at.ID, Done: d.done(at)}
+	found := foundView{ID: d.stored.ID, Rev: d.stored.Rev, Place: at.ID, Done: d.done(at)}
 	found.found(d, to-1)
 	v.Lifeline, v.Ravel = &found, words.Count(back, "knitted pass", "knitted passes")
 }
@@ -183,7 +183,7 @@ func (d *opened) standsAt(all []lost.Standing, fits []int, at store.Entry) (list
 		if len(list) == 3 {
 			break
 		}
-		v := foundView{ID: d.stored.ID, Head: d.stored.Head, Place: at.ID, Done: done}
+		v := foundView{ID: d.stored.ID, Rev: d.stored.Rev, Place: at.ID, Done: done}
 		if n < len(d.result.Plan.Passes) {
 			v.found(d, n)
 		} else {

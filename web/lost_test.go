@@ -35,7 +35,7 @@ func TestLostPage(t *testing.T) {
 		}
 	}
 	at, _ := st.Reached(t.Context(), 9)
-	send(t, srv, "/pieces/9/knit", url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"},
+	send(t, srv, "/pieces/9/knit", url.Values{"from": {fmt.Sprint(at.Done)},
 		"place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"31"}})
 	if now, _ := st.Reached(t.Context(), 9); now.Done != 30 {
 		t.Errorf("gone to pass 31 she has %d", now.Done)

@@ -102,7 +102,6 @@ type machineField struct {
 type machineView struct {
 	Page   Page
 	ID     int64
-	State  string // that the form was made from
 	Name   string
 	Base   string
 	Fields []machineField
@@ -171,7 +170,9 @@ func (s *Server) machine(c *gin.Context) {
 		return
 	}
 	base, _ := machine.Shipped(p.ID)
-	s.render(c, "machine", machineView{Page: s.page(c, p.Name), ID: m.ID, State: m.State, Name: p.Name, Base: base.Name,
+	page := s.page(c, p.Name)
+	page.State = m.State
+	s.render(c, "machine", machineView{Page: page, ID: m.ID, Name: p.Name, Base: base.Name,
 		Fields: machineFields(p), Words: wordFields(p), Lives: carriageForms(p)})
 }
 

@@ -131,7 +131,7 @@ func (s *Server) setMachine(c *gin.Context) {
 		}
 		to := choices[i]
 		if err := s.store.Edit(c.Request.Context(), d.stored.ID,
-			edit.Edit{Kind: edit.Machines, Label: "knit on " + to.Name,
+			edit.Edit{Kind: edit.Machines, Label: "knit on " + to.Name, On: revision(c),
 				Changes: edit.OnMachine(to.Doc)}); err != nil {
 			s.fail(c, err)
 			return

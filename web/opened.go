@@ -161,8 +161,8 @@ const pieceNameKey = "piece name"
 
 // head is the piece as the bar above its pages shows it.
 func (d *opened) head() *pieceHead {
-	h := &pieceHead{ID: d.stored.ID, Rev: d.stored.Rev, Name: d.piece.Name, CanUndo: d.stored.Head > 0,
-		CanRedo: d.stored.Edits > d.stored.Head, Summary: d.summary()}
+	h := &pieceHead{ID: d.stored.ID, Rev: d.stored.Rev, Name: d.piece.Name, CanUndo: d.stored.CanUndo,
+		CanRedo: d.stored.CanRedo, Summary: d.summary()}
 	if h.Name == "" {
 		h.Name = "Untitled piece"
 	}

@@ -206,6 +206,7 @@ func (s *Server) takeOwned(c *gin.Context) {
 		}
 		if err == nil {
 			e.Changes = append(s.kept(c, d.stored.ID, e.Changes), e.Changes...)
+			e.On = revision(c)
 			err = s.store.Edit(c.Request.Context(), d.stored.ID, e)
 		}
 		if err != nil {

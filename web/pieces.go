@@ -39,7 +39,10 @@ type piecesView struct {
 	Away       int64         // a piece just put away, that can be brought back
 
 	Browse        browse
-	All           int // pieces on the shelf, asked for or not
+	All, Found    int    // pieces on the shelf, asked for or not, and those that are asked for
+	Part          int    // how many are shown at once,
+	More          string // and where the next are; "": all are shown
+	Full          string // a warning that the disk is nearly full; "": it is not
 	States, Sorts []choiceWord
 	OnMachines    []string // machines that pieces are on
 	Labels        []string
@@ -51,7 +54,7 @@ type piecesView struct {
 // shelfSum holds is stored, so that the page plans nothing.
 type pieceCard struct {
 	shelfSum
-	ID      int64
+	ID, Rev int64
 	Done    int
 	Percent int
 	Next    string
@@ -90,6 +93,9 @@ var made = func() string {
 	return info.Main.Version
 }()
 
+// shelfPart is how many pieces the shelf shows at once; the next come as she gets there.
+const shelfPart = 40
+
 func (s *Server) pieces(c *gin.Context) {
 	ctx := c.Request.Context()
 	list, err := s.store.Shelf(ctx, made)
@@ -122,6 +128,15 @@ func (s *Server) pieces(c *gin.Context) {
 	v.Labels = distinct(v.List, func(p *pieceCard) []string { return p.Labels })
 	v.List = slices.DeleteFunc(v.List, func(p pieceCard) bool { return !v.Browse.fits(&p) })
 	v.Browse.order(v.List)
+	v.Found, v.Part = len(v.List), shelfPart
+	from := min(max(number(c.Query("from"), 0), 0), v.Found)
+	if upto := from + shelfPart; upto < v.Found {
+		v.More, v.List = v.Browse.from(upto), v.List[:upto]
+	}
+	v.List = v.List[from:]
+	if room, err := s.store.Room(); err == nil {
+		v.Full = room.Warning()
+	}
 	v.Repeat = repeats.Find(c.Query("repeat"))
 	if v.Machine, err = s.store.Setting(ctx, lastMachine); err != nil {
 		s.fail(c, err)
@@ -133,13 +148,9 @@ func (s *Server) pieces(c *gin.Context) {
 // shelfCard is the card of one piece, which the page asks for where it was not ready.
 func (s *Server) shelfCard(c *gin.Context) {
 	id, err := pieceID(c)
-	var list []store.OnShelf
+	var one store.OnShelf
 	if err == nil {
-		list, err = s.store.Shelf(c.Request.Context(), made)
-	}
-	i := slices.IndexFunc(list, func(p store.OnShelf) bool { return p.ID == id })
-	if err == nil && i < 0 {
-		err = store.ErrNone
+		one, err = s.store.OneOnShelf(c.Request.Context(), made, id)
 	}
 	if err != nil {
 		s.fail(c, err)
@@ -150,14 +161,14 @@ func (s *Server) shelfCard(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	card := s.pieceCard(c.Request.Context(), &list[i], s.patience)
+	card := s.pieceCard(c.Request.Context(), &one, s.patience)
 	card.Labels = labels[id]
 	s.partial(c, "pieces", "piece-card", card)
 }
 
 // pieceCard is the card of a piece, by what is stored of it, or worked out in so much time.
 func (s *Server) pieceCard(ctx context.Context, p *store.OnShelf, wait time.Duration) pieceCard {
-	card := pieceCard{ID: p.ID, Station: "draw", Touched: since(s.now().Sub(p.Updated)), Done: p.At.Done}
+	card := pieceCard{ID: p.ID, Rev: p.Rev, Station: "draw", Touched: since(s.now().Sub(p.Updated)), Done: p.At.Done}
 	card.Name, card.Head = p.Name, p.Head
 	if json.Unmarshal(p.Card, &card.shelfSum) != nil { // none is stored, or not one of these
 		d, err := s.openIn(ctx, p.ID, wait)

@@ -164,6 +164,7 @@ func (s *Server) project(c *gin.Context) {
 
 func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Project) projectView {
 	v := projectView{Page: s.page(c, p.Name), ID: stored.ID, Name: p.Name, Undo: stored.Undo, Hows: project.Hows}
+	v.Page.State = stored.State
 	names := s.pieceNames(c)
 	opened := map[int64]*opened{}
 	var plans []*pass.Plan
@@ -267,7 +268,7 @@ func (s *Server) changeProject(c *gin.Context) {
 		var err error
 		switch do := c.PostForm("do"); do {
 		case "undo":
-			err = s.store.UndoProject(ctx, stored.ID)
+			err = s.store.UndoProject(ctx, stored.ID, c.PostForm("state"))
 		case "swatch":
 			err = s.shareSwatch(c, p, int64(number(c.PostForm("piece"), 0)))
 		case "mirror":
@@ -292,7 +293,7 @@ func (s *Server) saveProject(c *gin.Context, id int64, p project.Project) error 
 	if err != nil {
 		return err
 	}
-	return s.store.SaveProject(c.Request.Context(), id, p.Name, doc)
+	return s.store.SaveProject(c.Request.Context(), id, c.PostForm("state"), p.Name, doc)
 }
 
 func (s *Server) changed(c *gin.Context, p *project.Project, do string) error {
@@ -378,8 +379,12 @@ func (s *Server) shareSwatch(c *gin.Context, p project.Project, from int64) erro
 		} else if doc.Gauge != nil {
 			changes = edit.Set(edit.Member("gauge"), doc.Gauge)
 		}
+		stored, err := s.store.Piece(c.Request.Context(), part.Piece)
+		if err != nil {
+			return err
+		}
 		changes = append(s.kept(c, part.Piece, changes), changes...)
-		if err := s.store.Edit(c.Request.Context(), part.Piece, edit.Edit{Kind: edit.Places,
+		if err := s.store.Edit(c.Request.Context(), part.Piece, edit.Edit{Kind: edit.Places, On: stored.Rev,
 			Label: "the swatch of " + d.head().Name, Changes: changes}); err != nil {
 			return err
 		}

@@ -441,12 +441,17 @@ func TestDataGone(t *testing.T) {
 	app, _ := web.New(st, web.Options{})
 	srv := httptest.NewServer(app.Handler())
 	defer srv.Close()
+	at, err := st.Reached(t.Context(), 2)
+	if err != nil {
+		t.Fatal(err)
+	}
 	if err := os.RemoveAll(dir); err != nil {
 		t.Fatal(err)
 	}
-	for path, form := range map[string]url.Values{"/pieces/2/knit": {"do": {"knitted"}, "from": {"23"}},
-		"/pieces/3/undo":  {},
-		"/pieces/3/field": {"path": {"/name"}, "kind": {"text"}, "value": {"heron"}}, "/pieces/3/away": {},
+	for path, form := range map[string]url.Values{"/pieces/2/knit": {"do": {"knitted"}, "from": {fmt.Sprint(at.Done)},
+		"rev": {"1"}, "place": {fmt.Sprint(at.ID)}},
+		"/pieces/3/undo":  {"rev": {"1"}},
+		"/pieces/3/field": {"path": {"/name"}, "kind": {"text"}, "value": {"heron"}, "rev": {"1"}}, "/pieces/3/away": {},
 		"/pieces": {"from": {"text"}, "text": {"..#"}, "machine": {"hand-mid"}}} {
 		res, err := http.PostForm(srv.URL+path, form)
 		if err != nil {

@@ -31,6 +31,7 @@ const (
 	requestTime = 30 * time.Second
 
 	formInMemory = 4 << 20 // of an upload; the rest waits in a file
+	mostUploads  = 8       // large bodies that are taken in at once
 )
 
 // Server is the application behind its pages.
@@ -55,6 +56,8 @@ type Server struct {
 	hub   *hub // who looks at which piece
 	wires wires
 
+	listeners, uploads chan struct{} // a place in each for everybody who listens, or sends a file
+
 	mu      sync.Mutex
 	notices map[int64][]string    // what is to be said once about a piece
 	cards   map[int64]*time.Timer // cards of the shelf that are about to be stored
@@ -73,7 +76,8 @@ type Options struct {
 // New makes a server on a store.
 func New(st *store.Store, o Options) (*Server, error) {
 	s := &Server{store: st, hosts: o.Hosts, guard: o.Guard, now: o.Now, works: works{now: map[string]*work{}},
-		largeOnes: make(turn, 1), faces: newFaceCache(), pictures: make(turn, 1), notices: map[int64][]string{},
+		largeOnes: make(turn, 1), faces: newFaceCache(), pictures: make(turn, 1),
+		listeners: make(chan struct{}, mostListeners), uploads: make(chan struct{}, mostUploads), notices: map[int64][]string{},
 		cards: map[int64]*time.Timer{}, hub: newHub(), wires: wires{by: map[int64]*wire{}},
 		tries: tries{by: map[string]*rate.Limiter{}}}
 	s.patience = cmp.Or(o.Patience, patience)
@@ -158,6 +162,7 @@ func (s *Server) Handler() http.Handler {
 	in.GET("/journal", s.journal)
 	in.GET("/journal.csv", s.journalCSV)
 	in.GET("/journal/:entry/photo.jpg", s.journalPhoto)
+	in.GET(eventsPath, s.events)
 	in.GET("/backup", s.backup)
 	in.GET("/backup/vindel.zip", s.archive)
 	in.GET("/memory", s.memory)
@@ -217,7 +222,6 @@ func (s *Server) Handler() http.Handler {
 	p.GET("/knit", s.knit)
 	p.POST("/knit", s.knitted)
 	p.GET("/knit/find", s.findPass)
-	p.GET(eventsPath, s.events)
 	p.POST("/wire", s.connectWire)
 	p.GET("/knit/lost", s.lost)
 	p.GET("/knit/wrong", s.wrong)
@@ -269,9 +273,12 @@ func headers(h http.Header) {
 	h.Set("Cache-Control", "no-store")
 }
 
+// errManyFiles says that as many files are being taken in as there may be at once.
+var errManyFiles = errors.New("several files are being taken in already")
+
 // limited gives every request its time.
 func limited(c *gin.Context) {
-	if isEvents(c.Request.URL.Path) {
+	if c.Request.URL.Path == eventsPath {
 		return
 	}
 	ctx, cancel := context.WithTimeout(c.Request.Context(), requestTime)
@@ -284,6 +291,15 @@ func limited(c *gin.Context) {
 // large is answered so, and not as one that says nothing.
 func (s *Server) bounded(most int64) gin.HandlerFunc {
 	return func(c *gin.Context) {
+		if n := c.Request.ContentLength; n < 0 || n > maxForm {
+			select {
+			case s.uploads <- struct{}{}:
+				defer func() { <-s.uploads }()
+			default:
+				s.fail(c, errManyFiles)
+				return
+			}
+		}
 		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 		var tooLarge *http.MaxBytesError
 		err := c.Request.ParseForm()

@@ -1,9 +1,12 @@
 package web
 
 import (
+	"context"
+	"errors"
 	"fmt"
 	"net/http"
-	"strings"
+	"slices"
+	"strconv"
 	"sync"
 	"time"
 
@@ -24,20 +27,24 @@ func newHub() *hub { return &hub{by: map[int64]map[chan struct{}]bool{}, ended: 
 // end lets everybody go who listens.
 func (h *hub) end() { h.once.Do(func() { close(h.ended) }) }
 
-// listen gives a channel that holds something whenever the piece has changed since it was last read.
-func (h *hub) listen(id int64) (changed chan struct{}, stop func()) {
+// listen gives a channel that holds something whenever one of these pieces has changed since it was last read.
+func (h *hub) listen(ids ...int64) (changed chan struct{}, stop func()) {
 	changed = make(chan struct{}, 1)
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	if h.by[id] == nil {
-		h.by[id] = map[chan struct{}]bool{}
+	for _, id := range ids {
+		if h.by[id] == nil {
+			h.by[id] = map[chan struct{}]bool{}
+		}
+		h.by[id][changed] = true
 	}
-	h.by[id][changed] = true
 	return changed, func() {
 		h.mu.Lock()
 		defer h.mu.Unlock()
-		if delete(h.by[id], changed); len(h.by[id]) == 0 {
-			delete(h.by, id)
+		for _, id := range ids {
+			if delete(h.by[id], changed); len(h.by[id]) == 0 {
+				delete(h.by, id)
+			}
 		}
 	}
 }
@@ -65,28 +72,38 @@ func (s *Server) told(c *gin.Context) {
 	}
 }
 
-// eventsPath ends the address of what pages listen to; it has no limit of time.
+// eventsPath is what a browser listens to, once for all its pages; it has no limit of time.
 const eventsPath = "/events"
-
-func isEvents(path string) bool {
-	return strings.HasPrefix(path, "/pieces/") && strings.HasSuffix(path, eventsPath)
-}
 
 // alive is how often a listener is told that the line is there: less than what proxies and phones wait for.
 const alive = 20 * time.Second
 
-// events tells a page beside the machine, as server-sent events, where the piece stands: at once, and whenever
-// that changes. A page that shows another place asks for itself anew.
+// How many may listen at once, and to how many pieces each.
+const (
+	mostListeners = 200
+	mostHeard     = 40
+)
+
+// errCrowded is told who would be one listener too many.
+var errCrowded = errors.New("too many pages listen already")
+
+// events tells a browser, as server-sent events, where the pieces that it asks for stand: at once, and whenever that
+// changes. A page beside the machine that shows another place asks for itself anew.
 func (s *Server) events(c *gin.Context) {
-	id, err := pieceID(c)
+	ids, err := s.heard(c)
 	if err == nil {
-		_, err = s.store.Piece(c.Request.Context(), id)
+		select {
+		case s.listeners <- struct{}{}:
+			defer func() { <-s.listeners }()
+		default:
+			err = errCrowded
+		}
 	}
 	if err != nil {
 		s.fail(c, err)
 		return
 	}
-	changed, stop := s.hub.listen(id)
+	changed, stop := s.hub.listen(ids...)
 	defer stop()
 	// where it cannot be, the browser connects again
 	_ = http.NewResponseController(c.Writer).SetWriteDeadline(time.Time{})
@@ -94,24 +111,27 @@ func (s *Server) events(c *gin.Context) {
 	c.Header("X-Accel-Buffering", "no")
 	tick := time.NewTicker(alive)
 	defer tick.Stop()
-	last := ""
+	last := map[int64]string{}
 	for {
 		ctx := c.Request.Context()
-		at, err := s.store.Reached(ctx, id)
-		if err != nil {
-			return
-		}
-		piece, err := s.store.Piece(ctx, id)
-		if err != nil {
-			return
-		}
-		if now := fmt.Sprintf("%d %d %s", at.ID, piece.Rev, s.wireMark(id)); now != last {
-			if _, err := fmt.Fprintf(c.Writer, "event: place\ndata: %s\n\n", now); err != nil {
+		said := false
+		for _, id := range ids {
+			now, err := s.standsAt(ctx, id)
+			if err != nil {
 				return
 			}
-			last = now
-		} else if _, err := fmt.Fprint(c.Writer, ": here\n\n"); err != nil {
-			return
+			if now == last[id] {
+				continue
+			}
+			if _, err := fmt.Fprintf(c.Writer, "event: place\ndata: %d %s\n\n", id, now); err != nil {
+				return
+			}
+			last[id], said = now, true
+		}
+		if !said {
+			if _, err := fmt.Fprint(c.Writer, ": here\n\n"); err != nil {
+				return
+			}
 		}
 		c.Writer.Flush()
 		if !s.mayCome(c) {
@@ -126,6 +146,34 @@ func (s *Server) events(c *gin.Context) {
 			return
 		}
 	}
+}
+
+// heard are the pieces that a listener asks for.
+func (s *Server) heard(c *gin.Context) (ids []int64, err error) {
+	for _, text := range c.QueryArray("piece") {
+		id, _ := strconv.ParseInt(text, 10, 64)
+		if _, err := s.store.Piece(c.Request.Context(), id); err != nil {
+			return nil, err
+		}
+		if !slices.Contains(ids, id) {
+			ids = append(ids, id)
+		}
+	}
+	if len(ids) == 0 || len(ids) > mostHeard {
+		return nil, inputError{fmt.Errorf("from 1 to %d pieces are listened to", mostHeard)}
+	}
+	return ids, nil
+}
+
+// standsAt is what a page beside the machine shows of where a piece stands: the last entry of its journal, its
+// revision, and the wire.
+func (s *Server) standsAt(ctx context.Context, id int64) (string, error) {
+	at, err := s.store.Reached(ctx, id)
+	if err != nil {
+		return "", err
+	}
+	rev, err := s.store.Revision(ctx, id)
+	return fmt.Sprintf("%d %d %s", at.ID, rev, s.wireMark(id)), err
 }
 
 // all says that everything may have changed.

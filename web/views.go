@@ -29,6 +29,7 @@ type Page struct {
 	Piece   *pieceHead // nil outside a piece
 	Teach   *teachView // nil but for a first piece
 	Guarded bool       // a passphrase is asked for: there are sessions, and a way out
+	State   string     // of the machine or project that is shown: its forms say on what they were filled in
 }
 
 // pieceHead is a piece as the bar above its pages names it.
@@ -73,6 +74,7 @@ type messageView struct {
 	Title, Words string
 	Broken       int64 // a piece that cannot be opened, but taken out
 	CanUndo      bool  // and its last change taken back
+	Rev          int64
 }
 
 // newViews parses all pages, once: what is embedded does not change.

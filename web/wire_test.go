@@ -66,7 +66,7 @@ func openKnit(t *testing.T, srv *httptest.Server, id int) knitPage {
 func (p knitPage) press(t *testing.T, srv *httptest.Server, id int, do string) {
 	t.Helper()
 	r, err := http.PostForm(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id), url.Values{"do": {do},
-		"from": {p.value("from")}, "head": {p.value("head")}, "place": {p.value("place")}})
+		"from": {p.value("from")}, "rev": {p.value("rev")}, "place": {p.value("place")}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -87,7 +87,7 @@ func TestKnittedByWire(t *testing.T) {
 			m, addr := linktest.Machine(t, linktest.Faults(pl, 0))
 			if at, _ := st.Reached(t.Context(), int64(id)); at.Done > 0 { // from the first pass
 				send(t, srv, fmt.Sprintf("/pieces/%d/knit", id), url.Values{"from": {fmt.Sprint(at.Done)},
-					"head": {fmt.Sprint(at.Head)}, "place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"1"}})
+					"place": {fmt.Sprint(at.ID)}, "do": {"jump"}, "to": {"1"}})
 			}
 			send(t, srv, fmt.Sprintf("/pieces/%d/wire", id), url.Values{"addr": {addr}})
 			knitOver(t, srv, id, m, pl, func(p knitPage) bool {
@@ -243,7 +243,7 @@ func TestEditedInMidPass(t *testing.T) {
 		t.Cleanup(func() { l.Close() })
 		m := &scripted{t, make(chan net.Conn, 1), make(chan bool, 9)}
 		go m.serve(l)
-		send(t, srv, "/pieces/4/knit", url.Values{"from": {"0"}, "head": {"0"}, "do": {"knitted"}, "to": {"17"}})
+		send(t, srv, "/pieces/4/knit", url.Values{"from": {"0"}, "do": {"knitted"}, "to": {"17"}})
 		send(t, srv, "/pieces/4/wire", url.Values{"addr": {l.Addr().String()}})
 		conn := <-m.conn
 		openKnit(t, srv, 4).press(t, srv, 4, "right")
@@ -286,7 +286,7 @@ func TestPageTurnsByItself(t *testing.T) {
 		tab.until(`document.readyState === "complete" && !!document.getElementById("knit")`)
 	}
 	send(t, srv, "/pieces/4/knit", url.Values{"from": {ask[string](a,
-		`document.getElementById("knit").dataset.done`)}, "head": {"0"}, "do": {"jump"}, "to": {"3"}})
+		`document.getElementById("knit").dataset.done`)}, "do": {"jump"}, "to": {"3"}})
 	for _, tab := range []*tab{a, b} {
 		tab.until(`document.getElementById("knit").dataset.done === "2"`)
 	}
@@ -358,4 +358,20 @@ func TestLinesAreLetGo(t *testing.T) {
 	b.until(`getComputedStyle(document.getElementById("announce-busy")).display === "none"`)         // nor covered
 	close(held)
 	b.until(`document.getElementById("knit").dataset.done === "3" && document.getElementById("refusal").textContent === ""`)
+	// However many pages a browser has open beside machines, it listens once; a press in the last is answered, and the
+	// first follows it.
+	hold.Store(false)
+	var last *tab
+	for _, id := range []int{1, 2, 3, 5, 6, 7, 4} {
+		last = b.beside()
+		last.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id)))
+		last.until(`document.readyState === "complete" && document.getElementById("knit")?.dataset.fit !== undefined`)
+	}
+	ask[bool](last, `(document.querySelector(".knit-knitted button").click(), true)`)
+	for _, tab := range []*tab{last, b} {
+		tab.until(`document.getElementById("knit").dataset.done === "4"`)
+	}
+	if n := listening.Load(); n != 1 {
+		t.Errorf("eight pages listen on %d lines", n)
+	}
 }

@@ -526,10 +526,19 @@ func TestPlaceKept(t *testing.T) {
 		t.Errorf("found: %s", found)
 	}
 	// An edit in another tab: the place stays, and the page asks until it is answered.
-	if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Settings, Changes: edit.SectionRows(1, 12)}); err != nil {
+	was, err := st.Revision(t.Context(), id)
+	if err != nil {
 		t.Fatal(err)
 	}
-	status, page = press("do", "knitted", "from", "7", "head", "0")
+	rows := func(n int, on int64) {
+		t.Helper()
+		if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Settings, On: on,
+			Changes: edit.SectionRows(1, n)}); err != nil {
+			t.Fatal(err)
+		}
+	}
+	rows(12, was)
+	status, page = press("do", "knitted", "from", "7", "rev", fmt.Sprint(was))
 	expect("a press on the piece as it was", status, 409, page, "You are at pass 8; your press was not counted.")
 	if text := plainText(page); !strings.Contains(text,
 		"The piece has been edited since the last pass. Pass 8, section") ||
@@ -539,9 +548,7 @@ func TestPlaceKept(t *testing.T) {
 	status, page = press("do", "resume", "from", "7")
 	expect("answered", status, 200, page, "Knitted space")
 	// A plan that has become shorter than what was knitted: all keys go on working.
-	if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Settings, Changes: edit.SectionRows(1, 4)}); err != nil {
-		t.Fatal(err)
-	}
+	rows(4, was+1)
 	status, page = press("do", "pause", "from", "4")
 	expect("knitted beyond its end", status, 200, page, "Knitted to the last pass")
 	status, page = press("do", "back", "from", "4", "note", "ravelled")

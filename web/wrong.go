@@ -56,8 +56,8 @@ type guessView struct {
 
 // wherePlace is what a press needs to be counted.
 type wherePlace struct {
-	From, Head int
-	Place      int64
+	From       int
+	Rev, Place int64
 }
 
 // mostGuesses is how many mistakes are named.
@@ -177,7 +177,7 @@ func markOf(q url.Values, d *opened, high int) (m mistake.Sight, err error) {
 func (d *opened) guess(g *mistake.Guess, done int, at store.Entry) guessView {
 	pl := d.result.Plan
 	v := guessView{Kind: g.Kind, Title: g.Kind.Words(), Text: g.Say(pl), GoOn: g.GoOn(pl, done), Mind: g.Mind(pl),
-		Place: wherePlace{d.done(at), d.stored.Head, at.ID}}
+		Place: wherePlace{d.done(at), d.stored.Rev, at.ID}}
 	var near []string
 	for _, m := range g.Near {
 		if m.Step >= 0 {

@@ -23,7 +23,7 @@ func TestWrongPage(t *testing.T) {
 	srv, st := site(t, true, web.Options{})
 	const id = 3
 	pl := check.Run(pieceOf(t, srv, id)).Plan
-	send(t, srv, "/pieces/3/knit", url.Values{"from": {"0"}, "head": {"0"}, "do": {"knitted"}, "to": {"40"}})
+	send(t, srv, "/pieces/3/knit", url.Values{"from": {"0"}, "do": {"knitted"}, "to": {"40"}})
 	pl = mistake.Until(pl, 40)
 	m := mistake.Mistake{Kind: mistake.Lever}
 	for _, is := range mistake.All(pl, 0, 40) {
@@ -48,7 +48,7 @@ func TestWrongPage(t *testing.T) {
 		t.Error("the fabric with the mistake is not drawn")
 	}
 	at, _ := st.Reached(t.Context(), id)
-	send(t, srv, "/pieces/3/knit", url.Values{"from": {"40"}, "head": {"0"}, "place": {fmt.Sprint(at.ID)},
+	send(t, srv, "/pieces/3/knit", url.Values{"from": {"40"}, "place": {fmt.Sprint(at.ID)},
 		"do": {"fault"}, "cause": {"lever"}, "note": {m.Say(pl)}, "to": {fmt.Sprint(m.Pass + 1)}})
 	if at, _ := st.Reached(t.Context(), id); at.Done != m.Pass || at.Kind != "fault" {
 		t.Errorf("%+v", at)
@@ -63,7 +63,7 @@ func TestWrongPage(t *testing.T) {
 		if to == all+1 && at.Done != m.Pass {
 			t.Errorf("sent to pass %d of %d: %+v", all+2, all, at)
 		}
-		r, err := http.PostForm(srv.URL+"/pieces/3/knit", url.Values{"from": {fmt.Sprint(at.Done)}, "head": {"0"},
+		r, err := http.PostForm(srv.URL+"/pieces/3/knit", url.Values{"from": {fmt.Sprint(at.Done)},
 			"place": {fmt.Sprint(at.ID)},
 			"do":    {"fault"}, "cause": {"lever"}, "note": {"x"}, "to": {fmt.Sprint(to)}})
 		if err != nil {

@@ -2,8 +2,6 @@ package main
 
 import (
 	"net/http"
-	"net/url"
-	"strconv"
 	"strings"
 	"sync"
 	"syscall"
@@ -29,7 +27,7 @@ func TestEndedInMidRequest(t *testing.T) {
 		cmd, at := started(t, "serve", dir)
 		listening := make(chan bool)
 		go func() { // a page that listens must not hold it up
-			res, err := http.Get(at + "pieces/1/events")
+			res, err := http.Get(at + "events?piece=1")
 			if err != nil {
 				close(listening)
 				t.Error(err)
@@ -50,11 +48,8 @@ func TestEndedInMidRequest(t *testing.T) {
 		pressing.Go(func() {
 			once := sync.OnceFunc(func() { close(begun) })
 			defer once()
-			a := &asking{&http.Client{Timeout: 20 * time.Second, CheckRedirect: func(*http.Request,
-				[]*http.Request) error {
-				return http.ErrUseLastResponse
-			}}, at}
-			for a.form("pieces/1/knit", url.Values{"do": {"knitted"}, "from": {strconv.Itoa(answered)}}) {
+			a := newAsking(at)
+			for a.press(1, "knitted", nil) == done {
 				if answered++; answered >= 3 {
 					once()
 				}

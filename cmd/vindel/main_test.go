@@ -173,14 +173,27 @@ func TestKilled(t *testing.T) {
 		}
 		return b.String()
 	}
+	place := regexp.MustCompile(`name="(place|rev)" value="(\d+)"`)
+	shown := func(at string) url.Values { // where the page stands that is pressed on
+		res, err := client.Get(at + "pieces/2/knit")
+		values := url.Values{}
+		for _, m := range place.FindAllStringSubmatch(body(200, res, err), -1) {
+			values.Set(m[1], m[2])
+		}
+		return values
+	}
 	counter := regexp.MustCompile(`id="counter">(\d+)<`)
 	cmd, at := start()
+	var page url.Values
 	for i, from := range []string{"23", "24", "25", "25"} { // the last press comes twice
 		status := 200
 		if i == 3 {
 			status = http.StatusConflict
+		} else {
+			page = shown(at)
 		}
-		res, err := client.PostForm(at+"pieces/2/knit", url.Values{"do": {"knitted"}, "from": {from}})
+		page["do"], page["from"] = []string{"knitted"}, []string{from}
+		res, err := client.PostForm(at+"pieces/2/knit", page)
 		if said := body(status, res, err); i == 3 && !strings.Contains(said,
 			"You are at pass 27; your press was not counted") {
 			t.Errorf("the press that came twice: %s", said)
@@ -222,7 +235,7 @@ func TestDamaged(t *testing.T) {
 		t.Fatal(err)
 	}
 	cmd, at := started(t, "serve", dir)
-	res, err := http.Post(at+"pieces/3/undo", "", nil)
+	res, err := http.PostForm(at+"pieces/3/undo", url.Values{"rev": {"1"}})
 	if err != nil {
 		t.Fatal(err)
 	}

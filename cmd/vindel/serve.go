@@ -19,6 +19,7 @@ import (
 	"time"
 
 	"github.com/spf13/cobra"
+	"golang.org/x/net/netutil"
 
 	"vindel/demo"
 	"vindel/store"
@@ -185,6 +186,7 @@ func rescue(ctx context.Context, c *cobra.Command, dir string, listener net.List
 func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app http.Handler, ends func(), scheme,
 	about string) error {
 	fmt.Fprintf(c.OutOrStdout(), "Vindel is at %s://%s/\n%s\n", scheme, listener.Addr(), about)
+	listener = netutil.LimitListener(listener, mostConnections)
 	srv := &http.Server{Handler: app, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
 		WriteTimeout: time.Minute, IdleTimeout: 2 * time.Minute}
 	srv.RegisterOnShutdown(ends)
@@ -199,6 +201,9 @@ func listen(ctx context.Context, c *cobra.Command, listener net.Listener, app ht
 	defer cancel()
 	return srv.Shutdown(ctx)
 }
+
+// mostConnections is how many connections are open at once: more wait until one is closed.
+const mostConnections = 400
 
 // memoryLimit is the memory, in bytes, from which on what is no longer used is given back at
 // once: a computer that stands beside a knitting machine is often a small one.

@@ -45,7 +45,7 @@ type Edit struct {
 	Kind    Kind
 	Label   string
 	Changes []Change
-	On      int64 // the revision of the state that it was made on; 0: whichever there is
+	On      int64 // the revision of the state that it was made on
 }
 
 // Refused is a change that cannot be made, with its place.

@@ -66,9 +66,10 @@ var (
 	optionTag = regexp.MustCompile(`<option[^>]*\bvalue="([^"]*)"[^>]*>`)
 	fieldTag  = regexp.MustCompile(`<(?:input|textarea|button)[^>]*\bname="([^"]*)"[^>]*>`)
 	valueOf   = regexp.MustCompile(`\bvalue="([^"]*)"`)
+	revShown  = regexp.MustCompile(`Vindel-Rev&#34;: &#34;(\d+)|<main[^>]* data-state="([^"]*)"`)
 )
 
-// formsOn finds the forms of a page.
+// formsOn finds the forms of a page, with the revision or the state that the page shows, as its script sends it.
 func formsOn(page string) (list []form) {
 	for _, m := range formTag.FindAllStringSubmatch(page, -1) {
 		to := actionOf.FindStringSubmatch(m[1])
@@ -93,6 +94,13 @@ func formsOn(page string) (list []form) {
 				}
 			}
 			f.fields[field[1]] = append(chosen, others...)
+		}
+		if shown := revShown.FindStringSubmatch(page); shown != nil {
+			for i, name := range []string{"rev", "state"} {
+				if shown[i+1] != "" && !f.fields.Has(name) {
+					f.fields.Set(name, html.UnescapeString(shown[i+1]))
+				}
+			}
 		}
 		list = append(list, f)
 	}

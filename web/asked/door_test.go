@@ -114,7 +114,7 @@ func TestEndedSessionHearsNothing(t *testing.T) {
 	ctx, stop := context.WithTimeout(t.Context(), time.Minute)
 	defer stop()
 	go func() {
-		h.ServeHTTP(httptest.NewRecorder(), with("GET", "/pieces/1/events").WithContext(ctx))
+		h.ServeHTTP(httptest.NewRecorder(), with("GET", "/events?piece=1").WithContext(ctx))
 		close(heard)
 	}()
 	select {

@@ -41,6 +41,7 @@ type chaos struct {
 	pieces []int
 	files  [][]byte
 	pages  []string
+	rev    func(piece int) string // the revision that a piece has
 }
 
 func (c *chaos) one(list []string) string { return list[c.rng.IntN(len(list))] }
@@ -139,6 +140,9 @@ func (c *chaos) request() *http.Request {
 		if c.rng.IntN(3) == 0 {
 			r.Header.Set("HX-Request", "true")
 		}
+		if c.rng.IntN(12) > 0 {
+			r.Header.Set("Vindel-Rev", c.rev(id))
+		}
 		return r
 	}
 	switch c.rng.IntN(10) {
@@ -199,6 +203,9 @@ func (c *chaos) request() *http.Request {
 	f := c.forms[c.rng.IntN(len(c.forms))]
 	fields := url.Values{}
 	for name, values := range f.fields {
+		if name == "rev" {
+			continue // what it was is long past: the head says what it is
+		}
 		value := ""
 		if len(values) > 0 {
 			value = values[c.rng.IntN(len(values))]
@@ -240,6 +247,14 @@ func TestMutations(t *testing.T) {
 		seed = n // of a run that found something
 	}
 	c := &chaos{rng: rand.New(rand.NewPCG(seed, 1))}
+	c.rev = func(piece int) string {
+		shown := regexp.MustCompile(`"rev":(\d+)`).FindStringSubmatch(do(httptest.NewRequest("GET",
+			fmt.Sprintf("http://localhost/pieces/%d/state", piece), nil)).Body.String())
+		if shown == nil {
+			return "1" // one that cannot be opened
+		}
+		return shown[1]
+	}
 	names, _ := fs.Glob(pieces.Files, "*.json")
 	for _, name := range names {
 		data, _ := pieces.Files.ReadFile(name)

@@ -20,9 +20,9 @@ import (
 
 var update = flag.Bool("update", false, "write the golden file anew")
 
-// What differs each time: where the data lie, when it is, and which scripts and styles a page has.
+// What differs each time: where the data lie, what room they take, when it is, and which scripts and styles a page has.
 var today = regexp.MustCompile(`\d{4}-\d\d-\d\dT[\d:.]+Z|\d\d? [A-Z][a-z]{2} \d{4}|\d{4}-\d\d-\d\d|` +
-	`/static/[^"]*|just now|\d+ (?:min|h|days) ago|\b\d\d:\d\d(:\d\d)?\b|/tmp/[\w/.]+`)
+	`/static/[^"]*|just now|\d+ (?:min|h|days) ago|\b\d\d:\d\d(:\d\d)?\b|/tmp/[\w/.]+|[\d.]+ (?:KB|MB|GB)\b`)
 
 var (
 	linkOf  = regexp.MustCompile(`(?:href|hx-get)="(/[^"#]*)`)

@@ -78,6 +78,21 @@ document.addEventListener("htmx:beforeRequest", () => {
   document.getElementById("refusal").textContent = "";
 });
 
+// What is sent says on what it was filled in: the piece's revision, or the state of the machine or project.
+function shownState() {
+  const main = document.getElementById("main"),
+    rev = JSON.parse(main?.getAttribute("hx-headers") || "{}")["Vindel-Rev"];
+  return Object.entries({ rev, state: main?.dataset.state }).filter(([, value]) => value);
+}
+document.addEventListener("formdata", (e) => {
+  if (e.target.method !== "post") return;
+  for (const [name, value] of shownState()) if (!e.formData.has(name)) e.formData.set(name, value);
+});
+document.addEventListener("htmx:configRequest", (e) => {
+  if (e.detail.verb !== "post") return;
+  for (const [name, value] of shownState()) e.detail.parameters[name] ??= value;
+});
+
 // A file chosen or a text written chooses its way to begin a piece.
 document.addEventListener("input", (e) => {
   const from = e.target.dataset?.picks;

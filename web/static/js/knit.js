@@ -3,6 +3,7 @@
 // be reached, so that nobody knits on a press that was not written down.
 import { meant, onButton } from "./keys.js";
 import { heard } from "./speak.js";
+import { listen } from "./stream.js";
 
 const $ = (id) => document.getElementById(id);
 const apart = 500; // milliseconds between two presses that are two
@@ -65,10 +66,10 @@ function late(e, say) {
   });
 }
 
-// inStep keeps this page where the piece is: another device may go on, or a machine on a wire. A browser has few lines
-// to one place: a page that is neither seen nor heard lets go of its own, and looks again when it is in front.
+// inStep keeps this page where the piece is: another device may go on, or a machine on a wire. A page that is neither
+// seen nor heard does not follow, and looks again when it is in front.
 function inStep() {
-  let source = null;
+  let leave = null;
   let asked = "";
   const ask = () => {
     if (!$("knit") || asked === "" || asked === $("knit").dataset.place) return;
@@ -77,21 +78,22 @@ function inStep() {
     if (typed && !$("knit").querySelector(".knit-wrong")) return setTimeout(ask, 1000); // what is being typed is not taken away
     htmx.ajax("GET", `/pieces/${$("knit").dataset.piece}/knit`, { target: "#knit", swap: "outerHTML settle:0ms" });
   };
-  const listen = () => {
-    if (source && document.hidden && !heard()) {
-      source.close();
-      source = null;
-    }
-    if (source || document.hidden) return;
-    source = new EventSource(`/pieces/${$("knit").dataset.piece}/events`);
-    source.addEventListener("place", (e) => {
-      asked = e.data;
+  const rest = () => {
+    leave?.();
+    leave = null;
+  };
+  const look = () => {
+    if (document.hidden && !heard()) rest();
+    if (document.hidden) return;
+    leave ??= listen($("knit").dataset.piece, (mark) => {
+      asked = mark;
       ask();
     });
   };
-  listen();
-  document.addEventListener("visibilitychange", listen);
-  addEventListener("pagehide", () => source?.close());
+  look();
+  document.addEventListener("visibilitychange", look);
+  addEventListener("pagehide", rest);
+  addEventListener("pageshow", look);
 }
 
 function shown() {

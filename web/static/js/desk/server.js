@@ -67,7 +67,7 @@ function queue(ask, done, again) {
     else if (!first.ok) error = first.got.error;
     refuse(error);
     const state = first?.ok && !first.got.working ? first.got : await settled();
-    if (state.rev) rev = state.rev;
+    if (state.rev) madeOn(state.rev);
     if (error) refuse(error);
     if (!d.waiting && !d.stroke) shown(state);
     if (first?.ok) done?.(state);
@@ -83,6 +83,10 @@ addEventListener("beforeunload", (e) => {
 
 // What is asked says which state it was made on, so that another tab is not written over.
 let rev = 0;
+function madeOn(now) {
+  rev = now;
+  $("main").setAttribute("hx-headers", JSON.stringify({ "Vindel-Rev": String(now) })); // for the forms beside the board
+}
 const heads = () => ({ Accept: "application/json", "Vindel-Rev": String(rev || d.s.rev) });
 const url = (what) => `/pieces/${d.s.piece}/${what}?chart=${encodeURIComponent(d.s.chart)}`;
 const small = 60000; // bytes that a browser still sends when the tab is closed

@@ -9,6 +9,15 @@ import (
 	"syscall"
 )
 
+// free is the room, in bytes, that is left for this user on the disk of a folder.
+func free(dir string) (int64, error) {
+	var fs syscall.Statfs_t
+	if err := syscall.Statfs(dir, &fs); err != nil {
+		return 0, err
+	}
+	return int64(fs.Bavail) * int64(fs.Bsize), nil
+}
+
 // Lock makes a folder of data, and keeps it for one server: another is told who has it. It
 // holds until the lock is given free, or the process ends, however that is.
 func Lock(dir string) (free func() error, err error) {
