@@ -4,7 +4,7 @@ ADDR ?= 127.0.0.1:8080
 # Of what Gin can read and write Vindel needs JSON and forms: without the rest the first build is a fifth shorter.
 export GOFLAGS = -tags=nomsgpack
 
-.PHONY: demo build test checks alone besides pages at-once soak crash fuzz broken bench texts browser
+.PHONY: demo build test checks alone besides pages at-once soak crash hour fuzz broken bench texts browser
 
 demo: build
 	./vindel demo --addr $(ADDR)
@@ -46,7 +46,7 @@ pages:
 	go test $(LONG) -parallel 6 ./web
 
 # What takes long, with seeds drawn now: all random cases, everything under the race detector, every fuzz target,
-# kills and power cuts, odd requests, and rules broken on purpose. An hour or so.
+# kills and power cuts, odd requests, an hour of use, and rules broken on purpose. Some hours.
 soak: export VINDEL_SOAK = 1
 soak: export VINDEL_SEED := $(or $(VINDEL_SEED),$(shell date +%s%N))
 soak: browser
@@ -55,7 +55,7 @@ soak: browser
 	go test $(LONG) -parallel 4 ./web
 	go test $(LONG) -race $$(go list ./... | grep -v -e /knit/mistake$$ -e /knit/technique$$ -e /knit/scan$$ -e /web$$)
 	go test $(LONG) -race -run '^($(AT_ONCE_PAGES))$$' ./web
-	$(MAKE) fuzz crash broken
+	$(MAKE) fuzz crash hour broken
 
 # Each fuzz target for so long, and odd input to every form and page for so long.
 FUZZTIME ?= 60s
@@ -72,6 +72,11 @@ fuzz:
 ROUNDS ?= 300
 crash:
 	VINDEL_ROUNDS=$(ROUNDS) go test ./store ./cmd/vindel -run 'TestPowerCuts|TestCrashes' -v -count=1 -timeout 60m
+
+# A knitter, a drawer, a machine, a photographer and copies, for so long: what it holds on to must not grow.
+HOUR ?= 60m
+hour:
+	VINDEL_HOUR=$(HOUR) go test ./cmd/vindel -run TestHour -v -count=1 -timeout 180m
 
 # Rules broken on purpose, one at a time: which does no test notice? Three draws of a hundred.
 SEEDS ?= $(shell date +%s) $(shell date +%N) $(shell date +%j%H%M)
