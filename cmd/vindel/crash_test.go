@@ -341,9 +341,11 @@ func onTheWire(t *testing.T, at string, id int) (made *atomic.Int64, stop func()
 		t.Fatal(err)
 	}
 	made = &atomic.Int64{}
+	rows := map[string]bool{} // by the counter: a row that hands have ravelled is made again
 	m := &link.Machine{Pace: time.Microsecond, Hands: true, Log: func(f string, v ...any) {
-		if strings.HasPrefix(fmt.Sprintf(f, v...), "moved ") {
-			made.Add(1)
+		if row := regexp.MustCompile(`^moved .*counter=\d+`).FindString(fmt.Sprintf(f, v...)); row != "" {
+			rows[row[strings.LastIndex(row, "counter"):]] = true
+			made.Store(int64(len(rows)))
 		}
 	}}
 	ctx, cancel := context.WithCancel(t.Context())
