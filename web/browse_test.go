@@ -1,14 +1,19 @@
 package web_test
 
 import (
+	"fmt"
+	"html"
 	"net/http"
 	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
 
 	"vindel/knit/check"
+	"vindel/knit/piecetest"
 	"vindel/knit/repeats"
+	"vindel/store"
 	"vindel/web"
 )
 
@@ -148,5 +153,42 @@ func TestBeginFromShelf(t *testing.T) {
 	}
 	if page := get(t, srv.URL+"/repeats"); strings.Count(page, "Begin with it</") < 30+5 {
 		t.Error("the shelf of repeats is not full")
+	}
+}
+
+// TestManyPieces: the shelf comes in parts of forty, each of the pieces once; however many there are, its first page
+// stays small.
+func TestManyPieces(t *testing.T) {
+	t.Parallel()
+	srv, st := site(t, false, web.Options{Patience: time.Nanosecond})
+	const all = 5000
+	var list []store.Begun
+	for n := range all {
+		list = append(list, store.Begun{Doc: piecetest.Document(t, "hand-mid", "L4", "R4", []string{"#.##"},
+			piecetest.Set("/name", fmt.Sprintf("Moor square %04d", n))).JSON()})
+	}
+	if err := st.Fill(t.Context(), list); err != nil {
+		t.Fatal(err)
+	}
+	page := get(t, srv.URL+"/")
+	if len(page) > 200<<10 || !strings.Contains(page, "5000 on the shelf") {
+		t.Errorf("the first page has %d bytes", len(page))
+	}
+	seen := map[string]bool{}
+	for range 4 {
+		for _, name := range namesOf(page) {
+			seen[name] = true
+		}
+		next := regexp.MustCompile(`hx-get="(/\?[^"]*from=[^"]*)"`).FindStringSubmatch(page)
+		if next == nil {
+			t.Fatal("the shelf ends")
+		}
+		page = get(t, srv.URL+html.UnescapeString(next[1]))
+	}
+	if len(seen) != 4*40 {
+		t.Errorf("%d pieces in four parts", len(seen))
+	}
+	if last := get(t, srv.URL+"/?from=4990"); len(namesOf(last)) != 10 || strings.Contains(last, "The next 40") {
+		t.Error("the last part is not the last ten")
 	}
 }

@@ -171,7 +171,11 @@ func (s *Server) pieceCard(ctx context.Context, p *store.OnShelf, wait time.Dura
 	card := pieceCard{ID: p.ID, Rev: p.Rev, Station: "draw", Touched: since(s.now().Sub(p.Updated)), Done: p.At.Done}
 	card.Name, card.Head = p.Name, p.Head
 	if json.Unmarshal(p.Card, &card.shelfSum) != nil { // none is stored, or not one of these
-		d, err := s.openIn(ctx, p.ID, wait)
+		var d *opened
+		err := errWorking // where no time is left, nothing is begun: the card asks for itself when it is in sight
+		if wait > 0 {
+			d, err = s.openIn(ctx, p.ID, wait)
+		}
 		switch {
 		case errors.Is(err, errWorking):
 			card.Waits, card.Next = true, "Open"

@@ -2,6 +2,7 @@ package beside
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"vindel/knit/pass"
@@ -20,13 +21,23 @@ func (e Event) String() string {
 	return fmt.Sprintf("in %s, at %d: %s", words.Count(e.Passes, "pass", "passes"), e.Reading, e.Text)
 }
 
-// Events lists what comes after pass i (from 0): the next of every kind, at most so many, so
-// that a weight does not hide a yarn; the end of a repeat, a section and the piece too.
+// horizon is how many passes ahead is looked for what comes: some ten hours of knitting.
+const horizon = 10000
+
+// Events lists what comes after pass i (from 0) within the horizon: the next of every kind, at most so many, so
+// that a weight does not hide a yarn; the end of a repeat and a section too, and of the piece however far.
 func Events(pl *pass.Plan, i, most int) (list []Event) {
 	told := map[step.Event]bool{} // kinds that came with an earlier pass
 	repeat, of := Repeat(pl, i)
-	for j := i + 1; j < len(pl.Passes) && len(list) < most; j++ {
+	for j := i + 1; j < min(len(pl.Passes), i+horizon) && len(list) < most; j++ {
 		now := &pl.Passes[j]
+		brings := slices.ContainsFunc(now.Before, func(st pass.Step) bool {
+			kind := st.Event()
+			return kind != step.Everyday && !told[kind]
+		})
+		if !brings && (now.Section == pl.Passes[i].Section || told["section"]) && (repeat == 0 || told["repeat"]) {
+			continue // most passes
+		}
 		here := map[step.Event]bool{}
 		var texts []string
 		add := func(kind step.Event, text string) {

@@ -84,6 +84,17 @@ func TestEvents(t *testing.T) {
 	if fmt.Sprint(upto) != "[3 2 1 1 2 1 1 1 1 1]" {
 		t.Errorf("up to the next event: %v\n%s", upto, pl)
 	}
+	// What comes is looked for ten thousand passes ahead; the end is told from anywhere.
+	far := plan.Make(piecetest.New(t, "hand-mid", "L3", "R3", []string{"#....."}, piecetest.Set("/sections/0",
+		map[string]any{"technique": "plain", "rows": 10000, "yarn": "A"}), piecetest.Set("/limits", map[string]any{
+		"weights": 9000})))
+	for i, want := range []string{
+		"[in 9000 passes, at 9000: weights up in 10001 passes, at 10001: the last pass is knitted]",
+		"[in 8999 passes, at 9000: weights up in 9999 passes, at 10000: two-colour begins]"} {
+		if got := fmt.Sprint(beside.Events(far, i, 2)); got != want {
+			t.Errorf("after pass %d: %s, want %s", i+1, got, want)
+		}
+	}
 	// Bobbins are laid by hand before every pass that knits them: no two such passes are one stretch.
 	laid := plan.Make(piecetest.New(t, "hand-chunky", "L6", "R6", []string{"###...", "###...", "###...", "###..."},
 		piecetest.Set("/sections/0/technique", "intarsia"), piecetest.Before(3, "A")))
