@@ -87,7 +87,7 @@ func (s *Server) on(ctx context.Context, d *opened, m machineChoice) (onMachine,
 	out := onMachine{machineChoice: m}
 	doc, err := edit.Parse(d.stored.Doc)
 	if err == nil {
-		_, err = doc.Apply(edit.OnMachine(m.Doc))
+		_, err = doc.Apply(edit.ToMachine(d.piece, m.Doc))
 	}
 	var p *piece.Piece
 	if err == nil {
@@ -132,7 +132,7 @@ func (s *Server) setMachine(c *gin.Context) {
 		to := choices[i]
 		if err := s.store.Edit(c.Request.Context(), d.stored.ID,
 			edit.Edit{Kind: edit.Machines, Label: "knit on " + to.Name, On: revision(c),
-				Changes: edit.OnMachine(to.Doc)}); err != nil {
+				Changes: edit.ToMachine(d.piece, to.Doc)}); err != nil {
 			s.fail(c, err)
 			return
 		}

@@ -298,8 +298,12 @@ func (s *Server) newPiece(c *gin.Context) {
 
 // ownMachineOf puts a new piece on the user's own machine, where one was chosen.
 func ownMachineOf(doc *edit.Document, m machineChoice) (err error) {
-	if m.Own > 0 {
-		_, err = doc.Apply(edit.OnMachine(m.Doc))
+	if m.Own == 0 {
+		return nil
+	}
+	p, err := technique.Piece(doc)
+	if err == nil {
+		_, err = doc.Apply(edit.ToMachine(p, m.Doc))
 	}
 	return err
 }

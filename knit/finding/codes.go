@@ -116,6 +116,14 @@ const (
 	//	/start "left"
 	CarriageSide Code = "carriage-side"
 
+	// CardSchool occurs when lines of a lace carriage are made for the other school than the machine's.
+	//
+	// Example:
+	//	program-preselect L6-R6 lace
+	//	....
+	//	/charts/c {"lines": [{"row": "...."}, {"row": ".#.."}], "school": "direct"}
+	CardSchool Code = "card-school"
+
 	// TechniqueMachine occurs when the machine cannot knit a section.
 	//
 	// Example:

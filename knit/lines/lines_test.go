@@ -2,6 +2,7 @@ package lines_test
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 	"testing"
 
@@ -297,4 +298,88 @@ func FuzzLines(f *testing.F) {
 			t.Errorf("%q: read again %v", text, err)
 		}
 	})
+}
+
+// TestOtherSchool: lines that say they are made for the other school stop on this machine, where each would be moved
+// the other way; turned as offered they knit the fabric that they knit on their own. There is no offer where the last
+// line before knitted rows selects what is moved after them. Put on another machine, lines say where they come from.
+func TestOtherSchool(t *testing.T) {
+	rng := chance.Rand(t, 5, 31)
+	machines := map[string]string{"direct": "card-direct", "preselect": "program-preselect"}
+	other := map[string]string{"direct": "preselect", "preselect": "direct"}
+	turned, refused := map[string]int{}, 0
+	for range chance.Cases(3000) {
+		school := []string{"direct", "preselect"}[rng.IntN(2)]
+		wide := []int{4, 6, 8, 12}[rng.IntN(4)]
+		var list []lines.Line // line 1 first
+		for range 1 + rng.IntN(2) {
+			n := 2 * (1 + rng.IntN(3))
+			for i := range n {
+				row := []byte(strings.Repeat(".", wide))
+				if ends := i == n-1 && school == "preselect" && rng.IntN(8) > 0; !ends && rng.IntN(3) > 0 {
+					row[1+rng.IntN(wide-2)] = '#'
+				}
+				one := lines.Line{Row: string(row), Lever: []string{"", "", "fine", "open"}[rng.IntN(4)]}
+				if i == n-1 {
+					one.Knit = 2 * (1 + rng.IntN(2))
+				}
+				list = append(list, one)
+			}
+		}
+		slices.Reverse(list)
+		drawing := map[string]any{"lines": lines.Doc(list)}
+		own := run(t, document(t, machines[school], drawing, nil))
+		if own.Stops() {
+			continue
+		}
+		drawing["school"] = school
+		if again := run(t, document(t, machines[school], drawing, nil)); again.Stops() {
+			t.Fatalf("%s on its own machine: %v", school, again.Findings)
+		}
+		d := document(t, machines[other[school]], drawing, nil)
+		r := run(t, d)
+		at := slices.IndexFunc(r.Findings, func(f finding.Finding) bool { return f.Code == finding.CardSchool })
+		if at < 0 || r.Findings[at].Severity != finding.Stop {
+			t.Fatalf("%s lines on %s: %v\n%s", school, machines[other[school]], r.Findings, lines.Text(list))
+		}
+		mend := r.Findings[at].Remedy()
+		idle := slices.ContainsFunc(list, func(l lines.Line) bool { return l.Knit > 0 && strings.Contains(l.Row, "#") })
+		if left := school == "preselect" && idle; left != (mend == nil) {
+			t.Fatalf("offered %v\n%s", mend != nil, lines.Text(list))
+		} else if left {
+			refused++
+			continue
+		}
+		if _, err := d.Apply(mend); err != nil {
+			t.Fatal(err)
+		}
+		now := run(t, d)
+		if now.Stops() || !now.Fabric.Matches() || len(now.Fabric.Courses) != len(own.Fabric.Courses) {
+			t.Fatalf("turned: %v\n%s\n%s", now.Findings, lines.Text(list), d.JSON())
+		}
+		for i := range now.Fabric.Courses {
+			a, b := own.Fabric.Courses[i].Shape(), now.Fabric.Courses[i].Shape()
+			if a.Eyelets != b.Eyelets || a.Merged != b.Merged || a.LeanR.Minus(b.OtherLeans) != b.LeanR.Minus(b.OtherLeans) {
+				t.Fatalf("course %d is another\n%s\n%s", i+1, lines.Text(list), d.JSON())
+			}
+		}
+		turned[school]++
+	}
+	if turned["direct"] < chance.Share(300, 3000) || turned["preselect"] < chance.Share(300, 3000) || refused == 0 {
+		t.Errorf("%v turned, %d refused", turned, refused)
+	}
+	// one that is put on another machine, and back
+	d := document(t, "program-preselect", typed(t, "..... knit 2\n.#..."), nil)
+	for i, on := range []string{"card-direct", "program-preselect"} {
+		p, err := technique.Piece(d)
+		if err == nil {
+			_, err = d.Apply(edit.ToMachine(p, map[string]any{"profile": on}))
+		}
+		if err != nil {
+			t.Fatal(err)
+		}
+		if r := run(t, d); r.Plan.Piece.Charts["c"].School != "preselect" || r.Stops() != (i == 0) {
+			t.Errorf("on %s: %q, %v", on, r.Plan.Piece.Charts["c"].School, r.Findings)
+		}
+	}
 }

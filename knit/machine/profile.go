@@ -132,6 +132,18 @@ func (p *Profile) Reads(c Carriage) bool {
 // Selects says that the knit carriage has a switch by which it reads the program, or not.
 func (p *Profile) Selects() bool { return p.School == Preselect || p.School == Direct }
 
+// LaceSchool is the school for which lines of this machine's lace carriage are made: preselect where it moves on the
+// next pass what a line selects, direct where it moves that at once, "" where it has no lace carriage.
+func (p *Profile) LaceSchool() string {
+	switch p.Lace {
+	case "separate":
+		return "preselect"
+	case "combined":
+		return "direct"
+	}
+	return ""
+}
+
 // HasCard says that a punch card selects the needles.
 func (p *Profile) HasCard() bool { return p.Program == PunchCard }
 

@@ -78,6 +78,10 @@ func (r *reader) lines(name string, n node) {
 	if len(rows) == 0 {
 		list.fail("a chart has at least one line")
 	}
+	school := ""
+	if at := n.at("school"); !at.missing() {
+		school = at.word("preselect", "direct")
+	}
 	if len(*n.errs) > before {
 		return
 	}
@@ -93,7 +97,7 @@ func (r *reader) lines(name string, n node) {
 	}
 	c.Name = name
 	r.p.Charts[name] = &Chart{Chart: c, Means: make([]chart.Meaning, len(c.Keys)), Legend: map[rune]chart.Meaning{},
-		Lines: memos}
+		Lines: memos, School: school}
 }
 
 // lineAreas checks what only areas of lines have: they are of lace, lie as they stand, and read and knit alike.

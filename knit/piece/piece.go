@@ -54,6 +54,7 @@ type Chart struct {
 	Unknown []rune
 	Shows   bool       // the file says which rows it shows
 	Lines   []LaceLine // of the lines of a lace carriage: their memos, line 1 first; nil: a drawing
+	School  string     // of lines: preselect or direct, for which they were made; "": for the piece's machine
 }
 
 // Section is a stretch of rows in one technique. Rows is 0 where the file leaves it

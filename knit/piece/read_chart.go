@@ -8,7 +8,11 @@ import (
 )
 
 func (r *reader) chart(name string, n node) {
-	if !n.object("side", "legend", "rows", "shows", "lines") {
+	if !n.object("side", "legend", "rows", "shows", "lines", "school") {
+		return
+	}
+	if school := n.at("school"); !school.missing() && n.at("lines").missing() {
+		school.fail("a school is of lines of a lace carriage, and this chart is drawn")
 		return
 	}
 	if lines := n.at("lines"); !lines.missing() {

@@ -113,6 +113,9 @@ func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		return nil
 	}
 	s, row := w.Placed, w.Row
+	if other := laceSchool(l, w); other != nil {
+		return other
+	}
 	transfers := moves(s.StitchRow(row))
 	if s.Section.IsLines() {
 		transfers = len(s.LaceRows[row-1].Lines) > 0
@@ -140,6 +143,28 @@ func laceMay(l *loom.Loom, w loom.Work) *finding.Finding {
 		return &side
 	}
 	return nil
+}
+
+// laceSchool refuses lines that are made for a lace carriage of the other school: each would be moved on another pass,
+// and so the other way.
+func laceSchool(l *loom.Loom, w loom.Work) *finding.Finding {
+	s := w.Placed
+	if !s.Section.IsLines() {
+		return nil
+	}
+	c, here := s.Section.Areas[0].Chart, l.Machine.LaceSchool()
+	if c.School == "" || c.School == here {
+		return nil
+	}
+	moves := map[string]string{"direct": "on the pass that selects them", "preselect": "on the pass after"}
+	f := &finding.Finding{Code: finding.CardSchool, Severity: finding.Stop, Section: s.No, Rows: [2]int{1, s.Rows},
+		Needles: w.InWork(), Fix: "Take lines made for this machine, or put the piece on one of the other school",
+		Text: fmt.Sprintf("The lines of %q are made for a lace carriage that moves stitches %s; this one moves them %s, "+
+			"and so the other way.", c.Name, moves[c.School], moves[here])}
+	if turned := edit.TurnedLines(l.Piece, c); turned != nil {
+		f.Fix, f.Mend = "Turn the lines for this machine", finding.Always(turned)
+	}
+	return f
 }
 
 // evenRows offers one row more: the next of the pattern where that is plain, or else a
