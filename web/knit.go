@@ -90,6 +90,11 @@ func (s *Server) press(c *gin.Context, d *opened, from int) (behind string, err 
 		return stale, nil
 	}
 	var with edit.Edit // what of the piece goes with it
+	if stops, err := s.unknown(ctx, d); err != nil {
+		return "", err
+	} else if len(stops) > 0 && (do == "knitted" || do == "go") {
+		return "", inputError{errors.New("something stops this piece: mend it, or say that you go on knowing it")}
+	}
 	switch do {
 	case "go", "halt", "right":
 		return "", s.wireDo(ctx, d, do, done, at)
@@ -167,6 +172,19 @@ func (d *opened) entry(do string, from int, to, note, cause string) (e store.Ent
 		if e.Note == "" {
 			return e, errors.New("a remark says something")
 		}
+	case "knowing": // what stops the plan, and that she goes on
+		stops := d.stops()
+		if len(stops) == 0 || len(passes) == 0 {
+			return e, errors.New("nothing stops this piece, or there is no pass to knit")
+		}
+		e.Kind, e.Cause = "note", store.Knowing
+		e.Note = fmt.Sprintf("goes on up to pass %d, knowing what is to be mended:", len(passes))
+		for _, stop := range stops {
+			e.Note += " " + stop.Text
+		}
+		if over := []rune(e.Note); len(over) > mostRemark {
+			e.Note = string(over[:mostRemark-1]) + "…"
+		}
 	case "mark":
 		at := number(to, from+1) - 1 // anywhere: a pass that she looks at, or the one that is shown
 		if at < 0 || at >= len(passes) {
@@ -192,7 +210,7 @@ func (d *opened) entry(do string, from int, to, note, cause string) (e store.Ent
 		}
 	case "resume", "understood", "more", "stop", "go", "halt", "right":
 	default:
-		return e, fmt.Errorf("%q: knitted, back, jump, fault, pause, resume, note, mark, more, stop, go, halt, right "+
+		return e, fmt.Errorf("%q: knitted, back, jump, fault, pause, resume, knowing, note, mark, more, stop, go, halt, right "+
 			"or understood", do)
 	}
 	if e.Done > 0 && e.Done <= len(passes) {

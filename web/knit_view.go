@@ -1,6 +1,7 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"strings"
 	"time"
@@ -8,6 +9,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
+	"vindel/knit/finding"
 	"vindel/knit/outline"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
@@ -34,11 +36,12 @@ type knitView struct {
 	Finished bool
 	Paused   bool
 	Stopped  string
-	Behind   string   // why the last press was not counted
-	Changed  string   // what an edit has done to the place, until it is answered
-	Anew     []string // what is planned otherwise since the piece was begun
-	Restore  []string // how everything must stand here, after a pause, a jump, or ravelling
-	Lifeline int      // the pass of the last lifeline; 0: there is none
+	Behind   string     // why the last press was not counted
+	Stops    []stopView // what stops the plan, until she mends it or goes on knowing it
+	Changed  string     // what an edit has done to the place, until it is answered
+	Anew     []string   // what is planned otherwise since the piece was begun
+	Restore  []string   // how everything must stand here, after a pause, a jump, or ravelling
+	Lifeline int        // the pass of the last lifeline; 0: there is none
 	After    []string
 	Journal  []journalRow
 	Marks    []markView // places marked by hand, the latest first
@@ -47,6 +50,12 @@ type knitView struct {
 	Wire     *wireView // nil: no machine is connected
 	WireMark string
 	WireAddr string // that was connected last
+}
+
+// stopView is something that stops a plan, in a section (from 1; 0: in the whole piece).
+type stopView struct {
+	Section int
+	Text    string
 }
 
 // causeView is something that interrupts her, and whether it did now.
@@ -196,6 +205,11 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 		v.Stopped = fmt.Sprintf("The plan stops at section %d, row %d. See Prove for what stops it.",
 			pl.Stopped.Section, pl.Stopped.Row)
 	}
+	if v.Done < v.Passes {
+		if v.Stops, err = s.unknown(ctx, d); err != nil {
+			return nil, err
+		}
+	}
 	for i := min(v.Done+comingRows, v.Passes-1); i > v.Done; i-- {
 		v.Above = append(v.Above, d.quiet(i))
 	}
@@ -224,6 +238,27 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	v.Now = d.band(v.Done, number(c.Query("at"), 0))
 	s.photographed(ctx, p.Machine.Name, v.Now.Faces)
 	return v, nil
+}
+
+// unknown is what stops the plan of a piece where she has not said that she goes on knowing it.
+func (s *Server) unknown(ctx context.Context, d *opened) (list []stopView, err error) {
+	if list = d.stops(); len(list) == 0 {
+		return nil, nil
+	}
+	if knows, err := s.store.Knows(ctx, d.stored.ID, d.stored.Head); err != nil || knows {
+		return nil, err
+	}
+	return list, nil
+}
+
+// stops is what stops the plan of a piece, in words.
+func (d *opened) stops() (list []stopView) {
+	for i := range d.result.Findings {
+		if f := &d.result.Findings[i]; f.Severity == finding.Stop {
+			list = append(list, stopView{f.Section, f.Text})
+		}
+	}
+	return list
 }
 
 // changed says where she is after the piece was edited.

@@ -21,6 +21,7 @@ type prepareView struct {
 	Page      Page
 	ID        int64
 	Head      int
+	Stops     []stopView // what stops the plan
 	HasCard   bool
 	Cards     []cardView
 	Cheats    []cheatView
@@ -158,7 +159,7 @@ func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
-			HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name,
+			Stops: d.stops(), HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name,
 			Shape: beside.ShapeRows(pl), Measure: d.measureView(unitsOf(c))}
 		v.Measure.Reach = d.reaches(c)
 		if err := s.shelves(c.Request.Context(), d, v.Measure); err != nil {

@@ -589,3 +589,69 @@ func TestTouchedDrawn(t *testing.T) {
 		t.Error(page)
 	}
 }
+
+// TestKnitSaysStops: a piece that does not come out as drawn says so before its first pass, beside the machine and
+// where it is prepared; she mends it, or goes on knowing it, which the journal keeps; an edit asks again.
+func TestKnitSaysStops(t *testing.T) {
+	t.Parallel()
+	srv, st := site(t, false, web.Options{})
+	id, err := st.Add(t.Context(), piecetest.Document(t, "card-preselect", "L20", "R19", []string{"#.......#",
+		"..#......"}, piecetest.Set("/sections/0/rows", 12)).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := fmt.Sprintf("/pieces/%d/knit", id)
+	const says, stop = "does not come out as it is drawn", "9 does not go into the 24 columns"
+	shows := func(page string, asks bool) {
+		t.Helper()
+		text := plainText(page)
+		if strings.Contains(text, says) != asks || asks && !strings.Contains(text, stop) ||
+			strings.Contains(page, `name="do" value="knitted"`) == asks ||
+			strings.Contains(text, "up to pass 13.") != asks {
+			t.Errorf("asks %v:\n%s", asks, text)
+		}
+	}
+	shows(get(t, srv.URL+at), true)
+	if page := plainText(get(t, fmt.Sprintf("%s/pieces/%d/prepare", srv.URL, id))); !strings.Contains(page, says) ||
+		!strings.Contains(page, stop) {
+		t.Errorf("Prepare: %s", page)
+	}
+	press := func(do string) int {
+		res, err := http.PostForm(srv.URL+at, url.Values{"do": {do}, "from": {"0"}})
+		if err != nil {
+			t.Fatal(err)
+		}
+		res.Body.Close()
+		return res.StatusCode
+	}
+	if got := press("knitted"); got != 422 {
+		t.Errorf("a pass before she has chosen: %d", got)
+	}
+	send(t, srv, at, url.Values{"do": {"knowing"}, "from": {"0"}})
+	shows(get(t, srv.URL+at), false)
+	if e, _ := st.Reached(t.Context(), id); e.Done != 0 || e.Kind != "note" || !strings.Contains(e.Note, stop) {
+		t.Errorf("the journal has %+v", e)
+	}
+	if got := press("knitted"); got != 200 {
+		t.Errorf("and then: %d", got)
+	}
+	rev, _ := st.Revision(t.Context(), id)
+	if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Settings, On: rev,
+		Changes: edit.SectionRows(1, 14)}); err != nil {
+		t.Fatal(err)
+	}
+	if page := plainText(get(t, srv.URL+at)); !strings.Contains(page, says) {
+		t.Errorf("after an edit: %s", page)
+	}
+	send(t, srv, fmt.Sprintf("/pieces/%d/undo", id), nil)
+	shows(get(t, srv.URL+at), false) // as she knew it
+	whole, err := st.Add(t.Context(), piecetest.Document(t, "card-preselect", "L6", "R6", []string{"#..#"}).JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	at = fmt.Sprintf("/pieces/%d/knit", whole)
+	shows(get(t, srv.URL+at), false)
+	if got := press("knowing"); got != 422 {
+		t.Errorf("known, where nothing stops it: %d", got)
+	}
+}
