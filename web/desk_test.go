@@ -752,3 +752,52 @@ func TestTwoTabs(t *testing.T) {
 		}
 	}
 }
+
+// TestMendedByOneRequest: a click on a remedy beside the board sends one request, once, and the board stays.
+func TestMendedByOneRequest(t *testing.T) {
+	t.Parallel()
+	_, st := site(t, true, web.Options{})
+	app, err := web.New(st, web.Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer app.Close()
+	var sent atomic.Int32
+	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodPost {
+			sent.Add(1)
+		}
+		app.Handler().ServeHTTP(w, r)
+	}))
+	defer srv.Close()
+	for n, id := range []int{1, 3, 2} { // freshly loaded each time
+		p, err := st.Piece(t.Context(), int64(id))
+		if err != nil {
+			t.Fatal(err)
+		}
+		b := newTab(t, 1280, 800)
+		b.do(chromedp.Navigate(fmt.Sprintf("%s/pieces/%d/draw", srv.URL, id)))
+		b.until(`document.readyState === "complete" && document.getElementById("board")?.dataset.grid`)
+		if !ask[bool](b,
+			`(window.board = document.getElementById("board"), !!document.querySelector("[data-fix] button"))`) {
+			if n == 0 {
+				t.Fatal("nothing is offered")
+			}
+			continue
+		}
+		before := sent.Load()
+		ask[bool](b, `(document.querySelector("[data-fix] button").click(), true)`)
+		b.until(`!!document.getElementById("board").dataset.answered`)
+		time.Sleep(300 * time.Millisecond) // another would have come by then
+		if got := sent.Load() - before; got != 1 {
+			t.Errorf("piece %d: %d requests", id, got)
+		}
+		if now, _ := st.Piece(t.Context(), int64(id)); now.Head != p.Head+1 {
+			t.Errorf("piece %d: %d edits", id, now.Head-p.Head)
+		}
+		if said := ask[string](b, `document.getElementById("refusal").textContent`); said != "" ||
+			!ask[bool](b, `document.getElementById("board") === window.board`) {
+			t.Errorf("piece %d: %q", id, said)
+		}
+	}
+}

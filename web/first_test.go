@@ -228,6 +228,16 @@ func TestStays(t *testing.T) {
 		b.until(`document.getElementById("main") !== window.old`)
 		b.until(`document.activeElement?.textContent === window.words`)
 	}
+	// Whatever is edited, what has the focus stays where it stood in the window.
+	for _, field := range []string{"f/sections/0/rows", "f/sections/1/areas/0/from", "f/needles/to", "f/sections/1/rows"} {
+		ask[bool](b, fmt.Sprintf(`(window.old = document.getElementById("main"), window.field = `+
+			`document.getElementById("%s"), window.field.scrollIntoView({ block: "center" }), window.field.focus(), `+
+			`window.top0 = window.field.getBoundingClientRect().top, true)`, field))
+		b.key(kb.ArrowRight, "1", kb.Enter)
+		b.until(`document.getElementById("main") !== window.old || document.getElementById("field-wrong")`)
+		b.until(fmt.Sprintf(`!document.querySelector(".htmx-request") && Math.abs(document.getElementById("%s")`+
+			`.getBoundingClientRect().top - window.top0) < 3`, field))
+	}
 	// Tab out of a field: the change of the first is kept, the second goes on being typed in.
 	ask[bool](b, `(window.old = document.getElementById("main"), `+
 		`document.getElementById("f/sections/1/areas/0/from").select(), `+

@@ -34,7 +34,7 @@ export function startDesk() {
   board.addEventListener("copy", (e) => e.preventDefault());
   desk.addEventListener("click", click);
   $("more").addEventListener("click", click);
-  desk.addEventListener("submit", submit);
+  desk.addEventListener("submit", submit, true); // before htmx, which listens at the form
   const at = new URLSearchParams(location.search);
   goTo(Number(at.get("row")) || 1, Number(at.get("column")) || 1);
   showPalette();

@@ -28,7 +28,15 @@ function mark() {
     nth: all.filter((o) => signOf(o) === sign).indexOf(el),
     at: all.indexOf(el),
     typed: typed ? [el.value, el.selectionStart] : null,
+    top: el.getBoundingClientRect().top,
   };
+}
+
+// still keeps what had the focus where it stood in the window, or else the page where it was scrolled to.
+function still(m, y) {
+  const el = document.activeElement;
+  if (m && el && el !== document.body && signOf(el) === m.sign) scrollBy({ top: el.getBoundingClientRect().top - m.top, behavior: "instant" });
+  else scrollTo({ top: y, behavior: "instant" });
 }
 
 function back(m) {
@@ -54,8 +62,10 @@ function back(m) {
 export function startStay() {
   addEventListener("keydown", () => (byKey = true), true);
   addEventListener("pointerdown", () => (byKey = false), true);
-  let held = null;
+  let held = null,
+    y = null; // null: not the whole page is another
   document.addEventListener("htmx:beforeSwap", (e) => {
+    y = e.detail.target?.id === "main" ? scrollY : null;
     // Beside the machine a finger leaves nothing in focus, so that Space goes on meaning the pass.
     held = document.getElementById("knit") && !byKey ? null : mark();
     // What was sent has its answer; only what is typed in another form meanwhile is kept.
@@ -68,7 +78,8 @@ export function startStay() {
   });
   document.addEventListener("htmx:afterSettle", () => {
     back(held);
-    held = null;
+    if (y !== null) still(held, y);
+    held = y = null;
     announce();
   });
   document.addEventListener("click", (e) => {
