@@ -163,3 +163,152 @@ func TestJournalWhole(t *testing.T) {
 		}
 	}
 }
+
+// notes is an answer that says when its first part is sent.
+type notes struct {
+	*httptest.ResponseRecorder
+	sent chan bool
+}
+
+func (n *notes) Flush() {
+	select {
+	case n.sent <- true:
+	default:
+	}
+}
+
+// TestListenersBounded: two hundred may listen at once, to forty pieces each; one more is told so, until one leaves.
+func TestListenersBounded(t *testing.T) {
+	h := larkmoor(t, web.Options{})
+	listen := func(ctx context.Context, query string) (sent, ended chan bool, code func() int) {
+		w := &notes{httptest.NewRecorder(), make(chan bool, 1)}
+		ended = make(chan bool)
+		go func() {
+			h.ServeHTTP(w, httptest.NewRequest("GET", "http://localhost/events?"+query, nil).WithContext(ctx))
+			close(ended)
+		}()
+		return w.sent, ended, func() int { return w.Code }
+	}
+	var leave []context.CancelFunc
+	var left []chan bool
+	for n := range 200 {
+		ctx, stop := context.WithCancel(t.Context())
+		sent, ended, code := listen(ctx, fmt.Sprint("piece=", 1+n%20))
+		select {
+		case <-sent:
+		case <-ended:
+			t.Fatalf("listener %d: %d", n+1, code())
+		}
+		leave, left = append(leave, stop), append(left, ended)
+	}
+	if w := ask(h, "GET", "/events?piece=1", nil); w.Code != http.StatusServiceUnavailable {
+		t.Errorf("one more: %d", w.Code)
+	}
+	leave[7]()
+	<-left[7]
+	ctx, stop := context.WithCancel(t.Context())
+	sent, ended, code := listen(ctx, "piece=1")
+	select {
+	case <-sent:
+	case <-ended:
+		t.Errorf("when one has left: %d", code())
+	}
+	stop()
+	for i := range leave {
+		leave[i]()
+		<-left[i]
+	}
+	<-ended
+	for n, bad := range map[int]bool{0: true, 1: false, 40: false, 41: true} {
+		ctx, stop := context.WithCancel(t.Context())
+		query := url.Values{}
+		for i := range n {
+			query.Add("piece", fmt.Sprint(1+i%25))
+		}
+		if n > 25 { // the same piece twice is one: these are begun here
+			query = url.Values{}
+			for i := range n {
+				if i >= 25 {
+					ask(h, "POST", fmt.Sprintf("/pieces/%d/copy", 1), nil)
+				}
+				query.Add("piece", fmt.Sprint(1+i))
+			}
+		}
+		sent, ended, code := listen(ctx, query.Encode())
+		select {
+		case <-sent:
+			if bad {
+				t.Errorf("%d pieces are listened to", n)
+			}
+		case <-ended:
+			if !bad || code() != http.StatusUnprocessableEntity {
+				t.Errorf("%d pieces: %d", n, code())
+			}
+		}
+		stop()
+		<-ended
+	}
+}
+
+// TestUploadsBounded: eight large bodies are taken in at once; the ninth is told to wait, and small forms go on.
+func TestUploadsBounded(t *testing.T) {
+	h := larkmoor(t, web.Options{})
+	begin := func() (w *io.PipeWriter, reading chan bool, code chan int) {
+		r, w := io.Pipe()
+		reading, code = make(chan bool, 1), make(chan int, 1)
+		go func() {
+			req := httptest.NewRequest("POST", "http://localhost/pieces", &told{r, reading})
+			req.ContentLength = 2 << 20
+			req.Header.Set("Content-Type", "multipart/form-data; boundary=x")
+			rec := httptest.NewRecorder()
+			h.ServeHTTP(rec, req)
+			code <- rec.Code
+		}()
+		return w, reading, code
+	}
+	var sending []*io.PipeWriter
+	var codes []chan int
+	for n := range 8 {
+		w, reading, code := begin()
+		select {
+		case <-reading:
+		case got := <-code:
+			t.Fatalf("upload %d: %d", n+1, got)
+		}
+		sending, codes = append(sending, w), append(codes, code)
+	}
+	if _, _, code := begin(); <-code != http.StatusTooManyRequests {
+		t.Error("a ninth is taken in")
+	}
+	if w := ask(h, "POST", "/theme", url.Values{"theme": {"dark"}}); w.Code >= 400 {
+		t.Errorf("a small form meanwhile: %d", w.Code)
+	}
+	sending[0].Close()
+	<-codes[0]
+	w, reading, code := begin()
+	select {
+	case <-reading:
+	case got := <-code:
+		t.Errorf("when one is through: %d", got)
+	}
+	for _, w := range append(sending, w) {
+		w.Close()
+	}
+	for _, c := range append(codes[1:], code) {
+		<-c
+	}
+}
+
+// told says when it is begun to be read.
+type told struct {
+	io.Reader
+	reading chan bool
+}
+
+func (r *told) Read(b []byte) (int, error) {
+	select {
+	case r.reading <- true:
+	default:
+	}
+	return r.Reader.Read(b)
+}
