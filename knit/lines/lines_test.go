@@ -368,6 +368,20 @@ func TestOtherSchool(t *testing.T) {
 	if turned["direct"] < chance.Share(300, 3000) || turned["preselect"] < chance.Share(300, 3000) || refused == 0 {
 		t.Errorf("%v turned, %d refused", turned, refused)
 	}
+	// lines of which a part is knitted, and such as end in transfers that another round goes on with, are not turned
+	for text, section := range map[string]map[string]any{
+		"...... knit 2\n.#....\n...... knit 2\n.#....": {"areas": []any{map[string]any{"chart": "c", "rows": []any{1, 2}}}},
+		".#....\n......\n...... knit 2\n.#....":        nil,
+		"......\n......\n...... knit 2\n.#....":        {"rows": 2},
+	} {
+		drawing := typed(t, text)
+		drawing["school"] = "preselect"
+		for _, f := range run(t, document(t, "card-direct", drawing, section)).Findings {
+			if f.Code == finding.CardSchool && (f.Remedy() != nil) != (strings.HasPrefix(text, "......\n......")) {
+				t.Errorf("turned %v:\n%s", f.Remedy() != nil, text)
+			}
+		}
+	}
 	// one that is put on another machine, and back
 	d := document(t, "program-preselect", typed(t, "..... knit 2\n.#..."), nil)
 	for i, on := range []string{"card-direct", "program-preselect"} {

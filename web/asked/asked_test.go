@@ -126,3 +126,30 @@ func TestMachineTwice(t *testing.T) {
 		t.Error("the first is not kept")
 	}
 }
+
+// TestNothingWithoutState: what does not say on which state of a piece, a machine or a project it was done is not
+// done, whichever part of that it leaves out.
+func TestNothingWithoutState(t *testing.T) {
+	h := larkmoor(t, web.Options{})
+	machine := formsOn(ask(h, "GET", "/machines/1", nil).Body.String())[0].fields
+	machine.Del("state")
+	for _, c := range []struct {
+		at     string
+		fields url.Values
+	}{
+		{"/pieces/3/knit", url.Values{"do": {"knitted"}, "from": {"0"}}},
+		{"/pieces/3/knit", url.Values{"do": {"knitted"}, "from": {"0"}, "rev": {"1"}}},
+		{"/pieces/3/knit", url.Values{"do": {"knitted"}, "from": {"0"}, "place": {"0"}}},
+		{"/pieces/3/undo", nil}, {"/pieces/3/redo", nil},
+		{"/pieces/3/field", url.Values{"path": {"/name"}, "kind": {"text"}, "value": {"heron"}}},
+		{"/pieces/3/shelf", url.Values{"name": {"heron"}}},
+		{"/pieces/3/machine", url.Values{"machine": {"hand-chunky"}}},
+		{"/machines/1", machine},
+		{"/machines/1/face", url.Values{"do": {"add"}, "shape": {"slide"}, "on": {""}}},
+		{"/projects/1", url.Values{"do": {"name"}, "name": {"heron"}}},
+	} {
+		if w := ask(h, "POST", c.at, c.fields); w.Code != http.StatusPreconditionRequired {
+			t.Errorf("%s %v: %d", c.at, c.fields.Get("do"), w.Code)
+		}
+	}
+}
