@@ -382,6 +382,13 @@ func TestOtherSchool(t *testing.T) {
 			}
 		}
 	}
+	ends := typed(t, "......\n.#....\n...... knit 2\n.#....")
+	ends["school"] = "direct"
+	for _, f := range run(t, document(t, "program-preselect", ends, nil)).Findings {
+		if f.Code == finding.CardSchool && f.Remedy() != nil {
+			t.Error("transfers at the end are turned")
+		}
+	}
 	// one that is put on another machine, and back
 	d := document(t, "program-preselect", typed(t, "..... knit 2\n.#..."), nil)
 	for i, on := range []string{"card-direct", "program-preselect"} {
