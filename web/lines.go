@@ -251,7 +251,11 @@ func compareLine(w *keyable, line int, typed string) (says string, right bool) {
 // keyLine writes down that a line is keyed or punched, goes back by one, or to a line.
 func (s *Server) keyLine(c *gin.Context) {
 	s.withLines(c, func(d *opened, section int, w *keyable) {
-		from, to := number(c.PostForm("from"), 0), 0
+		from, to := number(c.PostForm("from"), -1), 0
+		if from < 0 {
+			s.fail(c, store.ErrNoRevision)
+			return
+		}
 		switch do := c.PostForm("do"); do {
 		case "keyed":
 			to = from + 1

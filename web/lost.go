@@ -6,10 +6,12 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"github.com/gin-gonic/gin"
 
 	"vindel/knit/beside"
+	"vindel/knit/check"
 	"vindel/knit/lost"
 	"vindel/knit/words"
 	"vindel/store"
@@ -73,7 +75,7 @@ func (s *Server) lost(c *gin.Context) {
 		told, unknown := toldIn(c.Request.URL.Query())
 		here := fmt.Sprintf("/pieces/%d/knit/lost", d.stored.ID)
 		without := func(fact lost.Fact) string { return here + "?" + lostQuery(told, unknown, fact).Encode() }
-		all := lost.Standings(f)
+		all, first := s.standings.of(d.result)
 		fits := lost.Fits(all, told)
 		v := &lostView{Page: s.piecePage(c, d, "lost"), ID: d.stored.ID, Name: d.head().Name, Left: len(fits),
 			Of: len(all), Again: here}
@@ -89,7 +91,10 @@ func (s *Server) lost(c *gin.Context) {
 			s.render(c, "lost", v)
 			return
 		}
-		q := lost.Next(all, fits, told, unknown)
+		q := first
+		if len(told) > 0 || len(unknown) > 0 {
+			q = lost.Next(all, fits, told, unknown)
+		}
 		if q == nil || len(fits) == 1 {
 			v.Found = d.standsAt(all, fits, at)
 			v.lifeline(d, fits[0], at)
@@ -119,6 +124,30 @@ func (s *Server) lost(c *gin.Context) {
 		v.Unknown = here + "?" + lostQuery(told, append(slices.Clone(unknown), q.Fact), "").Encode()
 		s.render(c, "lost", v)
 	})
+}
+
+// standings keeps how everything stands after each pass of the piece that was asked about last, and what is asked
+// first: of a long piece that takes a second.
+type standings struct {
+	mu    sync.Mutex
+	by    *check.Result
+	all   []lost.Standing
+	first *lost.Question
+}
+
+func (k *standings) of(r *check.Result) ([]lost.Standing, *lost.Question) {
+	k.mu.Lock()
+	defer k.mu.Unlock()
+	if k.by != r {
+		k.by, k.all = r, lost.Standings(r.Fabric)
+		k.first = lost.Next(k.all, lost.Fits(k.all, nil), nil, nil)
+	}
+	if k.first == nil {
+		return k.all, nil
+	}
+	first := *k.first // its values are put in order for the page
+	first.Values = slices.Clone(first.Values)
+	return k.all, &first
 }
 
 // drawAnswer draws an answer as it looks in the first standing that has it; nil where words say it better.

@@ -53,6 +53,8 @@ type Server struct {
 	largeOnes turn // one large piece is worked out at a time,
 	pictures  turn // and one large picture read or drawn
 
+	standings standings // for who is lost
+
 	hub   *hub // who looks at which piece
 	wires wires
 

@@ -144,6 +144,7 @@ func TestNothingWithoutState(t *testing.T) {
 		{"/pieces/3/field", url.Values{"path": {"/name"}, "kind": {"text"}, "value": {"heron"}}},
 		{"/pieces/3/shelf", url.Values{"name": {"heron"}}},
 		{"/pieces/3/machine", url.Values{"machine": {"hand-chunky"}}},
+		{"/pieces/3/lines/2", url.Values{"do": {"keyed"}}},
 		{"/machines/1", machine},
 		{"/machines/1/face", url.Values{"do": {"add"}, "shape": {"slide"}, "on": {""}}},
 		{"/projects/1", url.Values{"do": {"name"}, "name": {"heron"}}},
