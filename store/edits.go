@@ -109,7 +109,8 @@ func unpressed(kept []byte) (list []edit.Change, err error) {
 			return nil, err
 		}
 	}
-	return list, json.NewDecoder(from).Decode(&list)
+	err = json.NewDecoder(from).Decode(&list)
+	return list, err
 }
 
 // ErrStale says that the piece has been changed since the state that a change was made on.

@@ -18,6 +18,9 @@ import (
 // TestFolded: undo reaches back MostUndone steps and no further; what lies before is gone from the disk, but which
 // kinds of edits there were is known still.
 func TestFolded(t *testing.T) {
+	if MostUndone < 200 {
+		t.Error("an evening of drawing cannot be undone")
+	}
 	s, id := filled(t)
 	for n := range MostUndone + 1 {
 		kind := edit.Settings

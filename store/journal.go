@@ -101,15 +101,12 @@ func (s *Store) WriteWith(ctx context.Context, id, after int64, e Entry, with ed
 	return written, err
 }
 
-// Knows says that she goes on knowing what is said of the piece as it stood after so many edits.
-func (s *Store) Knows(ctx context.Context, id int64, head int) (knows bool, err error) {
-	err = s.db.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM journal WHERE piece = ? AND cause = ? AND head = ?)`,
-		id, Knowing, head).Scan(&knows)
-	return knows, err
+// Has says that the journal of a piece has an entry of a cause.
+func (s *Store) Has(ctx context.Context, id int64, cause string) (has bool, err error) {
+	err = s.db.QueryRowContext(ctx, `SELECT EXISTS (SELECT 1 FROM journal WHERE piece = ? AND cause = ?)`, id,
+		cause).Scan(&has)
+	return has, err
 }
-
-// Knowing is the cause of an entry by which she goes on though something stops the plan.
-const Knowing = "knowing"
 
 // enter writes an entry into the journal of a piece.
 func (s *Store) enter(ctx context.Context, tx *sql.Tx, id int64, e Entry) (written int64, err error) {

@@ -59,6 +59,11 @@ func stands(ctx context.Context, tx *sql.Tx, table string, id int64, on string) 
 	if err := tx.QueryRowContext(ctx, `SELECT updated FROM `+table+` WHERE id = ?`, id).Scan(&state); err != nil {
 		return none(err)
 	}
+	return Made(on, state)
+}
+
+// Made refuses what was made on another state of a machine or a project than it has.
+func Made(on, state string) error {
 	switch on {
 	case state:
 		return nil

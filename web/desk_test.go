@@ -757,19 +757,15 @@ func TestTwoTabs(t *testing.T) {
 func TestMendedByOneRequest(t *testing.T) {
 	t.Parallel()
 	_, st := site(t, true, web.Options{})
-	app, err := web.New(st, web.Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer app.Close()
 	var sent atomic.Int32
-	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method == http.MethodPost {
-			sent.Add(1)
-		}
-		app.Handler().ServeHTTP(w, r)
-	}))
-	defer srv.Close()
+	srv := served(t, st, web.Options{}, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.Method == http.MethodPost {
+				sent.Add(1)
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
 	for n, id := range []int{1, 3, 2} { // freshly loaded each time
 		p, err := st.Piece(t.Context(), int64(id))
 		if err != nil {

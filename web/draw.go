@@ -29,6 +29,7 @@ type drawView struct {
 	Others  []string
 	Recipes []sectionLink
 	Lace    bool       // the machine has a lace carriage
+	Undone  int        // steps that undo reaches back
 	Section int        // that knits the chart as lace; 0: none
 	Faces   []faceView // the worn side first
 	State   string     // JSON for the desk's script
@@ -295,7 +296,7 @@ func (s *Server) draw(c *gin.Context) {
 			return
 		}
 		others := slices.DeleteFunc(slices.Clone(st.Charts), func(name string) bool { return name == st.Chart })
-		s.render(c, "draw", drawView{Lace: d.piece.Machine.Lace == "separate" || d.piece.Machine.Lace == "combined",
+		s.render(c, "draw", drawView{Lace: d.piece.Machine.LaceSchool() != "", Undone: store.MostUndone,
 			Section: d.laceSection(st.Chart), Page: s.piecePage(c, d, "draw"), Chart: st.Chart, Others: others,
 			Recipes: recipeLinks(d.piece), Faces: proveFaces(d),
 			State: string(b), Signs: signs, Listed: d.listed(),

@@ -111,14 +111,21 @@ func site(t *testing.T, withDemo bool, o web.Options) (*httptest.Server, *store.
 	if err != nil {
 		t.Fatal(err)
 	}
+	t.Cleanup(func() { st.Close() })
+	return served(t, st, o, func(h http.Handler) http.Handler { return h }), st
+}
+
+// served is the application on a store, behind what a test puts before it.
+func served(t *testing.T, st *store.Store, o web.Options, before func(http.Handler) http.Handler) *httptest.Server {
+	t.Helper()
 	app, err := web.New(st, o)
 	if err != nil {
 		t.Fatal(err)
 	}
-	srv := httptest.NewServer(app.Handler())
+	srv := httptest.NewServer(before(app.Handler()))
 	stores.Store(srv.URL, st)
-	t.Cleanup(func() { app.Close(); srv.Close(); st.Close(); stores.Delete(srv.URL) })
-	return srv, st
+	t.Cleanup(func() { app.Close(); srv.Close(); stores.Delete(srv.URL) })
+	return srv
 }
 
 // tab opens a page of its own; an uncaught error of a script fails the test.

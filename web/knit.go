@@ -6,6 +6,7 @@ import (
 	"net/http"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/gin-gonic/gin"
 
@@ -173,17 +174,12 @@ func (d *opened) entry(do string, from int, to, note, cause string) (e store.Ent
 			return e, errors.New("a remark says something")
 		}
 	case "knowing": // what stops the plan, and that she goes on
-		stops := d.stops()
-		if len(stops) == 0 || len(passes) == 0 {
+		if len(d.stops()) == 0 || len(passes) == 0 {
 			return e, errors.New("nothing stops this piece, or there is no pass to knit")
 		}
-		e.Kind, e.Cause = "note", store.Knowing
-		e.Note = fmt.Sprintf("goes on up to pass %d, knowing what is to be mended:", len(passes))
-		for _, stop := range stops {
-			e.Note += " " + stop.Text
-		}
-		if over := []rune(e.Note); len(over) > mostRemark {
-			e.Note = string(over[:mostRemark-1]) + "…"
+		e.Kind = "note"
+		if e.Cause, e.Note = d.knowing(); utf8.RuneCountInString(e.Note) > mostRemark {
+			e.Note = string([]rune(e.Note)[:mostRemark-1]) + "…"
 		}
 	case "mark":
 		at := number(to, from+1) - 1 // anywhere: a pass that she looks at, or the one that is shown

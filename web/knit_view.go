@@ -245,10 +245,21 @@ func (s *Server) unknown(ctx context.Context, d *opened) (list []stopView, err e
 	if list = d.stops(); len(list) == 0 {
 		return nil, nil
 	}
-	if knows, err := s.store.Knows(ctx, d.stored.ID, d.stored.Head); err != nil || knows {
+	cause, _ := d.knowing()
+	if knows, err := s.store.Has(ctx, d.stored.ID, cause); err != nil || knows {
 		return nil, err
 	}
 	return list, nil
+}
+
+// knowing is what the journal keeps of going on though something stops the plan: the words, and a cause by which just
+// these are found again, whatever has been edited and undone meanwhile.
+func (d *opened) knowing() (cause, note string) {
+	note = fmt.Sprintf("goes on up to pass %d, knowing what is to be mended:", len(d.result.Plan.Passes))
+	for _, stop := range d.stops() {
+		note += " " + stop.Text
+	}
+	return "knowing " + lineMark([]byte(note)), note
 }
 
 // stops is what stops the plan of a piece, in words.

@@ -265,13 +265,15 @@ func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Pro
 func (s *Server) changeProject(c *gin.Context) {
 	s.withProject(c, func(stored store.Project, p project.Project) {
 		ctx := c.Request.Context()
-		var err error
-		switch do := c.PostForm("do"); do {
-		case "undo":
+		// what is done besides, to its pieces, is not begun on another state either
+		err := store.Made(c.PostForm("state"), stored.State)
+		switch do := c.PostForm("do"); {
+		case err != nil:
+		case do == "undo":
 			err = s.store.UndoProject(ctx, stored.ID, c.PostForm("state"))
-		case "swatch":
+		case do == "swatch":
 			err = s.shareSwatch(c, p, int64(number(c.PostForm("piece"), 0)))
-		case "mirror":
+		case do == "mirror":
 			if err = s.mirrorPart(c, &p, int64(number(c.PostForm("piece"), 0))); err == nil {
 				err = s.saveProject(c, stored.ID, p)
 			}

@@ -11,6 +11,8 @@ import (
 	"time"
 
 	"github.com/gin-gonic/gin"
+
+	"vindel/store"
 )
 
 // hub tells everybody who looks at a piece that something about it has changed: another device, or a machine on
@@ -117,6 +119,9 @@ func (s *Server) events(c *gin.Context) {
 		said := false
 		for _, id := range ids {
 			now, err := s.standsAt(ctx, id)
+			if errors.Is(err, store.ErrNone) {
+				continue // it has been deleted; others are listened to on the same line
+			}
 			if err != nil {
 				return
 			}
@@ -148,16 +153,23 @@ func (s *Server) events(c *gin.Context) {
 	}
 }
 
-// heard are the pieces that a listener asks for.
+// heard are the pieces that a listener asks for, those left out that are not there any more.
 func (s *Server) heard(c *gin.Context) (ids []int64, err error) {
+	var gone error
 	for _, text := range c.QueryArray("piece") {
 		id, _ := strconv.ParseInt(text, 10, 64)
-		if _, err := s.store.Piece(c.Request.Context(), id); err != nil {
+		_, err := s.store.Revision(c.Request.Context(), id)
+		switch {
+		case errors.Is(err, store.ErrNone):
+			gone = err
+		case err != nil:
 			return nil, err
-		}
-		if !slices.Contains(ids, id) {
+		case !slices.Contains(ids, id):
 			ids = append(ids, id)
 		}
+	}
+	if len(ids) == 0 && gone != nil {
+		return nil, gone
 	}
 	if len(ids) == 0 || len(ids) > mostHeard {
 		return nil, inputError{fmt.Errorf("from 1 to %d pieces are listened to", mostHeard)}

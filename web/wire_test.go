@@ -312,25 +312,21 @@ func TestPageTurnsByItself(t *testing.T) {
 func TestLinesAreLetGo(t *testing.T) {
 	t.Parallel()
 	_, st := site(t, true, web.Options{})
-	app, err := web.New(st, web.Options{})
-	if err != nil {
-		t.Fatal(err)
-	}
 	var listening atomic.Int32
 	held := make(chan bool)
 	var hold atomic.Bool
-	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if strings.HasSuffix(r.URL.Path, "/events") {
-			listening.Add(1)
-			defer listening.Add(-1)
-		}
-		if r.Method == http.MethodPost && hold.Load() {
-			<-held
-		}
-		app.Handler().ServeHTTP(w, r)
-	}))
-	defer srv.Close()
-	defer app.Close()
+	srv := served(t, st, web.Options{}, func(h http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.URL.Path == "/events" {
+				listening.Add(1)
+				defer listening.Add(-1)
+			}
+			if r.Method == http.MethodPost && hold.Load() {
+				<-held
+			}
+			h.ServeHTTP(w, r)
+		})
+	})
 	b := newTab(t, 1280, 800)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/4/knit"))
 	b.until(`document.readyState === "complete" && document.getElementById("knit")?.dataset.fit !== undefined`)

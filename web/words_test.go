@@ -643,8 +643,19 @@ func TestKnitSaysStops(t *testing.T) {
 	if page := plainText(get(t, srv.URL+at)); !strings.Contains(page, says) {
 		t.Errorf("after an edit: %s", page)
 	}
+	// She knows these stops, not those of another edit that stands where this one was undone.
+	send(t, srv, at, url.Values{"do": {"knowing"}, "from": {"1"}})
 	send(t, srv, fmt.Sprintf("/pieces/%d/undo", id), nil)
-	shows(get(t, srv.URL+at), false) // as she knew it
+	if page := plainText(get(t, srv.URL+at)); strings.Contains(page, says) {
+		t.Errorf("as she knew it: %s", page)
+	}
+	if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Settings, On: rev + 2,
+		Changes: edit.SectionRows(1, 16)}); err != nil {
+		t.Fatal(err)
+	}
+	if page := plainText(get(t, srv.URL+at)); !strings.Contains(page, says) {
+		t.Errorf("after another edit in its place: %s", page)
+	}
 	whole, err := st.Add(t.Context(), piecetest.Document(t, "card-preselect", "L6", "R6", []string{"#..#"}).JSON())
 	if err != nil {
 		t.Fatal(err)

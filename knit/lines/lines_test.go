@@ -389,6 +389,27 @@ func TestOtherSchool(t *testing.T) {
 			t.Error("transfers at the end are turned")
 		}
 	}
+	// of two charts side by side each says its own; turned alone they would not read alike
+	two := document(t, "card-direct", typed(t, "......\n.#...."), map[string]any{"areas": []any{
+		map[string]any{"chart": "c", "first": "L12", "from": "L12", "to": "L1"}}})
+	beside := typed(t, "......\n..#...")
+	beside["school"] = "preselect"
+	if _, err := two.Apply(append(edit.Set(edit.Chart("d"), beside), edit.Put(edit.Section(2).To("areas"), []any{
+		map[string]any{"chart": "c", "first": "L12", "from": "L12", "to": "L1"},
+		map[string]any{"chart": "d", "first": "R1", "from": "R1", "to": "R12"}})...)); err != nil {
+		t.Fatal(err)
+	}
+	found := false
+	for _, f := range run(t, two).Findings {
+		if f.Code == finding.CardSchool {
+			if found = strings.Contains(f.Text, `"d"`); f.Remedy() != nil {
+				t.Error("one of two charts is turned")
+			}
+		}
+	}
+	if !found {
+		t.Error("the second chart's school is not looked at")
+	}
 	// one that is put on another machine, and back
 	d := document(t, "program-preselect", typed(t, "..... knit 2\n.#..."), nil)
 	for i, on := range []string{"card-direct", "program-preselect"} {

@@ -152,16 +152,24 @@ func laceSchool(l *loom.Loom, w loom.Work) *finding.Finding {
 	if !s.Section.IsLines() {
 		return nil
 	}
-	c, here := s.Section.Areas[0].Chart, l.Machine.LaceSchool()
-	if c.School == "" || c.School == here {
+	here, alone := l.Machine.LaceSchool(), true
+	at := -1
+	for i := range s.Section.Areas {
+		c := s.Section.Areas[i].Chart
+		if alone = alone && c == s.Section.Areas[0].Chart; at < 0 && c.School != "" && c.School != here {
+			at = i
+		}
+	}
+	if at < 0 {
 		return nil
 	}
+	c := s.Section.Areas[at].Chart
 	moves := map[string]string{"direct": "on the pass that selects them", "preselect": "on the pass after"}
 	f := &finding.Finding{Code: finding.CardSchool, Severity: finding.Stop, Section: s.No, Rows: [2]int{1, s.Rows},
 		Needles: w.InWork(), Fix: "Take lines made for this machine, or put the piece on one of the other school",
 		Text: fmt.Sprintf("The lines of %q are made for a lace carriage that moves stitches %s; this one moves them %s, "+
 			"and so the other way.", c.Name, moves[c.School], moves[here])}
-	if turned := edit.TurnedLines(l.Piece, c); turned != nil {
+	if turned := edit.TurnedLines(l.Piece, c); alone && turned != nil { // else they would no longer read alike
 		f.Fix, f.Mend = "Turn the lines for this machine", finding.Always(turned)
 	}
 	return f

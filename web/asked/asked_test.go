@@ -148,9 +148,14 @@ func TestNothingWithoutState(t *testing.T) {
 		{"/machines/1", machine},
 		{"/machines/1/face", url.Values{"do": {"add"}, "shape": {"slide"}, "on": {""}}},
 		{"/projects/1", url.Values{"do": {"name"}, "name": {"heron"}}},
+		{"/projects/1", url.Values{"do": {"mirror"}, "piece": {"1"}}},
+		{"/projects/1", url.Values{"do": {"swatch"}, "piece": {"1"}}},
 	} {
 		if w := ask(h, "POST", c.at, c.fields); w.Code != http.StatusPreconditionRequired {
 			t.Errorf("%s %v: %d", c.at, c.fields.Get("do"), w.Code)
 		}
+	}
+	if page := ask(h, "GET", "/", nil).Body.String(); !strings.Contains(page, "25 on the shelf") {
+		t.Error("a mirror image is left of what was refused")
 	}
 }

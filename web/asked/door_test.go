@@ -219,6 +219,19 @@ func TestListenersBounded(t *testing.T) {
 		<-left[i]
 	}
 	<-ended
+	// A piece that is gone does not silence those that are listened to on the same line.
+	if w := ask(h, "GET", "/events?piece=9999", nil); w.Code != http.StatusNotFound {
+		t.Errorf("a piece that is gone: %d", w.Code)
+	}
+	ctx, stop = context.WithCancel(t.Context())
+	sent, ended, code = listen(ctx, "piece=9999&piece=1")
+	select {
+	case <-sent:
+	case <-ended:
+		t.Errorf("one that is there beside one that is gone: %d", code())
+	}
+	stop()
+	<-ended
 	for n, bad := range map[int]bool{0: true, 1: false, 40: false, 41: true} {
 		ctx, stop := context.WithCancel(t.Context())
 		query := url.Values{}
