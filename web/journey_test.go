@@ -521,8 +521,11 @@ func TestNothingOutOfSight(t *testing.T) {
 				}
 				p, _ := technique.Read(stored.Doc)
 				pl := plan.Make(p)
+				at := fmt.Sprintf("/pieces/%d/knit", id)
+				if id == 1 { // the one with faults to find
+					send(t, srv, at, url.Values{"do": {"knowing"}, "from": {"0"}})
+				}
 				for _, n := range heaviest(pl) {
-					at := fmt.Sprintf("/pieces/%d/knit", id)
 					reached, _ := st.Reached(t.Context(), id)
 					if _, err := st.Write(t.Context(), id, reached.ID, store.Entry{Kind: "knitted",
 						Done: n}); err != nil {

@@ -215,7 +215,10 @@ function fitted() {
   const knit = $("knit"),
     band = $("band"),
     more = $("band-more");
-  if (!band) return;
+  if (!band) {
+    if (knit) knit.dataset.fit = 0; // nothing is to be done here
+    return;
+  }
   more.hidden = true;
   band.onscroll = count;
   const least = 84,
