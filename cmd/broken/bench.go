@@ -191,6 +191,9 @@ func (b *Bench) Learn(ctx context.Context) error {
 		reached := filepath.Join(b.dir, filepath.Base(t.binary)+"."+t.name)
 		begun := time.Now()
 		out, err := t.run(ctx, 10*time.Minute, []string{t.name}, "BROKEN_REACHED="+reached)
+		if err != nil { // the machine may have been busy with other work: once more, before all that was learnt is lost
+			out, err = t.run(ctx, 10*time.Minute, []string{t.name}, "BROKEN_REACHED="+reached)
+		}
 		t.took, t.reaches = time.Since(begun), map[int]bool{}
 		if err != nil {
 			mu.Lock()
