@@ -42,6 +42,45 @@ func Piece(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
 	return nil, nil
 }
 
+// Motif is a piece on a machine that a card drives, whose patterns seldom fill the card: what it brings forward beyond
+// them is for hands to put right, or stops the piece.
+func Motif(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
+	t.Helper()
+	for range 1000 {
+		tree := randomTree(rng)
+		m := tree["machine"].(map[string]any)
+		m["profile"] = pick(rng, "card-preselect", "card-preselect", "card-preselect", "card-direct", "two-bed-pairs")
+		m["end_switch"] = rng.IntN(2) == 0
+		from, to := machine.Needle(-20-rng.IntN(30)), machine.Needle(16+rng.IntN(30))
+		tree["needles"] = map[string]any{"from": from.String(), "to": to.String()}
+		if tree["shape"] != nil {
+			tree["shape"] = randomShape(rng, from, int(to-from)+1)
+		}
+		for _, s := range tree["sections"].([]any) {
+			areas, _ := s.(map[string]any)["areas"].([]any)
+			for _, a := range areas {
+				at := from + machine.Needle(rng.IntN(int(to-from)-12))
+				a := a.(map[string]any)
+				delete(a, "first")
+				a["from"], a["to"] = at.String(), (at + machine.Needle(2+rng.IntN(10))).String()
+			}
+		}
+		b, err := json.Marshal(tree)
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p, err := technique.Read(b); err == nil {
+			doc, err := edit.Parse(b)
+			if err != nil {
+				t.Fatal(err)
+			}
+			return doc, p
+		}
+	}
+	t.Fatal("of a thousand random files none is read")
+	return nil, nil
+}
+
 func pick[T any](rng *rand.Rand, list ...T) T { return list[rng.IntN(len(list))] }
 
 // within adds a member in one of n cases.

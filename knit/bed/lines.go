@@ -118,6 +118,7 @@ func (s *Placed) readLines(p *piece.Piece) (out []finding.Finding) {
 				}
 			}
 		}
+		l.Needles = l.Needles.And(s.transferable(1)) // end needles held to a policy stay
 		return l
 	}
 	at := newStacks(s.work, p.Machine.Lace == "combined")

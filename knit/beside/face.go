@@ -31,17 +31,22 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 			s.Position, s.Known, s.Changed = position, true, now
 		}
 	}
-	is := map[step.Control]bool{} // both are off until a step turns them on
-	switched := func(c step.Control, on, now bool) {
-		is[c] = on
+	is := map[machine.Carriage]map[step.Control]bool{} // all are off until a step turns them on
+	switched := func(st step.Switch, now bool) {
+		if is[st.Of] == nil {
+			is[st.Of] = map[step.Control]bool{}
+		}
+		is[st.Of][st.Control] = st.On
 		for k := range m.Controls {
-			if p, ok := knob(m.Controls[k].Sets, c, is); ok {
+			if p, ok := knob(m.Controls[k].Sets, st.Control, is[st.Of]); ok && m.Controls[k].On == st.Of {
 				set(k, p, now)
 			}
 		}
 	}
-	switched(step.Selecting, false, i == 0)
-	switched(step.EndNeedles, false, i == 0)
+	for _, of := range [...]machine.Carriage{machine.KnitCarriage, machine.LaceCarriage} {
+		switched(step.Switch{Control: step.Selecting, Of: of}, i == 0)
+		switched(step.Switch{Control: step.EndNeedles, Of: of}, i == 0)
+	}
 	moved := func(st step.Cams, now bool) {
 		held := machine.Off("holding")
 		if st.Held() == machine.Hold {
@@ -65,7 +70,7 @@ func Controls(pl *pass.Plan, i int) []ControlState {
 		for n := range p.Before {
 			switch st := p.Before[n].Step.(type) {
 			case step.Switch:
-				switched(st.Control, st.On, j == i)
+				switched(st, j == i)
 			case step.Cams:
 				moved(st, j == i)
 			case step.Size:

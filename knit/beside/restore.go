@@ -307,13 +307,18 @@ func nextLine(pl *pass.Plan, i int) (section, line int) {
 	return 0, 0
 }
 
-// switchWords is how the switches of the knit carriage stand before pass i.
+// switchWords is how the switches of the knit carriage stand before pass i, and the lace carriage's, if it is on.
 func switchWords(pl *pass.Plan, i int) string {
 	m, on := &pl.Piece.Machine, map[step.Control]bool{}
+	lace := step.Switch{}
 	for j := range i + 1 {
 		for k := range pl.Passes[j].Before {
 			if st, ok := pl.Passes[j].Before[k].Step.(step.Switch); ok {
-				on[st.Control] = st.On
+				if st.Of == machine.LaceCarriage {
+					lace = st
+				} else {
+					on[st.Control] = st.On
+				}
 			}
 		}
 	}
@@ -321,6 +326,9 @@ func switchWords(pl *pass.Plan, i int) string {
 	text := words.Capital(m.Word(string(step.Selecting))) + " " + state[on[step.Selecting]]
 	if m.EndSwitch {
 		text += fmt.Sprintf(", %s %s", m.Word(string(step.EndNeedles)), state[on[step.EndNeedles]])
+	}
+	if lace.On {
+		text += ", " + lace.Short(pl.Piece)
 	}
 	return text
 }

@@ -49,40 +49,28 @@ func column(m *machine.Profile, n machine.Needle) int {
 // the pattern does not tile, a stop says so and the card has the holes of the
 // leftmost needles.
 func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
-	m := &pl.Piece.Machine
-	list := pl.Programs[section-1]
-	s := pl.Section(section)
-	h := len(list)
-	pattern := chart.NewMat[uint8](m.Columns, h)
+	c, clashes := punch(pl, section)
 	var clash machine.Set
-	for l, line := range list {
-		var known [machine.MaxBed]bool
-		work := pl.LineWork(section, l)
-		covered := s.Covered.Minus(s.Cut).And(work)
-		for n := range covered.All() {
-			c, hole := column(m, n), uint8(0)
-			if line.Has(n) {
-				hole = 1
-			}
-			if known[c] && pattern.At(c, l) != hole {
-				clash.Add(n)
-				continue
-			}
-			known[c] = true
-			pattern.Set(c, l, hole)
-		}
-		// Columns that no area needs are free for the needles beside the areas.
-		for n := range line.And(work).Minus(covered).All() {
-			if c := column(m, n); !known[c] {
-				pattern.Set(c, l, 1)
-			}
-		}
+	for _, on := range clashes {
+		clash = clash.Or(on)
 	}
 	found := widths(pl, section, clash)
-	if !s.Section.Technique.OwnRows { // a recipe's lines were held to the card, pass by pass
-		found = append(found, patternsAll(pl, section, pattern, list)...)
+	if s := pl.Section(section); !s.Section.Technique.OwnRows { // a recipe's lines were held to the card, pass by pass
+		found = append(found, patternsAll(pl, section, c)...)
 	}
-	c := &Card{Section: section, School: m.School, Lines: h, Rows: pl.CardRows(section)}
+	c.mark(pl)
+	return c, found
+}
+
+// punch is the card of a section with its holes and numbers; clash, by line from 0, is as Holes has it.
+func punch(pl *pass.Plan, section int) (c *Card, clash []machine.Set) {
+	m, s, list := &pl.Piece.Machine, pl.Section(section), pl.Programs[section-1]
+	pattern := make([][]uint8, len(list))
+	clash = make([]machine.Set, len(list))
+	for l, line := range list {
+		pattern[l], clash[l] = Holes(m, line, s.Covered.Minus(s.Cut), pl.LineWork(section, l))
+	}
+	c = &Card{Section: section, School: m.School, Lines: len(list), Rows: pl.CardRows(section)}
 	if s.Section.Joined {
 		c.Overlap = overlap
 	} else {
@@ -102,7 +90,7 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 				row[x] = 1
 			}
 		default:
-			copy(row, pattern.Row(y%c.Rows%h))
+			copy(row, pattern[y%c.Rows%c.Lines])
 		}
 	}
 	for line := range c.Rows {
@@ -110,8 +98,7 @@ func Make(pl *pass.Plan, section int) (*Card, []finding.Finding) {
 			c.Numbers[y] = line + 1
 		}
 	}
-	c.mark(pl)
-	return c, found
+	return c, clash
 }
 
 // sees is the rows of the card (from 0) that are in sight when a line (from 0) is read: one, up rows higher, which a

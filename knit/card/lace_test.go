@@ -9,9 +9,11 @@ import (
 	"vindel/knit/card"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
+	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/technique"
 )
 
 func laceOn(t *testing.T, id, from, to string, rows []string, edits ...edit.Change) *piece.Piece {
@@ -61,13 +63,35 @@ func TestLaceCard(t *testing.T) {
 	}
 }
 
-// TestLaceCutCard: where a repeat is cut, the card selects needles that must be pushed back.
+// TestLaceCutCard: where a repeat is cut, the card selects needles that must be pushed back; where a lace carriage moves
+// what it selects no hand is in time, and a width of whole repeats is the remedy.
 func TestLaceCutCard(t *testing.T) {
-	pl := plan.Make(laceOn(t, "card-direct", "L18", "R22", []string{"...../o."}, area("first", "L24")))
+	cut := func(id string) *pass.Plan {
+		return plan.Make(laceOn(t, id, "L18", "R22", []string{"...../o."}, area("first", "L24")))
+	}
+	pl := cut("card-preselect")
 	_, found := card.Make(pl, 2)
 	i := slices.IndexFunc(found, func(f finding.Finding) bool { return f.Code == "card-patterns-all" })
-	if i < 0 || found[i].Needles.String() != "L18" || !strings.Contains(found[i].Text, "push back") {
+	if i < 0 || found[i].Needles.String() != "L18" || !strings.Contains(found[i].Text, "pushed back, in all 1 touch") {
 		t.Errorf("a cut repeat: %v", found)
+	}
+	pl = cut("card-direct")
+	i = slices.IndexFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == "card-patterns-all" })
+	if i < 0 || pl.Findings[i].Severity != finding.Stop || pl.Stopped.Section != 2 || pl.Stopped.Row != 1 ||
+		!strings.Contains(pl.Findings[i].Fix, "40 needles wide") {
+		t.Fatalf("moved as it is selected: %v, %v", pl.Stopped, pl.Findings)
+	}
+	doc := piecetest.Document(t, "card-direct", "L18", "R22", []string{"...../o."}, set("/charts/c/legend", map[string]any{}),
+		set("/charts/c/side", "purl"), set("/sections/0/technique", "lace"), area("first", "L24"), piecetest.Before(2, "A"))
+	if _, err := doc.Apply(pl.Findings[i].Remedy()); err != nil {
+		t.Fatal(err)
+	}
+	mended, err := technique.Piece(doc)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if pl = plan.Make(mended); pl.Stopped.Row > 0 {
+		t.Errorf("mended it stops at %v: %v", pl.Stopped, pl.Findings)
 	}
 	w := card.MakeProgram(plan.Make(laceOn(t, "program-preselect", "L18", "R22", []string{"...../o."}, area("first",
 		"L24"))),

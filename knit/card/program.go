@@ -36,6 +36,13 @@ type Program struct {
 
 // MakeProgram makes the program of a section (from 1).
 func MakeProgram(pl *pass.Plan, section int) *Program {
+	w := keyed(pl, section)
+	w.keyIn(pl)
+	return w
+}
+
+// keyed is the program of a section without what is said of it.
+func keyed(pl *pass.Plan, section int) *Program {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	list := pl.Programs[section-1]
 	w := &Program{Section: section, Mirrored: "none", Memos: make([]string, len(list))}
@@ -67,7 +74,6 @@ func MakeProgram(pl *pass.Plan, section int) *Program {
 		}
 		w.Panel = w.Panel.once(pl, section, w.Memos)
 	}
-	w.keyIn(pl)
 	return w
 }
 

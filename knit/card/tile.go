@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"strings"
 
-	"vindel/knit/chart"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
@@ -75,13 +74,13 @@ func pad(a *piece.Area, n int) []edit.Change {
 
 // patternsAll reports needles in work outside the areas where the card would select
 // otherwise than the plan: a card patterns the whole bed.
-func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []machine.Set) []finding.Finding {
+func patternsAll(pl *pass.Plan, section int, c *Card) []finding.Finding {
 	m, s := &pl.Piece.Machine, pl.Section(section)
 	var back, forward machine.Set
 	rows := [2]int{0, 0}
-	for l := range pattern.H {
+	for l, line := range pl.Programs[section-1] {
 		for n := range pl.LineWork(section, l).Minus(s.Covered.Minus(s.Cut)).All() {
-			if hole := pattern.At(column(m, n), l) == 1; hole != list[l].Has(n) {
+			if hole := c.Holes.At(column(m, n), l) == 1; hole != line.Has(n) {
 				if hole {
 					back.Add(n)
 				} else {
@@ -94,11 +93,12 @@ func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []machine.
 			}
 		}
 	}
-	if back.Or(forward).Empty() || !back.Empty() && m.School != machine.Preselect && !s.Section.Lace() {
+	if back.Or(forward).Empty() || !back.Empty() && !s.Section.Lace() && m.School != machine.Preselect {
 		return nil // where hands cannot push back the plan has stopped
 	}
 	f := finding.Finding{Code: finding.CardPatternsAll, Severity: finding.Warn, Section: section, Rows: rows,
 		Needles: back.Or(forward), Fix: "Draw a chart that fills the card, or move it by a column"}
+	touches := words.Count(SetRight(pl, section), "touch", "touches")
 	var words []string
 	if !back.Empty() {
 		words = append(words, fmt.Sprintf("%s come forward that are pushed back", back.Brief()))
@@ -107,17 +107,12 @@ func patternsAll(pl *pass.Plan, section int, pattern chart.Grid, list []machine.
 		words = append(words, fmt.Sprintf("%s do not, and are brought", forward.Brief()))
 	}
 	f.Text = fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: %s, in all %s "+
-		"of a needle.", strings.Join(words, ", and "), touched(pl, section))
-	if s.Section.Lace() {
-		f.Text = fmt.Sprintf("The card selects every needle in work, also where the pattern is not knitted: of %v push back "+
-			"those that come forward, on each row, before you knit.", back.Or(forward))
-	}
+		"of a needle.", strings.Join(words, ", and "), touches)
 	return []finding.Finding{f}
 }
 
-// touched is how often hands set right what a card selects in a section.
-func touched(pl *pass.Plan, section int) string {
-	n := 0
+// SetRight is how often hands touch a needle in a section (from 1) to set right what its card selects.
+func SetRight(pl *pass.Plan, section int) (n int) {
 	for i := range pl.Passes {
 		if p := &pl.Passes[i]; p.Section == section {
 			for j := range p.Before {
@@ -127,5 +122,5 @@ func touched(pl *pass.Plan, section int) string {
 			}
 		}
 	}
-	return words.Count(n, "touch", "touches")
+	return n
 }

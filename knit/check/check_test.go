@@ -1,10 +1,12 @@
 package check_test
 
 import (
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
 
+	"vindel/chance"
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -12,6 +14,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
+	"vindel/knit/step"
 	"vindel/knit/technique"
 )
 
@@ -197,5 +200,37 @@ func TestFloatsFromTheEdge(t *testing.T) {
 		strings.Repeat(".", 12) + strings.Repeat("#", 12)})
 	if got := floats(12, shape, middle); got != "R4-R9" {
 		t.Errorf("B outside A at the edge: %q", got)
+	}
+}
+
+// TestMotifs: of pieces whose patterns do not fill the card either nothing stops, and the fabric is what was drawn, from
+// the card as it is printed; or what stops them is told by the plan, and never first seen in the fabric.
+func TestMotifs(t *testing.T) {
+	knitted, righted := map[string]int{}, 0
+	for n := range chance.Cases(3000) {
+		doc, p := chance.Motif(t, rand.New(rand.NewPCG(uint64(n), 91)))
+		r := check.Run(p)
+		if r.Fabric == nil || r.Plan.Refused != nil {
+			continue
+		}
+		if !r.Stops() {
+			knitted[p.Machine.ID]++
+			for i := range r.Plan.Passes {
+				for _, st := range r.Plan.Passes[i].Before {
+					if st.Do() == step.DoPushBack {
+						righted++
+					}
+				}
+			}
+		}
+		for _, f := range r.Findings {
+			if f.Code == finding.SelectionLost || f.Code == finding.FabricDiffers && r.Plan.Stopped.Row == 0 {
+				t.Fatalf("%d: %s\n%s\n%s", n, f.OneLine(), doc.JSON(), r.Plan)
+			}
+		}
+	}
+	t.Logf("knitted %v, %d push-backs", knitted, righted)
+	if len(knitted) < 3 || righted < chance.Share(1500, 3000) {
+		t.Errorf("knitted %v, %d push-backs", knitted, righted)
 	}
 }

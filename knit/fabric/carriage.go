@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 
+	"vindel/knit/card"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
@@ -144,7 +145,7 @@ func (r *Run) Feeders() [2]piece.YarnNo { return r.c.feeders }
 
 // Line is the line of the card or program that is read next, and whose section's it is; 0: none is in.
 func (r *Run) Line() (section, line int) {
-	if r.c.reader.section == 0 || len(r.c.reader.lines[r.c.reader.section-1]) == 0 {
+	if !r.c.reader.has() {
 		return 0, 0
 	}
 	return r.c.reader.section, r.c.reader.next
@@ -169,8 +170,13 @@ func (r *Run) Put(forward machine.Set) { r.put = &forward }
 // Turn puts the card or program of a section (from 1) in at a line.
 func (r *Run) Turn(section, line int) { r.c.reader.set(section, line) }
 
-// Reads puts other programs in, by section, where the reader is; its line stays.
-func (r *Run) Reads(programs [][]machine.Set) { r.c.reader.lines, r.c.reader.tiled = programs, nil }
+// Reads puts other lines in, by section, where the reader is, as they came over a wire; its line stays.
+func (r *Run) Reads(programs [][]machine.Set) {
+	r.c.reader.reads(append(make([][]machine.Set, 0, len(programs)), programs...)) // none at all is none
+}
+
+// Holds puts another card or program in for a section (from 1), where the reader is; its line stays.
+func (r *Run) Holds(section int, held card.Held) { r.c.reader.held[section-1] = held }
 
 // Sweep sweeps a reader of pairs across by hand: it takes the line that is next.
 func (r *Run) Sweep() { _, r.c.reader.taken = r.c.reader.take() }
@@ -466,9 +472,9 @@ func (c *carriage) selectNow(p *pass.Pass) {
 	b, half := &c.beds[machine.Main], p.Main()
 	switch {
 	case p.Lace.Now:
-		forward, line := c.reader.take()
+		forward, line := c.reader.lace(p.Carriage, c.atWork())
 		c.line(p, line)
-		b.forward = b.forward.Or(forward.And(c.atWork()))
+		b.forward = b.forward.Or(forward)
 	case !p.Lace.InProgram && c.m.School == machine.Pairs:
 		c.selectPair(p)
 	case !p.Lace.InProgram && c.m.Selects() && p.Carriage == machine.PurlCarriage && p.Line > 0 &&
@@ -496,7 +502,7 @@ func (c *carriage) selectPair(p *pass.Pass) {
 				r.taken, p.Own)
 		}
 		if r.pair = (machine.Set{}); r.taken > 0 {
-			r.pair = r.holes(r.taken)
+			r.pair = r.brings(r.taken)
 		}
 	}
 	b.forward = b.forward.Or(r.pair.And(c.atWork()).Minus(p.Main().PushedBack))
@@ -512,10 +518,7 @@ func (c *carriage) selectNext(p *pass.Pass) {
 	switch {
 	case p.Lace.InProgram && !p.Lace.Now:
 		var line int
-		b.forward, line = c.reader.take()
-		if c.plan.Piece.Shape != nil { // needles out of work are out of its reach
-			b.forward = b.forward.And(c.atWork())
-		}
+		b.forward, line = c.reader.lace(p.Carriage, c.atWork())
 		c.line(p, line)
 		c.asPlanned(p)
 	case p.Lace.InProgram, c.m.School == machine.Preselect && p.Carriage == machine.PurlCarriage && !c.m.PurlAhead:

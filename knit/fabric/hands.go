@@ -401,8 +401,6 @@ func (c *carriage) cams(bed machine.BedNo, p *pass.Pass) machine.Cams {
 
 func (c *carriage) Size(bed machine.BedNo, size string) { c.sizes[bed] = size }
 
-func (c *carriage) Switch(control step.Control, on bool) { c.reader.turn(control, on) }
-
 func (c *carriage) Rack(to int, pitch machine.Pitch) { c.rack, c.pitch = to, pitch }
 
 func (c *carriage) Card(section, line int) { c.reader.set(section, line) }

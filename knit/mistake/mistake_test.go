@@ -10,6 +10,7 @@ import (
 	"vindel/demo/pieces"
 	"vindel/knit/beside"
 	"vindel/knit/edit"
+	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/mistake"
 	"vindel/knit/pass"
@@ -129,6 +130,9 @@ func random(t *testing.T, rng *rand.Rand, kind int) *pass.Plan {
 	}
 	p := piecetest.New(t, profile, from.String(), machine.Needle(12+rng.IntN(8)).String(), chart, edits...)
 	pl := plan.Make(p)
+	if slices.ContainsFunc(pl.Findings, func(f finding.Finding) bool { return f.Code == finding.CardPatternsAll }) {
+		return random(t, rng, kind) // its card brings out more, and no hand is there in time
+	}
 	if pl.Stopped.Row > 0 || pl.Refused != nil {
 		t.Fatalf("%s on %s: stopped %v %v %v", k.name, profile, pl.Stopped, pl.Refused, pl.Findings)
 	}
@@ -150,7 +154,7 @@ func seenBy(rng *rand.Rand, d *mistake.Difference) mistake.Sight {
 // TestNamed: each kind of mistake, made at a random pass of random pieces of several techniques, is among
 // the first three that are named in nine of ten cases in which it changes the fabric at all.
 func TestNamed(t *testing.T) {
-	rng := chance.Rand(t, 71, 73)
+	rng := chance.Rand(t, 71, 74)
 	tried, named, first, placed := map[mistake.Kind]int{}, map[mistake.Kind]int{}, map[mistake.Kind]int{},
 		map[mistake.Kind]int{}
 	total, all := 0, 0
@@ -346,8 +350,8 @@ func TestMade(t *testing.T) {
 			for n := range line.All() {
 				want.Add(-1 - n) // L12 to R12 is the card once: its first column lies where its last should
 			}
-			if made.Programs[1][i] != want {
-				t.Errorf("card %d, line %d: %v, not %v", by, i+1, made.Programs[1][i], want)
+			if made.Printed.Programs[1][i] != want {
+				t.Errorf("card %d, line %d: %v, not %v", by, i+1, made.Printed.Programs[1][i], want)
 			}
 		}
 	}

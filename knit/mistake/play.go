@@ -21,6 +21,7 @@ func (m Mistake) Play(ctx context.Context, pl *pass.Plan) (*fabric.Fabric, error
 // Made is the plan as hands carry it out with the mistake. The plan itself stays as it is.
 func (m Mistake) Made(pl *pass.Plan) *pass.Plan {
 	made := *pl
+	made.Printed = pl
 	made.Passes = slices.Clone(pl.Passes)
 	h := &hands{&made, m.Pass}
 	switch m.Kind {
@@ -156,8 +157,10 @@ func (h *hands) cardOff(by int) {
 // last line is read first.
 func (h *hands) cardBack(k int, upsideDown bool) {
 	section := h.now().Before[k].Step.(step.SetCard).Section
-	h.Programs = slices.Clone(h.Programs)
-	lines := slices.Clone(h.Programs[section-1])
+	turned := *h.Printed
+	turned.Programs = slices.Clone(turned.Programs)
+	h.Printed = &turned
+	lines := slices.Clone(turned.Programs[section-1])
 	wide := h.Piece.Machine.Columns
 	at := h.Piece.Machine.CardOrigin
 	var all machine.Set
@@ -187,7 +190,7 @@ func (h *hands) cardBack(k int, upsideDown bool) {
 	if upsideDown {
 		slices.Reverse(lines)
 	}
-	h.Programs[section-1] = lines
+	turned.Programs[section-1] = lines
 }
 
 // otherCarriage lets another carriage go than should: the knit carriage for lace or purl, and one of these

@@ -88,6 +88,9 @@ type Plan struct {
 	Recipes  []Recipe    // in the order of knitting
 	Outside  *bed.Placed // what begins and ends the piece: section 0
 
+	// Printed is the plan whose cards and programs are in, where hands do otherwise than it; nil: its own.
+	Printed *Plan
+
 	// TooLong says that it would have more than MaxPasses passes; it ends there.
 	TooLong bool
 

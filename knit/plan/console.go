@@ -36,31 +36,11 @@ func (k *planner) console() {
 		p := &k.Passes[i]
 		for j := 0; j < len(p.Before); j++ {
 			if put, ok := p.Before[j].Step.(step.SetCard); ok && put.Section > 0 {
-				steps := turn(k.switched(put.Section))
+				steps := turn(card.MakeProgram(k.Plan, put.Section).Switched())
 				p.Before = slices.Insert(p.Before, j+1, steps...)
 				j += len(steps)
 			}
 		}
 	}
 	k.loom.LaterOf(turn(nil))
-}
-
-// switched is the switches that a section's program is keyed for.
-func (k *planner) switched(section int) (list []step.Console) {
-	w := card.MakeProgram(k.Plan, section)
-	if w.Panel == nil {
-		if w.Mirrored == "switch" {
-			list = append(list, step.Console{Switch: "mirror", On: true})
-		}
-		return list
-	}
-	for _, name := range w.Panel.All {
-		list = append(list, step.Console{Switch: name, On: true})
-	}
-	for i := range w.Panel.Areas {
-		for _, name := range w.Panel.Areas[i].Switches {
-			list = append(list, step.Console{Switch: name, Area: i + 1, On: true})
-		}
-	}
-	return list
 }

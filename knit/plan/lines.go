@@ -5,6 +5,8 @@ import (
 	"slices"
 
 	"vindel/knit/bed"
+	"vindel/knit/card"
+	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
@@ -268,6 +270,11 @@ func (k *planner) link() {
 		if i+1 < len(k.Passes) {
 			next = &k.Passes[i+1]
 		}
+		if p.Lace.InProgram && p.Lace.Now && !k.now(i) {
+			return
+		} else if p.Lace.InProgram && !p.Lace.Now {
+			k.linkLace(p, next)
+		}
 		// brought forward for a row that does not come
 		if p.Lace.InProgram && next != nil && (!next.Lace.InProgram || next.Section != p.Section) {
 			if left := p.Main().Sets.Minus(next.Main().Select); !left.Empty() {
@@ -279,15 +286,17 @@ func (k *planner) link() {
 			if p.Recipe > 0 {
 				continue // a recipe settles its own
 			}
-			if p.Line = p.Own; p.Own > 0 {
-				k.lacking(p)
+			if p.Line = p.Own; p.Own > 0 && !k.now(i) {
+				return
 			}
 			if begins(p, before) && !p.Lace.InProgram {
 				k.begun(p, p)
 			}
 		case machine.Preselect:
 			if k.purlsNow(p) {
-				k.lacking(p)
+				if !k.now(i) {
+					return
+				}
 				if p.Line = p.Own; p.Row() == 1 || k.again(p) {
 					k.begun(p, p)
 				}
@@ -301,6 +310,9 @@ func (k *planner) link() {
 				k.linkAhead(p, next)
 			}
 		case machine.Pairs:
+			if p.Own > 0 && p.Recipe == 0 && !p.Lace.InProgram && !k.now(i) {
+				return
+			}
 			k.linkPairs(p, before, next)
 		}
 	}
@@ -312,39 +324,28 @@ func (k *planner) purlsNow(p *pass.Pass) bool {
 	return p.Carriage == machine.PurlCarriage && p.Own > 0 && !p.Lace.InProgram && !k.m.PurlAhead
 }
 
+// linkLace: a lace carriage that moves what it selected on the pass before reads the line of the pass after.
+func (k *planner) linkLace(p, next *pass.Pass) {
+	sets := k.comes(p.Section, p.Own).And(at(p)).Minus(keptBack(p))
+	if next == nil || !next.Lace.InProgram || next.Lace.Now || next.Section != p.Section {
+		p.Main().Sets = sets
+		return
+	}
+	k.selected(p, next, sets)
+}
+
 // linkAhead: a preselecting carriage reads, as it knits one row, the line of the next.
 func (k *planner) linkAhead(p, next *pass.Pass) {
 	if next == nil || next.Own == 0 || next.Recipe > 0 || next.Lace.InProgram || k.purlsNow(next) {
 		return
 	}
-	p.Line, p.Main().Sets = next.Own, next.Main().Line
-	if next.Ends {
-		p.Main().Sets = p.Main().Sets.Or(next.Exempt)
+	p.Line = next.Own
+	work := at(p) // needles newly in work then were never selected
+	sets := k.comes(next.Section, next.Own).And(work)
+	if next.Ends { // the switch brings those forward that end the work now
+		sets = sets.Or(machine.SetOf(work.First(), work.Last()))
 	}
-	undone := undone(next)
-	if work, then := at(p), at(next); k.tiles() || work != then || k.Piece.Shape != nil {
-		// Needles newly in work were never selected, and the end needles that the switch has brought
-		// forward are those of the row before.
-		line := next.Main().Line
-		if k.Piece.Shape != nil {
-			line = k.Programs[next.Section-1][next.Own-1]
-		}
-		if k.tiles() {
-			line = k.punched(next.Section, next.Own)
-		}
-		sets := line.And(work)
-		if next.Ends {
-			sets = sets.Or(machine.SetOf(work.First(), work.Last()))
-		}
-		p.Main().Sets = sets
-		if wrong := sets.And(then).Minus(next.Main().Select).Minus(next.Main().PushedBack); !wrong.Empty() {
-			next.Add(step.PushBack{At: step.Main(wrong)})
-		}
-		undone = undone.Or(next.Main().Select.Minus(sets))
-	}
-	if undone = undone.And(next.Main().Select).Minus(next.Main().ByHand); !undone.Empty() {
-		next.Add(step.BringForward{At: step.Main(undone)})
-	}
+	k.selected(p, next, sets)
 	if begins(next, p) {
 		k.begun(p, next)
 		if k.m.HasCard() {
@@ -354,98 +355,100 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 	}
 }
 
-// punched is every needle of the bed that a line of a section's card brings forward: the card goes on beside the areas,
-// with the holes that they need, and where they need none, with those of the needles beside them (rules 6).
-func (k *planner) punched(section, line int) (on machine.Set) {
-	if k.cards == nil {
-		k.cards = map[[2]int]machine.Set{}
+// selected settles what a pass brings forward for the next: what is too much is pushed back, what lacks, and what hands
+// have undone, is brought.
+func (k *planner) selected(p, next *pass.Pass, sets machine.Set) {
+	half := next.Main()
+	p.Main().Sets = sets
+	if wrong := sets.And(at(next)).Minus(half.Select).Minus(half.PushedBack); !wrong.Empty() {
+		next.Add(step.PushBack{At: step.Main(wrong)})
+	}
+	if lacks := undone(next).Or(half.Select.Minus(sets)).And(half.Select).Minus(half.ByHand); !lacks.Empty() {
+		next.Add(step.BringForward{At: step.Main(lacks)})
+	}
+}
+
+// comes is every needle of the bed that a line of a section's card or program brings forward, as it is printed or keyed:
+// a card goes on beside the areas (rules 6, The reader selects what is punched).
+func (k *planner) comes(section, line int) machine.Set {
+	if k.printed == nil {
+		k.printed, k.brought = make([]card.Held, len(k.Programs)), map[[2]int]machine.Set{}
 	}
 	key := [2]int{section, line}
-	if on, known := k.cards[key]; known {
-		return on
-	}
-	on = k.tiled(k.Section(section), k.Programs[section-1][line-1], k.LineWork(section, line-1))
-	k.cards[key] = on
-	return on
-}
-
-// tiles says that a card selects, and goes on beside the areas. Of a shaped piece a line serves rows of other needles:
-// what it brings beyond them is not followed yet.
-func (k *planner) tiles() bool { return k.m.HasCard() && k.Piece.Shape == nil }
-
-// tiled is every needle of the bed that a line brings forward which is punched for what a section wants of its needles
-// at work.
-func (k *planner) tiled(s *bed.Placed, want, work machine.Set) (on machine.Set) {
-	covered := s.Covered.Minus(s.Cut).And(work)
-	column := func(n machine.Needle) int {
-		return (int(n-k.m.CardOrigin)%k.m.Columns + k.m.Columns) % k.m.Columns
-	}
-	holes, known := make([]bool, k.m.Columns), make([]bool, k.m.Columns)
-	for n := range covered.All() {
-		if c := column(n); !known[c] {
-			holes[c], known[c] = want.Has(n), true
-		} else if holes[c] != want.Has(n) {
-			return want // no card can: that stops the piece
+	on, known := k.brought[key]
+	if !known {
+		if k.printed[section-1] == nil {
+			k.printed[section-1] = card.ReadBack(k.Plan, section)
 		}
-	}
-	for n := range want.And(work).Minus(covered).All() {
-		if c := column(n); !known[c] {
-			holes[c] = true
-		}
-	}
-	for n := range k.m.Bed.All().All() {
-		if holes[column(n)] {
-			on.Add(n)
-		}
+		on = k.printed[section-1](line, nil)
+		k.brought[key] = on
 	}
 	return on
 }
 
-// reaches stops a row whose line brings needles forward that it does not want, where the carriage selects as it goes,
-// or in pairs, and no hand can push them back in time.
-func (k *planner) reaches(s *section, r int) bool {
-	if !k.tiles() || s.Section.Lace() {
-		return true
-	}
-	for i := len(k.Passes) - 1; i >= 0 && k.Passes[i].Row() == r && k.Passes[i].Section == s.No; i-- {
-		p := &k.Passes[i]
-		now := p.Carriage == machine.PurlCarriage && !k.m.PurlAhead
-		if !p.Patterned || p.Recipe > 0 || k.m.School == machine.Preselect && !now {
-			continue
-		}
-		half := p.Main()
-		beyond := k.tiled(s.Placed, half.Line, s.InWork(r)).And(at(p)).Minus(half.Select).Minus(half.PushedBack)
-		if beyond.Empty() {
-			continue
-		}
-		k.dropRow(s, r)
-		k.Report(finding.Finding{Code: finding.CardPatternsAll, Severity: finding.Stop, Section: s.No, Rows: [2]int{r, r},
-			Needles: beyond,
-			Text: fmt.Sprintf("The card brings %s forward as the carriage passes, where the pattern is not knitted, and no "+
-				"hand can push them back in time.", beyond.Brief()),
-			Fix: "Draw a chart that fills the card, give it another place, or knit it where a row is selected ahead, or by " +
-				"hand"})
-		k.Stop(s.No, r)
+// now settles a pass that reads a line for itself: what lacks is brought by fingers; what is too much no hand can push
+// back in time, and stops the plan there: false.
+func (k *planner) now(i int) bool {
+	p := &k.Passes[i]
+	half := p.Main()
+	comes := k.comes(p.Section, p.Own).And(at(p)).Minus(keptBack(p))
+	if beyond := comes.Minus(half.Select).Minus(half.PushedBack); !beyond.Empty() {
+		k.cannot(p, beyond)
 		return false
 	}
-	return true
-}
-
-// lacking has fingers bring forward what a row wants and its line does not bring, on machines that select as they knit,
-// or in pairs.
-func (k *planner) lacking(p *pass.Pass) {
-	half := p.Main()
-	if !k.tiles() || p.Lace.InProgram || p.Recipe > 0 || p.Section == 0 {
-		return
-	}
-	comes := k.punched(p.Section, p.Own).And(at(p))
-	if p.Ends {
+	if p.Ends && !p.Lace.InProgram {
 		comes = comes.Or(p.Exempt)
 	}
 	if lacks := half.Select.Minus(comes).Minus(half.ByHand); !lacks.Empty() {
 		p.Add(step.BringForward{At: step.Main(lacks)})
 		half.ByHand = half.ByHand.Or(lacks)
 	}
+	return true
+}
+
+// cannot refuses the row of a pass whose line brings needles forward that the row does not want: the plan is made once
+// more, and stops before it.
+func (k *planner) cannot(p *pass.Pass, beyond machine.Set) {
+	no, row := p.Section, p.Row()
+	f := finding.Finding{Code: finding.CardPatternsAll, Severity: finding.Stop, Section: no, Rows: [2]int{row, row},
+		Needles: beyond,
+		Fix: "Draw a chart that fills the card, give it another place, or knit it where a row is selected ahead, or by " +
+			"hand",
+		Text: fmt.Sprintf("The card brings %s forward as the carriage passes, where the pattern is not knitted, and no "+
+			"hand can push them back in time.", beyond.Brief())}
+	if fix, mend := k.filled(k.Section(no)); mend != nil {
+		f.Fix, f.Mend = fix, finding.Always(mend)
+	}
+	k.tooMuch = &f
+}
+
+// filled is what lets the only pattern of a section be all that its card brings: it goes from end to end, or, of lace
+// that the edges cut, over whole repeats; nil where neither does it.
+func (k *planner) filled(s *bed.Placed) (fix string, changes []edit.Change) {
+	if len(s.Section.Areas) != 1 || k.m.Columns%s.Wide[0] != 0 || k.Piece.Shape != nil {
+		return "", nil
+	}
+	a, work := &s.Section.Areas[0], s.InWork(1)
+	if work.Minus(machine.Range(a.From, a.To)).Empty() && s.Section.Lace() {
+		for _, w := range s.Widths(k.Piece, 1, work.Len()) {
+			if w.More == 0 { // from its first column on no yarn-over loses its decrease
+				return fmt.Sprintf("Make it %d needles wide, whole repeats", w.N), edit.Centred(k.Piece, w.N, 1)
+			}
+		}
+		return "", nil
+	}
+	if s.Section.Lace() && work.Len()%s.Wide[0] != 0 {
+		return "", nil
+	}
+	return "Let the pattern go from end to end", edit.AreaEnds(s.No, 1, work.First(), work.Last())
+}
+
+// keptBack is the end needles, where a lace carriage's switch keeps them back as it reads.
+func keptBack(p *pass.Pass) machine.Set {
+	if work := at(p); p.Ends && p.Lace.InProgram && !work.Empty() {
+		return machine.SetOf(work.First(), work.Last())
+	}
+	return machine.Set{}
 }
 
 // at is the main bed's needles at work in a pass, without those in hold for the shape.
@@ -462,9 +465,6 @@ func at(p *pass.Pass) machine.Set {
 func (k *planner) linkPairs(p, before, next *pass.Pass) {
 	if p.Lace.InProgram || p.Recipe > 0 {
 		return
-	}
-	if p.Own > 0 {
-		k.lacking(p)
 	}
 	if begins(p, before) && p.Dir == machine.Left {
 		k.begun(p, p)

@@ -9,6 +9,7 @@ import (
 	"vindel/knit/card"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
+	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/piecetest"
@@ -230,6 +231,53 @@ func TestPunched(t *testing.T) {
 			return f.Code == finding.CardPatternsAll && f.Severity == finding.Stop
 		}) || pl.Stopped.Section != 2 || pl.Stopped.Row != 1 {
 			t.Errorf("%s: stopped at %v, %v", id, pl.Stopped, pl.Findings)
+		}
+	}
+}
+
+// TestLaceEnds: a card that selects an end needle of lace, of a repeat that the edge cuts, carries its stitch off: the
+// lace carriage's own switch keeps it back while the line is read, or else the fingers do.
+func TestLaceEnds(t *testing.T) {
+	lace := func(more ...edit.Change) *pass.Plan {
+		return plan.Make(piecetest.New(t, "card-preselect", "L18", "R18", []string{"......", "....o\\"},
+			append([]edit.Change{piecetest.Set("/charts/c/legend", map[string]any{}), piecetest.Set("/charts/c/side", "purl"),
+				piecetest.Set("/sections/0/technique", "lace"), piecetest.Area("first", "R14")}, more...)...))
+	}
+	said := func(pl *pass.Plan) (list []string) {
+		for i := range pl.Passes {
+			for _, st := range pl.Passes[i].Before {
+				if text := st.Say(pl.Piece); st.Do() == step.DoPushBack || strings.Contains(text, "end") {
+					list = append(list, fmt.Sprintf("%d: %s", i+1, text))
+				}
+			}
+		}
+		return list
+	}
+	for _, c := range []struct {
+		ends, want string
+		has        bool
+	}{
+		{"auto", "1: Turn the lace carriage's end-needle switch on on both sides", true},
+		{"auto", "3: Push 1 needle back: R18", false},
+		{"hand", "3: Push 1 needle back: R18", true},
+		{"off", "3: Push 1 needle back: R18", true},
+	} {
+		pl := lace(piecetest.Set("/machine/end_switch", c.has),
+			piecetest.Set("/options", map[string]any{"end_needles": c.ends}))
+		if got := strings.Join(said(pl), "; "); got != c.want {
+			t.Errorf("%s: %s", c.ends, got)
+		}
+		if f := technique.Prove(pl); !f.Matches() {
+			t.Errorf("%s: %s %v", c.ends, f.First, f.Faults)
+		}
+		for i := range pl.Passes {
+			pl.Passes[i].Before = slices.DeleteFunc(pl.Passes[i].Before, func(st pass.Step) bool {
+				turned, ok := st.Step.(step.Switch)
+				return st.Do() == step.DoPushBack || ok && turned.Of == machine.LaceCarriage
+			})
+		}
+		if f := technique.Prove(pl); len(f.Faults) == 0 {
+			t.Errorf("%s: nobody keeps the end back, and nothing is wrong", c.ends)
 		}
 	}
 }

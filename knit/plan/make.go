@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"vindel/knit/bed"
+	"vindel/knit/card"
 	"vindel/knit/finding"
 	"vindel/knit/loom"
 	"vindel/knit/machine"
@@ -26,7 +27,9 @@ type planner struct {
 	needs    []loom.Need            // of every row that can be planned, in knitting order
 	yarns    [][]piece.YarnNo       // shared out for them
 	careful  bool                   // the caution of power and cables has been given
-	cards    map[[2]int]machine.Set // what a line of a card brings forward, by section and line
+	printed  []card.Held            // what the lines bring forward, by section,
+	brought  map[[2]int]machine.Set // as far as it has been asked, by section and line
+	tooMuch  *finding.Finding       // a row whose line brings needles forward that it does not want; nil: none is known
 }
 
 // section is one of its sections, or the rows of one that a part of a divided piece knits: how it is
@@ -55,10 +58,15 @@ func Make(p *piece.Piece) *pass.Plan {
 // the plan is made, there is none, and the error is the context's.
 func MakeContext(ctx context.Context, p *piece.Piece) (*pass.Plan, error) {
 	var starts map[rowOf]machine.Side
+	var tooMuch *finding.Finding
 	for {
-		k := &planner{Plan: &pass.Plan{Piece: p}, ctx: ctx, m: &p.Machine}
+		k := &planner{Plan: &pass.Plan{Piece: p}, ctx: ctx, m: &p.Machine, tooMuch: tooMuch}
 		k.shape.starts = starts
 		pl, err := k.make()
+		if err == nil && k.tooMuch != tooMuch {
+			tooMuch = k.tooMuch
+			continue
+		}
 		if again := k.shape.seen; err == nil && len(again) > 0 && len(starts) < mostStarts {
 			starts = again // a row starts on another side than was thought
 			continue
@@ -106,7 +114,10 @@ func (k *planner) make() (*pass.Plan, error) {
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	k.link()
+	known := k.tooMuch
+	if k.link(); k.tooMuch != known {
+		return k.Plan, nil
+	}
 	k.marked()
 	k.windows()
 	k.lifelines()
@@ -333,6 +344,11 @@ func (k *planner) knit(s *section) bool {
 			k.Stop(s.No, r)
 			break
 		}
+		if f := k.tooMuch; f != nil && f.Section == s.No && f.Rows[0] == r {
+			k.Report(*f)
+			k.Stop(s.No, r)
+			break
+		}
 		if !t.Loops {
 			k.notes(s, r)
 		}
@@ -340,7 +356,7 @@ func (k *planner) knit(s *section) bool {
 			k.shapeRow(s, r)
 		}
 		t.Knit(l, w)
-		if len(k.shape.seen) > 0 || k.Piece.Shape != nil && !k.holdsStay(s, r) || !k.reaches(s, r) {
+		if len(k.shape.seen) > 0 || k.Piece.Shape != nil && !k.holdsStay(s, r) {
 			break
 		}
 		l.Shown()

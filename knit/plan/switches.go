@@ -13,9 +13,13 @@ func (k *planner) switches() {
 	if !k.m.Selects() {
 		return
 	}
-	var selecting, ends bool
+	var selecting, ends, lace bool
 	for i := range k.Passes {
 		p := &k.Passes[i]
+		if p.Carriage == machine.LaceCarriage && p.Line > 0 && p.Ends != lace {
+			lace = p.Ends
+			p.Add(step.Switch{Control: step.EndNeedles, On: lace, Of: p.Carriage})
+		}
 		if p.Carriage != machine.KnitCarriage {
 			continue // the others read without a switch
 		}

@@ -35,6 +35,7 @@ func (s Console) word(p *piece.Piece) string {
 func (s Console) Short(p *piece.Piece) string { return s.word(p) + " " + onOff(s.On) }
 func (Console) Rank(bool) Rank                { return Programs }
 func (Console) Event() Event                  { return OfCard }
+func (s Console) Act(at Standing)             { at.Console(s) }
 
 func (s Console) JSON(_ *piece.Piece, j *JSON) {
 	j.Switch, j.Area, j.Value = s.Switch, &s.Area, new(int)

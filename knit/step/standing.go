@@ -45,7 +45,8 @@ type Standing interface {
 	PutOff(s Remove)
 	Cams(s Cams)
 	Size(bed machine.BedNo, size string)
-	Switch(c Control, on bool)
+	Switch(s Switch)
+	Console(s Console)
 	Rack(to int, pitch machine.Pitch)
 	Card(section, line int)
 	Sweep(line int)
@@ -84,7 +85,8 @@ func (Idle) PutOn(machine.Carriage, machine.Side)                   {}
 func (Idle) PutOff(Remove)                                          {}
 func (Idle) Cams(Cams)                                              {}
 func (Idle) Size(machine.BedNo, string)                             {}
-func (Idle) Switch(Control, bool)                                   {}
+func (Idle) Switch(Switch)                                          {}
+func (Idle) Console(Console)                                        {}
 func (Idle) Rack(int, machine.Pitch)                                {}
 func (Idle) Card(_, _ int)                                          {}
 func (Idle) Sweep(int)                                              {}

@@ -18,11 +18,12 @@ const (
 	Selecting  Control = "select"
 )
 
-// Switch turns a control on or off.
+// Switch turns a control of a carriage on or off. On a lace carriage EndNeedles keeps both end needles back.
 type Switch struct {
 	plain
 	Control Control
 	On      bool
+	Of      machine.Carriage
 }
 
 func (Switch) Do() Do       { return DoSetCams }
@@ -30,6 +31,9 @@ func (Switch) Touches() int { return machine.CamTouches }
 
 func (s Switch) Say(p *piece.Piece) string {
 	said := fmt.Sprintf("Turn the %s %s", p.Machine.Word(string(s.Control)), onOff(s.On))
+	if s.Of != machine.KnitCarriage {
+		said = fmt.Sprintf("Turn the %v carriage's %s %s", s.Of, p.Machine.Word(string(s.Control)), onOff(s.On))
+	}
 	if s.Control == EndNeedles {
 		said += " on both sides"
 	}
@@ -44,7 +48,11 @@ func onOff(on bool) string {
 }
 
 func (s Switch) Short(p *piece.Piece) string {
-	return words.Small(p.Machine.Word(string(s.Control))) + " " + onOff(s.On)
+	short := words.Small(p.Machine.Word(string(s.Control))) + " " + onOff(s.On)
+	if s.Of != machine.KnitCarriage {
+		return s.Of.String() + " carriage: " + short
+	}
+	return short
 }
 
 func (s Switch) Rank(bool) Rank {
@@ -56,10 +64,10 @@ func (s Switch) Rank(bool) Rank {
 
 func (Switch) Event() Event      { return OfCams }
 func (Switch) Slip() Slip        { return LeverLeft }
-func (s Switch) Act(at Standing) { at.Switch(s.Control, s.On) }
+func (s Switch) Act(at Standing) { at.Switch(s) }
 
 func (s Switch) JSON(_ *piece.Piece, j *JSON) {
-	j.Cams, j.Value = string(s.Control), new(int)
+	j.Cams, j.Value, j.Carry = string(s.Control), new(int), notKnit(s.Of)
 	if s.On {
 		*j.Value = 1
 	}

@@ -47,6 +47,7 @@ func laceLines(m *machine.Profile, s *bed.Placed, passes []pass.Pass, from int) 
 		lines = max(lines, line)
 		half := p.Main()
 		p.Line, p.Own = line, line
+		p.Ends = p.Carriage == machine.LaceCarriage && m.EndSwitch && s.Section.Options.EndNeedles == "auto"
 		p.Lace.InProgram, p.Lace.Now, p.Lace.Reads = true, now(p.Carriage), drawn(p)
 		if !p.Lace.Now {
 			p.Lace.Reads = machine.Set{}

@@ -72,7 +72,7 @@ func (c Costs) Than(other Costs) string {
 
 // askers find what is decided in a piece, and which ways there are; what each costs is worked out for them.
 var askers = []func(p *piece.Piece, r *check.Result) []Choice{leads, farYarns, cutYarns, freePasses, handTucks,
-	endNeedles, colourOrders, selecting}
+	endNeedles, colourOrders, selecting, filling}
 
 // mostWays bounds how often a piece is planned for all its choices.
 const mostWays = 30

@@ -110,3 +110,34 @@ func TestOf(t *testing.T) {
 		}
 	}
 }
+
+// TestFilling: a motif whose card brings more is laid from end to end, or where its columns come again least often:
+// of 60 needles and 24 columns twelve come three times, and eight needles on they come twice.
+func TestFilling(t *testing.T) {
+	doc := piecetest.Document(t, "card-preselect", "L30", "R30", []string{"#..#", ".##."}, piecetest.Area("from", "L2"),
+		piecetest.Area("to", "R2"), piecetest.Area("first", "L2"), piecetest.Before(2, "A"))
+	r := check.Run(must(technique.Piece(doc)))
+	list, err := weigh.Of(t.Context(), doc, r)
+	if err != nil {
+		t.Fatal(err)
+	}
+	var said []string
+	for _, c := range list {
+		if strings.Contains(c.Title, "card") {
+			for _, w := range c.Ways {
+				said = append(said, w.Text+": "+w.Costs.Than(c.Ways[0].Costs))
+			}
+		}
+	}
+	if got := strings.Join(said, "; "); got != "set right by hand, in 8 touches: ; the pattern from end to end: 8 touches "+
+		"fewer, 1 warning fewer; moved 8 needles to the right: 4 touches fewer" {
+		t.Error(got)
+	}
+}
+
+func must[T any](v T, err error) T {
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
