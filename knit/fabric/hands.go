@@ -53,6 +53,14 @@ func (c *carriage) Work(bed machine.BedNo, on machine.Set) {
 	b.hold, b.forward = b.hold.Minus(on), b.forward.Minus(on)
 }
 
+// Enter brings needles into work with nothing on them.
+func (c *carriage) Enter(bed machine.BedNo, on machine.Set) {
+	b := &c.beds[bed]
+	c.comeIn(bed, on)
+	b.empty = b.empty.Or(on.Minus(b.work))
+	b.work = b.work.Or(on)
+}
+
 // Out is of recipes alone.
 func (c *carriage) Out(bed machine.BedNo, on machine.Set) {
 	if !c.isLooped() {

@@ -106,9 +106,13 @@ func (c *carriage) waits(p *pass.Pass) {
 		}
 		*w = waiting{}
 	}
-	if len(c.waiting.stacks[machine.Main]) > 0 && !c.waiting.off && !p.Free && c.cams(machine.Main, p).Held.Knits() {
-		c.fault(finding.SelectionLost, p, machine.Set{},
-			"the cams knit what is in hold, and the other part waits there.")
+	for no := range c.beds {
+		bed := machine.BedNo(no)
+		if len(c.waiting.stacks[no]) > 0 && !c.waiting.off && !p.Free && (bed == machine.Main || p.Carriage == machine.KnitCarriage) &&
+			c.cams(bed, p).Held != machine.Hold {
+			c.fault(finding.SelectionLost, p, machine.Set{},
+				"the other part waits in hold on the %v bed, and its carriage is not set to pass it by.", bed)
+		}
 	}
 }
 

@@ -37,6 +37,9 @@ func (l *Loom) behind(p *pass.Pass) {
 		p.Add(step.Rack{To: l.Piece.Second.Rack, Pitch: l.Piece.Second.Pitch, SaysPitch: b.pitched})
 	}
 	l.changeBeds(p, all)
+	if s.Second.Empty() && !l.shape.waitsBehind.Empty() && p.Carriage == machine.KnitCarriage {
+		p.Add(l.Set(&pass.Half{Setting: machine.SecondIdle}, p.Dir, l.shape.waitsBehind)...) // it passes by what waits there
+	}
 	if s.Second.Empty() || p.Carriage != machine.KnitCarriage {
 		return
 	}
@@ -60,7 +63,7 @@ func (l *Loom) behind(p *pass.Pass) {
 		half.Select = Turn(all.Minus(hold), p.Dir)
 	}
 	p.Add(l.Beds(p.Pitch, p.Rack)...)
-	p.Add(l.Set(half, p.Dir, machine.Set{})...)
+	p.Add(l.Set(half, p.Dir, l.shape.waitsBehind)...)
 	if half.Size != "" && half.Size != b.size {
 		b.size = half.Size
 		p.Add(step.Size{Of: machine.Second, Size: half.Size})
@@ -103,8 +106,9 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 		b.holds, b.main = b.holds.Minus(left), b.main.Or(lie.OnMain(left).And(work))
 		l.shape.behind = l.shape.behind.Minus(left) // nothing waits there any more
 		var onto machine.Set
+		hang := l.beforeEdges(p)
 		for n := range left.All() {
-			if to, ok := pass.Nearest(b.main, lie.Left(n)); ok {
+			if to, ok := pass.Nearest(hang, lie.Left(n)); ok {
 				onto.Add(to)
 			}
 		}
@@ -121,18 +125,45 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 	}
 }
 
-// castOnBehind brings loops onto the needles of the second bed that have none yet, once the yarns
-// for the pass are in the feeders.
+// beforeEdges is the main bed's needles that hold stitches when those of the second come across: the edges of the row
+// are moved after that.
+func (l *Loom) beforeEdges(p *pass.Pass) machine.Set {
+	on := l.second.main
+	for i := range p.Before {
+		st := p.Before[i].Step
+		if st.Bed() != machine.Main || st.Rank(false) <= (step.Across{}).Rank(false) {
+			continue
+		}
+		switch e := st.(type) {
+		case step.Narrow:
+			on = on.Or(e.On)
+		case step.BindOffEdge:
+			on = on.Or(e.On)
+		case step.Widen:
+			on = on.Minus(e.On)
+		case step.CastOnEdge:
+			on = on.Minus(e.On)
+		}
+	}
+	return on
+}
+
+// castOnBehind brings needles of the second bed that hold nothing yet into work, with loops where the piece begins so,
+// once the yarns for the pass are in the feeders.
 func (l *Loom) castOnBehind(p *pass.Pass) {
 	bare := p.Second().AtWork.Minus(l.second.holds)
 	if bare.Empty() {
 		return
 	}
-	y := p.Yarn(1)
-	if y == 0 {
-		y = l.placed.Section.RowYarn(1)
+	if len(l.Plan.Passes) > 1 || l.begun { // in mid-piece the next pass that knits them makes their first loops
+		p.Add(step.Enter{At: step.On(machine.Second, bare)})
+	} else {
+		y := p.Yarn(1)
+		if y == 0 {
+			y = l.placed.Section.RowYarn(1)
+		}
+		p.Add(step.CastOn{At: step.On(machine.Second, bare), Yarn: y})
 	}
-	p.Add(step.CastOn{At: step.On(machine.Second, bare), Yarn: y})
 	l.second.holds = l.second.holds.Or(bare)
 	if wait := p.Second().Hold.And(bare); !wait.Empty() && l.Piece.Shape != nil { // those behind what waits
 		p.Add(step.HoldEdge{Edge: step.Edge{At: step.On(machine.Second, wait), Due: step.WithYarn}})

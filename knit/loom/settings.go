@@ -40,3 +40,12 @@ func (l *Loom) EndNeedles(p *pass.Pass, selectedKnit, on bool) {
 	}
 	half.Select = half.Select.Or(ends)
 }
+
+// Dial notes the stitch size that a bed's dial is left at.
+func (l *Loom) Dial(of machine.BedNo, size string) {
+	if of == machine.Main {
+		l.size = size
+	} else {
+		l.second.size = size
+	}
+}

@@ -14,12 +14,13 @@ import (
 
 // shaping is what the loom keeps of a shaped piece (rules 5.11).
 type shaping struct {
-	row    func()      // what is done once the first pass of the row at work is begun
-	cast   machine.Set // cast on before the first pass
-	hold   machine.Set // of the main bed: waits in hold
-	behind machine.Set // of the second, likewise
-	waits  machine.Set // in hold for the other part
-	mark   *mark
+	row         func()      // what is done once the first pass of the row at work is begun
+	cast        machine.Set // cast on before the first pass
+	hold        machine.Set // of the main bed: waits in hold
+	behind      machine.Set // of the second, likewise
+	waits       machine.Set // in hold for the other part
+	waitsBehind machine.Set // likewise, of the second
+	mark        *mark
 }
 
 // mark is where a piece divides: what the second part goes back to.
@@ -233,7 +234,7 @@ func (l *Loom) Divide(first *bed.Placed, row, course int, stays, middle machine.
 	b.main, b.holds = b.main.Minus(m.waits), b.holds.Minus(m.behind)
 	l.shape.hold, l.shape.behind = l.shape.hold.Minus(m.waits), l.shape.behind.Minus(m.behind)
 	if !off {
-		l.shape.waits = m.waits
+		l.shape.waits, l.shape.waitsBehind = m.waits, m.behind
 	}
 	l.standing = l.standing.Minus(m.waits)
 }
@@ -270,7 +271,7 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 	l.feeders, l.took = [2]piece.YarnNo{}, [2]piece.YarnNo{}
 	l.yarns, l.bobbins = yarnState{carriage: l.carriage}, nil
 	b.main, b.holds = waits, behind
-	l.shape.hold, l.shape.behind, l.shape.waits = m.hold, m.behindHold, machine.Set{}
+	l.shape.hold, l.shape.behind, l.shape.waits, l.shape.waitsBehind = m.hold, m.behindHold, machine.Set{}, machine.Set{}
 	l.course, l.weighed = m.course, m.course
 	if l.counter != m.Counter {
 		l.SetCounter(m.Counter)
@@ -364,7 +365,13 @@ func (h *heaps) Across(from machine.BedNo, on machine.Set) {
 		if from == machine.Main {
 			to = n - machine.Needle(lie.Shift)
 		}
-		if to, ok := pass.Nearest(h.now.Beds[1-from].AtWork, to); ok {
+		work := h.now.Beds[1-from].AtWork
+		for n, on := range h.on[1-from] { // and those that the row's edge takes out, later
+			if len(on) > 0 {
+				work.Add(n)
+			}
+		}
+		if to, ok := pass.Nearest(work, to); ok {
 			h.put(1-from, to, h.on[from][n])
 		}
 		h.on[from][n] = nil

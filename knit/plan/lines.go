@@ -13,7 +13,6 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/step"
-	"vindel/knit/technique"
 )
 
 // programLines finds how many program lines each section takes: the rows after which
@@ -290,7 +289,7 @@ func (k *planner) link() {
 				return
 			}
 			if begins(p, before) && !p.Lace.InProgram {
-				k.begun(p, p)
+				k.setProgramAt(p, p.Section, p.Own)
 			}
 		case machine.Preselect:
 			if k.purlsNow(p) {
@@ -298,7 +297,7 @@ func (k *planner) link() {
 					return
 				}
 				if p.Line = p.Own; p.Row() == 1 || k.again(p) {
-					k.begun(p, p)
+					k.setProgramAt(p, p.Section, p.Own)
 				}
 			}
 			for j := i + 2; next != nil && next.Carriage == machine.SecondCarriage; j++ {
@@ -347,7 +346,7 @@ func (k *planner) linkAhead(p, next *pass.Pass) {
 	}
 	k.selected(p, next, sets)
 	if begins(next, p) {
-		k.begun(p, next)
+		k.setProgramAt(p, next.Section, next.Own)
 		if k.m.HasCard() {
 			p.Add(step.CardLock{})
 			next.Before = append(pass.Steps(step.CardRelease{}), next.Before...)
@@ -467,7 +466,7 @@ func (k *planner) linkPairs(p, before, next *pass.Pass) {
 		return
 	}
 	if begins(p, before) && p.Dir == machine.Left {
-		k.begun(p, p)
+		k.setProgramAt(p, p.Section, p.Own)
 		p.Add(step.Sweep{Line: p.Own})
 	}
 	if p.Dir == machine.Right && next != nil && next.Own > 0 && next.Recipe == 0 && !begins(next, p) &&
@@ -490,20 +489,7 @@ func undone(p *pass.Pass) (needles machine.Set) {
 	return needles
 }
 
-// setProgram puts the card or the program of a section (from 1) in at its first line.
-func (k *planner) setProgram(p *pass.Pass, section int) {
-	line := k.Section(section).Section.FromLine
-	if technique.Of(k.Section(section).Section).PassLines { // a row has several
-		if i := slices.IndexFunc(k.Passes, func(q pass.Pass) bool {
-			return q.Section == section &&
-				q.Own > 0
-		}); i >= 0 {
-			line = k.Passes[i].Own
-		}
-	}
-	k.setProgramAt(p, section, line)
-}
-
+// setProgramAt puts the card or the program of a section (from 1) in at a line.
 func (k *planner) setProgramAt(p *pass.Pass, section, line int) {
 	if k.m.Program == machine.Electronic && !k.careful {
 		k.careful = true
@@ -515,15 +501,6 @@ func (k *planner) setProgramAt(p *pass.Pass, section, line int) {
 // again says that a pass is of the row with which the second part of the piece begins.
 func (k *planner) again(p *pass.Pass) bool {
 	return p.ID.Part == piece.SecondPart.String() && p.Section == k.shape.section && p.Row() == k.shape.row
-}
-
-// begun puts in the card or program for the row that a pass begins a stretch with.
-func (k *planner) begun(p, row *pass.Pass) {
-	if k.again(row) {
-		k.setProgramAt(p, row.Section, row.Own)
-		return
-	}
-	k.setProgram(p, row.Section)
 }
 
 // lifelines notes at each lifeline what brings her back to it: counter, card and pass.

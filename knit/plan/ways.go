@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -150,7 +151,7 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 	case "join":
 		add(off, fmt.Sprintf("note \"Hang the loops of the first row on the same needles, %d of them; of the open "+
 			"loops there is one fewer, so one needle at the edge stays free\"",
-			main.Len()), `note "Pull each stitch through the loop hung over it, then close them together"`,
+			main.Len()), wasteOff(p.Begin), `note "Pull each stitch through the loop hung over it, then close them together"`,
 			"bind off "+on)
 	case "hook":
 		add(off, `note "Cut the yarn long, draw its end through all stitches with a hook, and pull it tight"`,
@@ -167,6 +168,17 @@ func endText(p *piece.Piece, e *piece.End, main, second machine.Set, y piece.Yar
 		}
 	}
 	return strings.Join(lines, "\n")
+}
+
+// wasteOff lets the waste yarn of the beginning go, once its open loops are hung up again.
+func wasteOff(b *piece.Begin) string {
+	switch {
+	case b == nil || b.Way != "waste":
+		return ""
+	case b.Cord:
+		return `note "Pull the cord out, and the waste yarn of the beginning comes off"`
+	}
+	return `note "Ravel the waste yarn of the beginning, down to the loops that hang"`
 }
 
 // outside plans a recipe of our own as section 0.
@@ -214,6 +226,42 @@ func (k *planner) beginPiece() {
 	k.loom.SetCounter(0)
 }
 
+// loosely knits the last row in the size of a finish that has no pass of its own, or, before a join, two sizes larger:
+// its loops are drawn through others.
+func (k *planner) loosely(e *piece.End) {
+	if len(k.Passes) == 0 || e.Way != "join" && e.Way != "hook" && e.Way != "chain" {
+		return
+	}
+	last := &k.Passes[len(k.Passes)-1]
+	size := e.Size
+	if e.Way == "join" {
+		size = cmp.Or(size, stepped(last.Main().Size, 2))
+	}
+	first := len(k.Passes) - 1
+	for first > 0 && k.Passes[first-1].Row() == last.Row() && k.Passes[first-1].Section == last.Section &&
+		!k.Passes[first-1].Free {
+		first--
+	}
+	if size == "" || last.Recipe > 0 || last.Row() == 0 || last.Section == 0 {
+		return
+	}
+	p := &k.Passes[first]
+	for i := range p.Beds {
+		if half := &p.Beds[i]; !half.AtWork.Empty() && half.Size != "" && half.Size != size {
+			of := machine.BedNo(i)
+			p.Before = slices.DeleteFunc(p.Before, func(st pass.Step) bool {
+				set, ok := st.Step.(step.Size)
+				return ok && set.Of == of
+			})
+			p.Add(step.Size{Of: of, Size: size})
+			for j := first; j < len(k.Passes); j++ {
+				k.Passes[j].Beds[i].Size = size
+			}
+			k.loom.Dial(of, size)
+		}
+	}
+}
+
 // endPiece takes the last loops off, as the piece says; where a recipe has taken everything off, it
 // does nothing.
 func (k *planner) endPiece(part piece.Part) {
@@ -225,6 +273,7 @@ func (k *planner) endPiece(part piece.Part) {
 	if e == nil || main.Empty() && second.Empty() {
 		return
 	}
+	k.loosely(e)
 	k.loom.TakeBack()
 	y := k.Piece.Sections[len(k.Piece.Sections)-1].Yarn
 	if n := len(k.Passes); n > 0 && k.Passes[n-1].Yarn(1) != 0 {

@@ -11,6 +11,7 @@ type Standing interface {
 	Forward(bed machine.BedNo, on machine.Set)
 	Hold(bed machine.BedNo, on machine.Set)
 	Work(bed machine.BedNo, on machine.Set)
+	Enter(bed machine.BedNo, on machine.Set)
 	Out(bed machine.BedNo, on machine.Set)
 
 	CastOn(bed machine.BedNo, on machine.Set, y piece.YarnNo)
@@ -59,6 +60,7 @@ type Idle struct{}
 func (Idle) Forward(machine.BedNo, machine.Set)                     {}
 func (Idle) Hold(machine.BedNo, machine.Set)                        {}
 func (Idle) Work(machine.BedNo, machine.Set)                        {}
+func (Idle) Enter(machine.BedNo, machine.Set)                       {}
 func (Idle) Out(machine.BedNo, machine.Set)                         {}
 func (Idle) CastOn(machine.BedNo, machine.Set, piece.YarnNo)        {}
 func (Idle) Wrap(machine.BedNo, machine.Set)                        {}

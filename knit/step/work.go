@@ -42,3 +42,19 @@ func (s WorkEdge) Rests(machine.Across) machine.Set { return s.touched() }
 func (s WorkEdge) InHand(machine.Set) machine.Set   { return s.On }
 func (s WorkEdge) As(e Edge) Edged                  { return WorkEdge{e} }
 func (s WorkEdge) Act(at Standing)                  { at.WorkEdge(s.Of, s.On) }
+
+// Enter brings needles into work with nothing on them: what knits them next makes their first loops.
+type Enter struct{ At }
+
+func (Enter) Do() Do         { return DoToWork }
+func (s Enter) Touches() int { return s.On.Len() }
+
+func (s Enter) Say(*piece.Piece) string {
+	return fmt.Sprintf("Bring %s%s into work, empty: their first loops are knitted", s.On.Words(), s.of())
+}
+
+func (s Enter) Short(*piece.Piece) string        { return s.few("into work") }
+func (Enter) Rank(bool) Rank                     { return OnBehind }
+func (s Enter) Uses() int                        { return s.runs() }
+func (s Enter) Rests(machine.Across) machine.Set { return s.touched() }
+func (s Enter) Act(at Standing)                  { at.Enter(s.Of, s.On) }

@@ -3,8 +3,9 @@
 // one is, a needle that is not named stays. What she knows of the machine is in this package alone: it shares no words,
 // tables or helpers with whoever plans, draws or proves, so that an omission of theirs is seen.
 //
-// She reads the text of `vindel plan --format text`. Of what no hand decides she believes the line of the pass: which
-// way the carriage goes, and, where a card or program selects, which needles stand forward.
+// She reads the text of `vindel plan --format text`, and the card or the key-in sheet as it is printed, which she puts
+// into a reader of her own. Of what no hand decides she believes the line of the pass: which way the carriage goes, and
+// whether a carriage that has no switch reads.
 package stranger
 
 import (
@@ -94,6 +95,12 @@ type Knitter struct {
 	OneWord    bool            // plain and two-colour are one position: what is forward takes feeder 2's yarn, if any is there
 	OneLever   string          // how the words of positions begin that one lever has, whichever way it is said for
 	Stand      map[string]bool // carriages that stand on rails at the beginning: on the right
+	Prints     map[int]string  // by section: its card, or its key-in sheet, as text; none: she believes what stands forward
+	Origin     int             // the needle of a card's column 1
+	Offset     int             // blank rows at the top of a card that is not joined
+	Pairs      bool            // the reader takes a line on the way right, for the two passes to come
+	LaceAhead  bool            // the lace carriage selects for the pass to come
+	PurlAhead  bool            // and so does the purl carriage
 	Forgets    int             // the line (from 1) of which she does all but the last needle that it is about; 0: none
 	places     [2]map[int]place
 	levers     map[string]*[2]lever // by carriage, for the way left and right
@@ -111,9 +118,11 @@ type Knitter struct {
 	counter    int
 	sizes      [2]string
 	rack       string
+	reader     reader
+	lace       bool // the section at work is lace: its lines are of the carriages that go then
 	selecting  bool // the switch, and as it stood for the carriage's last pass
 	selected   bool
-	reads      bool            // another carriage went last, which needs no switch
+	lately     bool            // another carriage went last, which needs no switch
 	hands      [2]map[int]bool // needles that fingers have brought forward since then
 }
 
@@ -151,6 +160,9 @@ func (k *Knitter) Knit(text string) (made []Pass, err error) {
 	k.loops, k.hands = [2]map[int]int{{}, {}}, [2]map[int]bool{{}, {}}
 	for no, line := range strings.Split(text, "\n") {
 		told := strings.TrimSpace(line)
+		if strings.HasPrefix(line, "Section ") {
+			k.lace = strings.Contains(line, ", lace")
+		}
 		switch m := passLine.FindStringSubmatch(line); {
 		case m != nil:
 			p, err := k.pass(m)
@@ -319,7 +331,7 @@ func (k *Knitter) cast(bed Bed, on []int) error {
 func (k *Knitter) lift(from Bed, on []int, to Bed, onto []int) {
 	taken := make([]int, len(on))
 	for i, n := range on {
-		taken[i], k.loops[from][n] = k.loops[from][n], 0
+		taken[i], k.loops[from][n] = max(k.loops[from][n], 0), 0
 	}
 	for i, n := range onto {
 		if i < len(taken) {
@@ -407,6 +419,9 @@ func (k *Knitter) obey(text string) error {
 	}
 	starts := func(s string) bool { return strings.HasPrefix(text, s) }
 	_, after, _ := strings.Cut(text, ": ")
+	if is, err := k.punched(text); is {
+		return err
+	}
 	switch {
 	case k.setting(text):
 	case starts("Cast on "):
@@ -654,7 +669,7 @@ func (l *lever) read(means string, right bool) error {
 		l.full = knits
 	case "needles in full hold wait, all others knit":
 		pattern(knits, knits)
-		l.full = waits
+		l.full, l.plain = waits, true
 	case "every needle knits", "every needle knits, over the yarn laid by hand", "all its needles knit",
 		"needles forward are purled, those at rest knit":
 		pattern(knits, knits)
@@ -728,7 +743,20 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 		if k.laceAt == p.Right {
 			return p, fmt.Errorf("the lace carriage stands on the other side")
 		}
-		k.laceAt, k.reads = p.Right, true
+		k.laceAt, k.lately = p.Right, true
+		if len(k.Prints) > 0 {
+			if err := k.readNow(m[6], p.Right); err != nil {
+				return p, err
+			}
+			if err := k.seen(m[6]); err != nil {
+				return p, err
+			}
+			for n, at := range k.places[Main] {
+				if at == forward {
+					k.places[Main][n] = rest
+				}
+			}
+		}
 		if m := shifts.FindStringSubmatch(" " + m[6]); m != nil { // what it moves is the card's
 			by := 1
 			if m[2] == "left" {
@@ -746,6 +774,9 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 			}
 		}
 		k.stands(&p)
+		if len(k.Prints) > 0 {
+			return p, k.readAhead(m[6])
+		}
 		return p, nil
 	}
 	alone := strings.Contains(m[6], "the second bed's carriage alone")
@@ -753,7 +784,14 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 		return p, fmt.Errorf("the carriage stands on the other side")
 	}
 	k.at, k.known = p.Right, true
-	if !k.Hand {
+	if len(k.Prints) > 0 && !alone {
+		if err := k.readNow(m[6], p.Right); err != nil {
+			return p, err
+		}
+		if err := k.seen(m[6]); err != nil && !strings.Contains(m[6], "without yarn") {
+			return p, err
+		}
+	} else if !k.Hand {
 		for on, at := range k.places[Main] {
 			if at == forward {
 				k.places[Main][on] = rest
@@ -768,7 +806,7 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 				k.places[Main][on] = forward
 				brings := k.selecting
 				if k.Ahead {
-					brings = k.selected || k.reads
+					brings = k.selected || k.lately
 				}
 				if k.Switched && k.on == "knit" && !brings && !k.hands[Main][on] {
 					return p, fmt.Errorf("nothing brings needles forward: the carriage does not select")
@@ -776,7 +814,7 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 			}
 		}
 	}
-	k.selected, k.reads, k.hands = k.selecting, k.on != "knit", [2]map[int]bool{{}, {}}
+	k.selected, k.lately, k.hands = k.selecting, k.on != "knit", [2]map[int]bool{{}, {}}
 	w := 0
 	if p.Right {
 		w = 1
@@ -805,6 +843,9 @@ func (k *Knitter) pass(m []string) (Pass, error) {
 	}
 	k.laid = nil
 	k.stands(&p)
+	if !alone && len(k.Prints) > 0 {
+		return p, k.readAhead(m[6])
+	}
 	return p, nil
 }
 
