@@ -252,11 +252,15 @@ func (h *hands) do(text string) []pass.Step {
 		carriage := map[string]machine.Carriage{"knit": machine.KnitCarriage,
 			"lace": machine.LaceCarriage}[strings.Fields(text)[2]]
 		return pass.Steps(step.Remove{Carriage: carriage, Parked: side(text)})
+	case starts("Bring ") && strings.Contains(text, " of the second bed into work, empty"):
+		return pass.Steps(step.Enter{At: step.On(machine.Second, h.needles(text))})
 	case starts("Bring "):
 		return pass.Steps(step.BringForward{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.HasSuffix(text, " in full hold"):
 		return pass.Steps(step.ToHold{At: step.Main(h.needles(text))})
-	case starts("Turn the console's "): // the data are turned round where it does not
+	case starts("Turn the console's "):
+		name, _, _ := strings.Cut(after("Turn the console's "), " switch")
+		return pass.Steps(step.Console{Switch: name, Area: num(`for area (\d+)`), On: strings.Contains(text, " switch on")})
 	case starts("Push "):
 		return pass.Steps(step.PushBack{At: step.Main(h.needles(text))})
 	case starts("Put ") && strings.Contains(text, " out of work"):
@@ -307,7 +311,9 @@ func (h *hands) knitted(asked pass.Pass, s told) pass.Pass {
 		case step.DoBringForward:
 			half.ByHand = half.ByHand.Or(st.Needles())
 		case step.DoToWork:
-			half.PushedBack = half.PushedBack.Or(st.Needles())
+			if st.Bed() == machine.Main {
+				half.PushedBack = half.PushedBack.Or(st.Needles())
+			}
 		}
 	}
 	if half.Setting = h.cams[p.Dir-machine.Left]; s.turn == "lace" {
@@ -372,18 +378,18 @@ func TestByTheWords(t *testing.T) {
 					"backing": "birdseye", "colours": "fewest", "rows": 4,
 					"areas": []any{map[string]any{"chart": "c"}}})[0],
 				set("/sections/-", map[string]any{"technique": "plain", "rows": 2, "yarn": "A"})},
-			[]string{"Cast on 11 stitches of the second bed", "Set the second bed: every other", "Thread spruce",
+			[]string{"Bring L6-R5 of the second bed into work, empty", "Set the second bed: every other", "Thread spruce",
 				"Move 11 stitches"}},
 		{"plated after a rib", "card-preselect", "L6", "R6", []string{"#..##.", ".##..#"},
 			[]edit.Change{edit.Put("/sections/0", map[string]any{"technique": "plated", "size": "4.2", "rows": 5,
 				"areas": []any{map[string]any{"chart": "c"}}})[0],
 				set("/sections/0", map[string]any{"technique": "plain", "rib": "1x1", "rows": 2, "yarn": "A"})},
 			[]string{"Put in the card", "Thread spruce", "Turn the selecting on",
-				"Cast on 6 stitches of the second bed"}},
+				"Bring every 2nd needle"}},
 		{"two-bed tucks on the pairs reader", "two-bed-pairs", "L10", "R10", []string{"....", "#...", "....", "..#."},
 			append(marks("tuck", "tuck"), set("/sections/0/second", "every"), set("/sections/0/rows", 5)),
 			[]string{"Put in the card", "Sweep the reader", "Set the cams: tuck",
-				"Cast on 19 stitches of the second bed"}},
+				"Bring L10-R9 of the second bed into work, empty"}},
 		{"short rows on the pairs reader", "two-bed-pairs", "L10", "R10",
 			[]string{"....................", "##################..", "############........", "######.............."},
 			append(marks("slip", "slip"), set("/sections/0/rows", 6)),

@@ -29,9 +29,24 @@ function begin() {
     words().value = draft;
     send();
   }
+  kept();
   fit();
   under();
   mark(lineNow());
+}
+
+// kept shows whether what stands here is not what is stored, once the server has answered.
+function kept() {
+  $("recipe-draft").hidden = localStorage.getItem(draftKey()) === null || words().value === words().defaultValue;
+}
+
+// stored throws away what was typed.
+function stored() {
+  localStorage.removeItem(draftKey());
+  words().value = words().defaultValue;
+  fit();
+  words().focus();
+  send();
 }
 
 // The text is as tall as its lines, so that the rail scrolls with it.
@@ -128,7 +143,11 @@ async function send() {
       if (now && $(id)) $(id).replaceWith(document.importNode(now, true));
     }
     window.htmx.process($("recipe-side"));
-    if (document.querySelector(".recipe-rail[data-saved]") && words().value === text) localStorage.removeItem(draftKey());
+    if (document.querySelector(".recipe-rail[data-saved]") && words().value === text) {
+      localStorage.removeItem(draftKey());
+      words().defaultValue = text;
+    }
+    kept();
     under();
     mark(lineNow());
   } catch {
@@ -157,6 +176,7 @@ function keys(e) {
 function click(e) {
   const open = e.target.closest("[data-open]");
   if (open && $(open.dataset.open)) $(open.dataset.open).showModal();
+  if (e.target.closest("#recipe-stored")) stored();
   const by = e.target.closest(".round-step [data-by]");
   if (!by) return;
   const step = by.closest(".round-step"),
