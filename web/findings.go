@@ -1,14 +1,19 @@
 package web
 
 import (
+	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
+	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
+	"vindel/knit/technique"
 )
 
 // findingView is a finding as the pages show it. Index is its place in the list, by
@@ -18,7 +23,8 @@ type findingView struct {
 	Code, Word      string
 	Title, Text     string
 	Fix             string
-	CanFix          bool
+	Ways            []string // each a button that does it
+	Alike           int      // findings of the same kind that one press mends together; 0: it stands alone, or has stood
 	Chart           string
 	Column, ChartAt int
 }
@@ -29,9 +35,18 @@ var severityWords = map[finding.Severity]string{finding.Stop: "Stop", finding.Wa
 const mostFindings = 60
 
 func (d *opened) findings() (list []findingView) {
+	told := map[finding.Code]bool{}
 	for i, f := range d.result.Findings[:min(len(d.result.Findings), mostFindings)] {
-		v := findingView{Index: i, Code: string(f.Code), Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix,
-			CanFix: f.Mend != nil}
+		v := findingView{Index: i, Code: string(f.Code), Word: severityWords[f.Severity], Text: f.Text, Fix: f.Fix}
+		for _, way := range f.Offers() {
+			v.Ways = append(v.Ways, way.Fix)
+		}
+		if f.Mend != nil && !told[f.Code] {
+			told[f.Code] = true
+			if v.Alike = alike(d.result.Findings, f.Code); v.Alike < 2 {
+				v.Alike = 0
+			}
+		}
 		if v.Title = "The whole piece"; f.Section > 0 {
 			v.Title = fmt.Sprintf("Section %d", f.Section)
 		}
@@ -44,6 +59,16 @@ func (d *opened) findings() (list []findingView) {
 		list = append(list, v)
 	}
 	return list
+}
+
+// alike is how many findings of a kind have a remedy.
+func alike(list []finding.Finding, code finding.Code) (n int) {
+	for i := range list {
+		if list[i].Code == code && list[i].Mend != nil {
+			n++
+		}
+	}
+	return n
 }
 
 // findingList is the findings of a piece as every page lists them.
@@ -76,13 +101,61 @@ func (s *Server) fix(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("that finding is gone; the piece has changed meanwhile")})
 			return
 		}
-		changes := fs[i].Remedy()
-		if len(changes) == 0 {
+		if c.PostForm("alike") != "" {
+			changes, n, err := d.mendAlike(c.Request.Context(), fs[i].Code)
+			if err != nil {
+				s.fail(c, err)
+				return
+			}
+			s.change(c, d.stored.ID, edit.Edit{Kind: edit.Mends, Label: fmt.Sprintf("%d × %s", n, fs[i].Fix), Changes: changes})
+			return
+		}
+		ways := fs[i].Offers()
+		way := number(c.PostForm("way"), 0)
+		if way < 0 || way >= len(ways) {
 			s.fail(c, inputError{fmt.Errorf("this one wants hands or a decision: %s", fs[i].Fix)})
 			return
 		}
-		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Mends, Label: fs[i].Fix, Changes: changes})
+		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Mends, Label: ways[way].Fix, Changes: ways[way].Mend()})
 	})
+}
+
+// mostAlike is how long findings of a kind are mended together; the button is there again for what is left.
+const mostAlike = 5 * time.Second
+
+// mendAlike mends findings of a kind one after another, each on the piece as the one before has left it, for as long as
+// there are fewer after each; n is how many that were.
+func (d *opened) mendAlike(ctx context.Context, code finding.Code) (all []edit.Change, n int, err error) {
+	doc, err := edit.Parse(d.stored.Doc)
+	if err != nil {
+		return nil, 0, err
+	}
+	list, begun := d.result.Findings, time.Now()
+	for left := alike(list, code); left > 0 && time.Since(begun) < mostAlike; {
+		i := slices.IndexFunc(list, func(f finding.Finding) bool { return f.Code == code && f.Mend != nil })
+		changes := list[i].Remedy()
+		if _, err := doc.Apply(changes); err != nil {
+			return nil, 0, err
+		}
+		p, err := technique.Piece(doc)
+		if err != nil {
+			return nil, 0, err
+		}
+		r, err := check.RunContext(ctx, p)
+		if err != nil {
+			return nil, 0, err
+		}
+		list = r.Findings
+		now := alike(list, code)
+		if now >= left {
+			break
+		}
+		all, n, left = append(all, changes...), n+1, now
+	}
+	if n == 0 {
+		return nil, 0, inputError{fmt.Errorf("these want hands or a decision")}
+	}
+	return all, n, nil
 }
 
 // answer follows an edit: the page again for htmx and plain forms, the new state for scripts.

@@ -103,19 +103,35 @@ func TestTiles(t *testing.T) {
 	if len(other) != 1 || other[0].Rows != [2]int{2, 3} {
 		t.Errorf("a motif alone, drawn in rows 2 and 3: %+v", other)
 	}
-	// The remedy pads the chart, and then it tiles.
-	doc := piecetest.Document(t, "card-preselect", "L36", "R36", []string{"#...#"})
-	p, _ := technique.Piece(doc)
-	_, found := card.Make(plan.Make(p), 1)
-	if want := "Pad it by 1 to make it 6, or crop 1 to make it 4, or knit it once, within " +
-		"24 needles"; found[0].Fix != want {
-		t.Errorf("offered: %q, want %q", found[0].Fix, want) // what the button does comes first
-	}
-	if _, err := doc.Apply(found[0].Remedy()); err != nil || len(found[0].Remedy()) == 0 {
-		t.Fatalf("%s: %v", found[0].Fix, err)
-	}
-	if p, err := technique.Piece(doc); err != nil || len(card.Findings(plan.Make(p))) != 0 || p.Charts["c"].W != 6 {
-		t.Errorf("padded: %v, %d wide", err, p.Charts["c"].W)
+	// Each way does what it says, also where the area names its columns, and then it tiles.
+	for _, edits := range [][]edit.Change{nil, {area("columns", []int{1, 5}), area("rows", []int{1, 1})}} {
+		for way, want := range []string{"Pad it by 1 to make it 6", "Crop 1 to make it 4", "Knit it once, on L1 to R4"} {
+			doc := piecetest.Document(t, "card-preselect", "L36", "R36", []string{"#...#"}, edits...)
+			p, err := technique.Piece(doc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			_, found := card.Make(plan.Make(p), 1)
+			if found[0].Fix != "Pad it by 1 to make it 6, or crop 1 to make it 4, or knit it once, on L1 to R4" {
+				t.Errorf("offered: %q", found[0].Fix)
+			}
+			one := found[0].Offers()[way]
+			if _, err := doc.Apply(one.Mend()); err != nil || one.Fix != want {
+				t.Fatalf("%s: %v", one.Fix, err)
+			}
+			p, err = technique.Piece(doc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			for _, f := range card.Findings(plan.Make(p)) {
+				if f.Code == finding.WidthTile {
+					t.Errorf("%s: %s", want, f.Text)
+				}
+			}
+			if w, _ := p.Sections[0].Areas[0].Size(); w != []int{6, 4, 5}[way] {
+				t.Errorf("%s: the area is %d wide", want, w)
+			}
+		}
 	}
 }
 

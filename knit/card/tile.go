@@ -8,7 +8,6 @@ import (
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
-	"vindel/knit/piece"
 	"vindel/knit/step"
 	"vindel/knit/words"
 )
@@ -36,18 +35,36 @@ func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Findin
 			Rows: [2]int{1, s.Rows}, Needles: on}
 		f.Text = fmt.Sprintf("%s is %d wide, and %d does not go into the %d columns of the card, so it cannot repeat "+
 			"across the bed.", a.Chart.Name, w, w, m.Columns)
-		offers := []string{fmt.Sprintf("crop %d to make it %d", w-down, down)}
-		if up > w && m.Columns%up == 0 {
-			offers = append(offers, fmt.Sprintf("pad it by %d to make it %d", up-w, up))
-			if wider := pad(a, up-w); wider != nil {
-				f.Mend = finding.Always(wider)
+		whole := a.Columns == [2]int{1, a.Chart.W} && a.Rows == [2]int{1, a.Chart.H} && len(a.Transform) == 0 &&
+			w == a.Chart.W
+		var offers []finding.Offer
+		if up > w && m.Columns%up == 0 && whole {
+			offers = append(offers, finding.Offer{Fix: fmt.Sprintf("Pad it by %d to make it %d", up-w, up),
+				Mend: finding.Always(edit.Padded(pl.Piece, a.Chart, up-w))})
+		}
+		if 2*down >= w && whole && !s.Section.Lace() {
+			offers = append(offers, finding.Offer{Fix: fmt.Sprintf("Crop %d to make it %d", w-down, down),
+				Mend: finding.Always(edit.Cropped(pl.Piece, a.Chart, down))})
+		}
+		if w <= m.Columns {
+			first := a.First // of the repeat that begins nearest to the middle
+			for first+machine.Needle(w) <= a.To-machine.Needle(w)+1 && first+machine.Needle(w)/2 < 0 || first < a.From {
+				first += machine.Needle(w)
+			}
+			if last := first + machine.Needle(w) - 1; last <= a.To {
+				offers = append(offers, finding.Offer{Fix: fmt.Sprintf("Knit it once, on %v to %v", first, last),
+					Mend: finding.Always(edit.AreaEnds(section, i+1, first, last))})
 			}
 		}
-		offers = append(offers, fmt.Sprintf("knit it once, within %d needles", m.Columns))
-		f.Fix = words.Capital(strings.Join(offers, ", or "))
-		if f.Mend != nil { // the first offer is what the remedy does
-			offers[0], offers[1] = offers[1], offers[0]
-			f.Fix = words.Capital(strings.Join(offers, ", or "))
+		if len(offers) == 0 {
+			f.Fix = fmt.Sprintf("Draw it %d or %d wide, or knit it once, within %d needles", down, up, m.Columns)
+		} else {
+			f.Ways, f.Mend = offers, offers[0].Mend
+			var told []string
+			for _, o := range offers {
+				told = append(told, words.Small(o.Fix))
+			}
+			f.Fix = words.Capital(strings.Join(told, ", or "))
 		}
 		out = append(out, f)
 	}
@@ -60,16 +77,6 @@ func widths(pl *pass.Plan, section int, clash machine.Set) (out []finding.Findin
 				m.Columns)})
 	}
 	return out
-}
-
-// pad widens the chart by n columns of its first character, where the whole chart is
-// placed as it is drawn.
-func pad(a *piece.Area, n int) []edit.Change {
-	c := a.Chart
-	if a.Columns != [2]int{1, c.W} || a.Rows != [2]int{1, c.H} || len(a.Transform) > 0 {
-		return nil
-	}
-	return edit.Padded(c, n)
 }
 
 // patternsAll reports needles in work outside the areas where the card would select

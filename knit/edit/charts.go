@@ -78,12 +78,21 @@ func Cells(p *piece.Piece, cells []Cell, with func(*piece.Chart) rune) (changes 
 }
 
 // Padded widens a chart by n columns of its first character.
-func Padded(c *piece.Chart, n int) []Change {
+func Padded(p *piece.Piece, c *piece.Chart, n int) []Change {
 	rows := c.Rows()
 	for i := range rows {
 		rows[i] += strings.Repeat(string(c.Keys[0]), n)
 	}
-	return Put(Chart(c.Name).To("rows"), rows)
+	return append(Put(Chart(c.Name).To("rows"), rows), resized(p, c, c.W+n, c.H)...)
+}
+
+// Cropped keeps the first w columns of a chart; an area of the whole stays one.
+func Cropped(p *piece.Piece, c *piece.Chart, w int) []Change {
+	rows := c.Rows()
+	for i, row := range rows {
+		rows[i] = string([]rune(row)[:w])
+	}
+	return append(Put(Chart(c.Name).To("rows"), rows), resized(p, c, w, c.H)...)
 }
 
 // PlainRowOnTop adds a plain row above a lace chart that a section knits whole in an

@@ -61,6 +61,26 @@ type Finding struct {
 	// Mend works out the edit of the piece that Fix describes; nil where hands or a
 	// decision are needed. It is called only when somebody wants the edit.
 	Mend func() []edit.Change `json:"-"`
+
+	// Ways are the ways that Fix tells, where there are several: each is a decision of hers. Mend is the first.
+	Ways []Offer `json:"-"`
+}
+
+// Offer is a way to mend a finding: what it changes, and the edit.
+type Offer struct {
+	Fix  string
+	Mend func() []edit.Change
+}
+
+// Offers are all the ways to mend a finding by an edit.
+func (f *Finding) Offers() []Offer {
+	switch {
+	case len(f.Ways) > 0:
+		return f.Ways
+	case f.Mend != nil:
+		return []Offer{{f.Fix, f.Mend}}
+	}
+	return nil
 }
 
 // Remedy is the edit of the piece that Fix describes, empty where there is none.
