@@ -83,7 +83,8 @@ func TestMendedAlike(t *testing.T) {
 	if page = get(t, fmt.Sprintf(srv.URL+"/pieces/%d/prove", id)); !strings.Contains(page, "Mend all ") || before < 2 {
 		t.Fatalf("%d floats, and no press for all", before)
 	}
-	send(t, srv, fmt.Sprintf("/pieces/%d/fix", id), url.Values{"index": {strconv.Itoa(first)}, "code": {"float-long"}, "alike": {"1"}})
+	send(t, srv, fmt.Sprintf("/pieces/%d/fix", id), url.Values{"index": {strconv.Itoa(first)}, "code": {"float-long"},
+		"alike": {"1"}})
 	if n, _ := floats(); n != 0 {
 		t.Errorf("%d floats are left", n)
 	}

@@ -27,7 +27,8 @@ type Worded struct {
 // Right-side rows are read from right to left, wrong-side rows from left to right with
 // knit and purl exchanged, so that the chart shows the knit side; of rounds every one is read
 // as a right-side row. Rows without a label are right-side rows. "Row 2 and all WS rows" is
-// every row between the others. Groups repeat, "(k2tog, yo) 3 times" or "[yo, ssk] x2"; what
+// every row between the others. Numbers say the order: "Rows 2, 4 and 6" are three, alike; a row that is written twice,
+// or left out between others, is an error, and so are numbers on some rows only. Groups repeat, "(k2tog, yo) 3 times" or "[yo, ssk] x2"; what
 // stands between asterisks is drawn once. Errors name the row and every word that is not known.
 func ParseWorded(text string) (*Worded, error) {
 	w := &Worded{}
@@ -36,6 +37,7 @@ func ParseWorded(text string) (*Worded, error) {
 	var every [][]rune // the row that comes between all others, nil for one that is filled
 	var between rune
 	var unknown []string
+	var order rowOrder
 	for i, line := range strings.Split(text, "\n") {
 		line = strings.TrimSpace(line)
 		if line == "" || strings.HasPrefix(line, ";") {
@@ -66,9 +68,15 @@ func ParseWorded(text string) (*Worded, error) {
 			every, between = [][]rune{row}, p.across
 			continue
 		}
+		times, err := order.take(label, i+1, round)
+		if err != nil {
+			return nil, err
+		}
 		w.All = w.All || wrong || even
 		if p.across != 0 {
-			rows, fillers = append(rows, nil), append(fillers, p.across)
+			for range times {
+				rows, fillers = append(rows, nil), append(fillers, p.across)
+			}
 			continue
 		}
 		if len(row) == 0 {
@@ -77,7 +85,20 @@ func ParseWorded(text string) (*Worded, error) {
 		if !wrong {
 			slices.Reverse(row)
 		}
-		rows, fillers = append(rows, row), append(fillers, 0)
+		for range times {
+			rows, fillers = append(rows, row), append(fillers, 0)
+		}
+	}
+	at, err := order.sorted(w.All)
+	if err != nil {
+		return nil, err
+	}
+	if at != nil {
+		was, filled := rows, fillers
+		rows, fillers = make([][]rune, len(at)), make([]rune, len(at))
+		for k, from := range at {
+			rows[k], fillers[k] = was[from], filled[from]
+		}
 	}
 	if len(unknown) > 0 {
 		return nil, errors.New(unknownWords(unknown))
@@ -119,8 +140,83 @@ func ParseWorded(text string) (*Worded, error) {
 	return w, nil
 }
 
+// rowOrder is the numbers of rows as they are written, and the lines on which they are.
+type rowOrder struct {
+	numbers, lines []int
+	bare           int // a line with a row that has no number
+}
+
+// take notes the rows of a label: how many they are.
+func (o *rowOrder) take(label string, line int, round bool) (times int, err error) {
+	var list []int
+	if !numberless.MatchString(label) {
+		for _, m := range numberForm.FindAllStringSubmatch(label, -1) {
+			from, _ := strconv.Atoi(m[1])
+			to := from
+			if m[2] != "" {
+				to, _ = strconv.Atoi(m[2])
+			}
+			if from < 1 || to < from || to > chart.MaxHeight {
+				return 0, fmt.Errorf("line %d: rows %s to %s", line, m[1], m[2])
+			}
+			for n := from; n <= to; n++ {
+				list = append(list, n)
+			}
+		}
+	}
+	if len(list) == 0 {
+		o.bare = line
+		o.numbers, o.lines = append(o.numbers, 0), append(o.lines, line)
+		return 1, nil
+	}
+	for _, n := range list {
+		if n%2 != list[0]%2 && !round && !eitherForm.MatchString(label) {
+			return 0, fmt.Errorf("line %d: rows %d and %d are of the two sides; write them on lines of their own", line, list[0],
+				n)
+		}
+		o.numbers, o.lines = append(o.numbers, n), append(o.lines, line)
+	}
+	return len(list), nil
+}
+
+// sorted is the rows by their numbers: for each place which was written there; nil where none has a number. both: rows of
+// either side are written.
+func (o *rowOrder) sorted(both bool) (at []int, err error) {
+	for i := range o.numbers {
+		if o.numbers[i] > 0 {
+			at = append(at, i)
+		}
+	}
+	if len(at) == 0 {
+		return nil, nil
+	}
+	if o.bare > 0 {
+		return nil, fmt.Errorf("line %d: a row without a number, where others have one", o.bare)
+	}
+	slices.SortStableFunc(at, func(a, b int) int { return o.numbers[a] - o.numbers[b] })
+	step := 2
+	for _, i := range at {
+		if both || o.numbers[i]%2 != o.numbers[at[0]]%2 {
+			step = 1
+		}
+	}
+	for k := 1; k < len(at); k++ {
+		switch was, now := o.numbers[at[k-1]], o.numbers[at[k]]; {
+		case was == now:
+			return nil, fmt.Errorf("line %d: row %d is written already, on line %d", o.lines[at[k]], now, o.lines[at[k-1]])
+		case now != was+step:
+			return nil, fmt.Errorf("line %d: row %d comes after row %d; row %d is not written", o.lines[at[k]], now, was,
+				was+step)
+		}
+	}
+	return at, nil
+}
+
 var (
-	labelForm = regexp.MustCompile(
+	numberForm = regexp.MustCompile(`(\d+)(?:st|nd|rd|th)?(?:\s*(?:-|–|to)\s*(\d+))?`)
+	numberless = regexp.MustCompile(`^(?:all|every|rs|ws|right|wrong)\b[^\d]*$`)
+	eitherForm = regexp.MustCompile(`rs.*ws|ws.*rs`)
+	labelForm  = regexp.MustCompile(
 		`^(?i)((?:row|rnd|round|rs|ws|right|wrong|all|every|r\s*\d)[^:]*|\d+(?:st|nd|rd|th)?\s*(?:rows?|rnds?|rounds?)?[^:,]*)\s*:\s*(.*)$`)
 	wrongForm   = regexp.MustCompile(`\b(?:ws|wrong)\b`)
 	rightForm   = regexp.MustCompile(`\b(?:rs|right)\b`)
