@@ -186,7 +186,13 @@ func (s *Server) readPicture(c *gin.Context, data []byte, isPNG bool) (*brought,
 	defer s.pictures.give()
 	in := &brought{}
 	var colours []color.RGBA
-	if o.W == 0 && pw <= machine.MaxBed && isPNG {
+	var small image.Image
+	if o.W == 0 && isPNG && o.Crop.Empty() && !chart.CarriesKeys(data) {
+		small, _ = sketch.Enlarged(data)
+	}
+	if small != nil && small.Bounds().Dx() <= machine.MaxBed {
+		in.Chart, colours, err = chart.FromImage(small, nil)
+	} else if o.W == 0 && pw <= machine.MaxBed && isPNG {
 		in.Chart, colours, err = chart.FromPNG(data)
 		in.Keyed = chart.CarriesKeys(data)
 	} else {

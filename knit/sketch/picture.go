@@ -7,10 +7,11 @@ import (
 	"image"
 	"image/color"
 	_ "image/gif"  // pictures may be GIF,
-	_ "image/jpeg" // or JPEG
+	_ "image/jpeg" // JPEG,
 	"slices"
 
 	"golang.org/x/image/draw"
+	_ "golang.org/x/image/webp" // or WebP
 
 	"vindel/knit/chart"
 )
@@ -23,7 +24,7 @@ func PictureSize(data []byte) (w, h int, err error) {
 	}
 	conf, _, err := image.DecodeConfig(bytes.NewReader(data))
 	if err != nil {
-		return 0, 0, fmt.Errorf("not a PNG, JPEG or GIF picture: %w", err)
+		return 0, 0, fmt.Errorf("not a PNG, JPEG, GIF or WebP picture: %w", err)
 	}
 	if conf.Width < 1 || conf.Height < 1 || conf.Width*conf.Height > chart.MaxPicturePixels {
 		return 0, 0, fmt.Errorf("%d × %d pixels: a picture has at most %d in all", conf.Width, conf.Height,
@@ -31,6 +32,53 @@ func PictureSize(data []byte) (w, h int, err error) {
 	}
 	return conf.Width, conf.Height, nil
 }
+
+// Enlarged is the chart that a PNG shows where it is an exact enlargement of one pixel a stitch, and by how much: every
+// border between colours lies on a multiple of it. nil: it is none, or by so little that it may be a chart itself.
+func Enlarged(data []byte) (small image.Image, times int) {
+	if w, h, err := PictureSize(data); err != nil || w*h > mostEnlarged {
+		return nil, 0
+	}
+	src, _, err := image.Decode(bytes.NewReader(data))
+	if err != nil {
+		return nil, 0
+	}
+	b := src.Bounds()
+	gcd := func(a, b int) int {
+		for b > 0 {
+			a, b = b, a%b
+		}
+		return a
+	}
+	times = gcd(b.Dx(), b.Dy())
+	for y := 0; y < b.Dy() && times >= leastEnlarged; y++ {
+		for x := 0; x < b.Dx(); x++ {
+			at := src.At(b.Min.X+x, b.Min.Y+y)
+			if x%times != 0 && at != src.At(b.Min.X+x-1, b.Min.Y+y) {
+				times = gcd(times, x)
+			}
+			if y%times != 0 && at != src.At(b.Min.X+x, b.Min.Y+y-1) {
+				times = gcd(times, y)
+			}
+		}
+	}
+	if times < leastEnlarged || times == b.Dx() || times == b.Dy() {
+		return nil, 0
+	}
+	to := image.NewNRGBA(image.Rect(0, 0, b.Dx()/times, b.Dy()/times))
+	for y := range to.Rect.Dy() {
+		for x := range to.Rect.Dx() {
+			to.Set(x, y, src.At(b.Min.X+x*times, b.Min.Y+y*times))
+		}
+	}
+	return to, times
+}
+
+// leastEnlarged is how many pixels a stitch are no accident: few charts are of nothing but blocks so large.
+const leastEnlarged = 6
+
+// mostEnlarged bounds the pixels that are looked at one by one.
+const mostEnlarged = 4 << 20
 
 // Sampling is how a picture becomes a chart: W stitches wide, in so many yarns.
 // RowsPerStitch is how many rows are as tall as one stitch is wide, so that the motif keeps

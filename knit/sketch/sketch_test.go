@@ -2,9 +2,11 @@ package sketch_test
 
 import (
 	"bytes"
+	"encoding/base64"
 	"image"
 	"image/color"
 	"image/png"
+	"math/rand/v2"
 	"slices"
 	"strings"
 	"testing"
@@ -171,5 +173,52 @@ func TestSampling(t *testing.T) {
 		30, 100)})
 	if len(left.Keys) != 1 || left.H != 27 {
 		t.Errorf("the left third: %d colours, %d rows", len(left.Keys), left.H)
+	}
+}
+
+// TestEnlarged: a chart that comes ten pixels a stitch is read as that chart; a picture, one colour, and a chart that has
+// two pixels a block only, are no enlargements.
+func TestEnlarged(t *testing.T) {
+	rng := rand.New(rand.NewPCG(1, 2))
+	drawn := func(w, h, times int, keep func(x, y int) bool) []byte {
+		img := image.NewPaletted(image.Rect(0, 0, w*times, h*times), color.Palette{color.White, color.Black})
+		for y := range h * times {
+			for x := range w * times {
+				if keep(x/times, y/times) {
+					img.SetColorIndex(x, y, 1)
+				}
+			}
+		}
+		var b bytes.Buffer
+		if err := png.Encode(&b, img); err != nil {
+			t.Fatal(err)
+		}
+		return b.Bytes()
+	}
+	bits := make([]bool, 24*16)
+	for i := range bits {
+		bits[i] = rng.IntN(2) == 0
+	}
+	motif := func(x, y int) bool { return bits[y*24+x] }
+	for times, want := range map[int]bool{1: false, 2: false, 5: false, 6: true, 10: true} {
+		small, n := sketch.Enlarged(drawn(24, 16, times, motif))
+		if (small != nil) != want || want && (n != times || small.Bounds().Dx() != 24 || small.Bounds().Dy() != 16) {
+			t.Fatalf("%d pixels a stitch: %v, %d", times, small, n)
+		}
+		if !want {
+			continue
+		}
+		for i, bit := range bits {
+			if r, _, _, _ := small.At(i%24, i/24).RGBA(); (r == 0) != bit {
+				t.Fatalf("%d pixels a stitch: stitch %d", times, i)
+			}
+		}
+	}
+	if small, _ := sketch.Enlarged(drawn(24, 24, 10, func(int, int) bool { return true })); small != nil {
+		t.Error("one colour is an enlargement")
+	}
+	webp, _ := base64.StdEncoding.DecodeString("UklGRhoAAABXRUJQVlA4TA0AAAAvAAAAEAcQERGIiP4HAA==")
+	if w, h, err := sketch.PictureSize(webp); w != 1 || h != 1 || err != nil {
+		t.Errorf("WebP: %d × %d, %v", w, h, err)
 	}
 }
