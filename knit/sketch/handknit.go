@@ -171,8 +171,8 @@ func (o *rowOrder) take(label string, line int, round bool) (times int, err erro
 	}
 	for _, n := range list {
 		if n%2 != list[0]%2 && !round && !eitherForm.MatchString(label) {
-			return 0, fmt.Errorf("line %d: rows %d and %d are of the two sides; write them on lines of their own", line, list[0],
-				n)
+			return 0, fmt.Errorf("line %d: rows %d and %d are of the two sides; write them on lines of their own", line,
+				list[0], n)
 		}
 		o.numbers, o.lines = append(o.numbers, n), append(o.lines, line)
 	}
