@@ -25,8 +25,14 @@ var recipes = []string{
 // be worked out at once; many stop, as hers may. What the readers refuse is drawn again.
 func Piece(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
 	t.Helper()
+	return read(t, func() map[string]any { return randomTree(rng) })
+}
+
+// read draws files until one is read.
+func read(t testing.TB, draw func() map[string]any) (*edit.Document, *piece.Piece) {
+	t.Helper()
 	for range 1000 {
-		b, err := json.Marshal(randomTree(rng))
+		b, err := json.Marshal(draw())
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -46,7 +52,7 @@ func Piece(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
 // them is for hands to put right, or stops the piece.
 func Motif(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
 	t.Helper()
-	for range 1000 {
+	return read(t, func() map[string]any {
 		tree := randomTree(rng)
 		m := tree["machine"].(map[string]any)
 		m["profile"] = pick(rng, "card-preselect", "card-preselect", "card-preselect", "card-direct", "two-bed-pairs")
@@ -65,20 +71,8 @@ func Motif(t testing.TB, rng *rand.Rand) (*edit.Document, *piece.Piece) {
 				a["from"], a["to"] = at.String(), (at + machine.Needle(2+rng.IntN(10))).String()
 			}
 		}
-		b, err := json.Marshal(tree)
-		if err != nil {
-			t.Fatal(err)
-		}
-		if p, err := technique.Read(b); err == nil {
-			doc, err := edit.Parse(b)
-			if err != nil {
-				t.Fatal(err)
-			}
-			return doc, p
-		}
-	}
-	t.Fatal("of a thousand random files none is read")
-	return nil, nil
+		return tree
+	})
 }
 
 func pick[T any](rng *rand.Rand, list ...T) T { return list[rng.IntN(len(list))] }

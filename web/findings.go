@@ -4,16 +4,15 @@ import (
 	"context"
 	"fmt"
 	"net/http"
-	"slices"
 	"strconv"
 	"time"
 
 	"github.com/gin-gonic/gin"
 
-	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
-	"vindel/knit/technique"
+	"vindel/knit/weigh"
+	"vindel/knit/words"
 )
 
 // findingView is a finding as the pages show it. Index is its place in the list, by
@@ -43,7 +42,7 @@ func (d *opened) findings() (list []findingView) {
 		}
 		if f.Mend != nil && !told[f.Code] {
 			told[f.Code] = true
-			if v.Alike = alike(d.result.Findings, f.Code); v.Alike < 2 {
+			if v.Alike = weigh.Alike(d.result.Findings, f.Code); v.Alike < 2 {
 				v.Alike = 0
 			}
 		}
@@ -59,16 +58,6 @@ func (d *opened) findings() (list []findingView) {
 		list = append(list, v)
 	}
 	return list
-}
-
-// alike is how many findings of a kind have a remedy.
-func alike(list []finding.Finding, code finding.Code) (n int) {
-	for i := range list {
-		if list[i].Code == code && list[i].Mend != nil {
-			n++
-		}
-	}
-	return n
 }
 
 // findingList is the findings of a piece as every page lists them.
@@ -101,62 +90,28 @@ func (s *Server) fix(c *gin.Context) {
 			s.fail(c, inputError{fmt.Errorf("that finding is gone; the piece has changed meanwhile")})
 			return
 		}
+		ed := edit.Edit{Kind: edit.Mends}
 		if c.PostForm("alike") != "" {
-			changes, n, err := d.mendAlike(c.Request.Context(), fs[i].Code)
-			if err != nil {
-				s.fail(c, err)
-				return
-			}
-			s.change(c, d.stored.ID, edit.Edit{Kind: edit.Mends, Label: fmt.Sprintf("%d × %s", n, fs[i].Fix), Changes: changes})
-			return
+			ctx, cancel := context.WithTimeout(c.Request.Context(), mostAlike)
+			defer cancel()
+			ed.Changes, i, err = weigh.MendAlike(ctx, d.stored.Doc, d.result, fs[i].Code)
+			ed.Label = words.Count(i, "finding", "findings") + " of one kind mended"
+		} else if ways, way := fs[i].Offers(), number(c.PostForm("way"), 0); way >= 0 && way < len(ways) {
+			ed.Label, ed.Changes = ways[way].Fix, ways[way].Mend()
 		}
-		ways := fs[i].Offers()
-		way := number(c.PostForm("way"), 0)
-		if way < 0 || way >= len(ways) {
-			s.fail(c, inputError{fmt.Errorf("this one wants hands or a decision: %s", fs[i].Fix)})
-			return
+		switch {
+		case err != nil:
+			s.fail(c, err)
+		case len(ed.Changes) == 0:
+			s.fail(c, inputError{fmt.Errorf("this one wants hands or a decision")})
+		default:
+			s.change(c, d.stored.ID, ed)
 		}
-		s.change(c, d.stored.ID, edit.Edit{Kind: edit.Mends, Label: ways[way].Fix, Changes: ways[way].Mend()})
 	})
 }
 
 // mostAlike is how long findings of a kind are mended together; the button is there again for what is left.
 const mostAlike = 5 * time.Second
-
-// mendAlike mends findings of a kind one after another, each on the piece as the one before has left it, for as long as
-// there are fewer after each; n is how many that were.
-func (d *opened) mendAlike(ctx context.Context, code finding.Code) (all []edit.Change, n int, err error) {
-	doc, err := edit.Parse(d.stored.Doc)
-	if err != nil {
-		return nil, 0, err
-	}
-	list, begun := d.result.Findings, time.Now()
-	for left := alike(list, code); left > 0 && time.Since(begun) < mostAlike; {
-		i := slices.IndexFunc(list, func(f finding.Finding) bool { return f.Code == code && f.Mend != nil })
-		changes := list[i].Remedy()
-		if _, err := doc.Apply(changes); err != nil {
-			return nil, 0, err
-		}
-		p, err := technique.Piece(doc)
-		if err != nil {
-			return nil, 0, err
-		}
-		r, err := check.RunContext(ctx, p)
-		if err != nil {
-			return nil, 0, err
-		}
-		list = r.Findings
-		now := alike(list, code)
-		if now >= left {
-			break
-		}
-		all, n, left = append(all, changes...), n+1, now
-	}
-	if n == 0 {
-		return nil, 0, inputError{fmt.Errorf("these want hands or a decision")}
-	}
-	return all, n, nil
-}
 
 // answer follows an edit: the page again for htmx and plain forms, the new state for scripts.
 func (s *Server) answer(c *gin.Context, id int64) {

@@ -118,7 +118,9 @@ func (s *Placed) readLines(p *piece.Piece) (out []finding.Finding) {
 				}
 			}
 		}
-		l.Needles = l.Needles.And(s.transferable(1)) // end needles held to a policy stay
+		if sec.Options.EndsHeld() && !s.work.Empty() {
+			l.Needles = l.Needles.Minus(machine.SetOf(s.work.First(), s.work.Last()))
+		}
 		return l
 	}
 	at := newStacks(s.work, p.Machine.Lace == "combined")

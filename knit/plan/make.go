@@ -63,9 +63,15 @@ func MakeContext(ctx context.Context, p *piece.Piece) (*pass.Plan, error) {
 		k := &planner{Plan: &pass.Plan{Piece: p}, ctx: ctx, m: &p.Machine, tooMuch: tooMuch}
 		k.shape.starts = starts
 		pl, err := k.make()
-		if err == nil && k.tooMuch != tooMuch {
-			tooMuch = k.tooMuch
-			continue
+		if f := k.tooMuch; err == nil && f != tooMuch {
+			if tooMuch == nil || f.Section < tooMuch.Section || f.Section == tooMuch.Section && f.Rows[0] < tooMuch.Rows[0] {
+				tooMuch = f // the plan ends before it, and so what is found next lies lower
+				continue
+			}
+			k.Report(*f)
+			k.Stop(f.Section, max(f.Rows[0], 1))
+			k.Passes = nil
+			return pl, nil
 		}
 		if again := k.shape.seen; err == nil && len(again) > 0 && len(starts) < mostStarts {
 			starts = again // a row starts on another side than was thought

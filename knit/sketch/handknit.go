@@ -149,6 +149,7 @@ type rowOrder struct {
 // take notes the rows of a label: how many they are.
 func (o *rowOrder) take(label string, line int, round bool) (times int, err error) {
 	var list []int
+	label = besideNumber.ReplaceAllString(label, "")
 	if !numberless.MatchString(label) {
 		for _, m := range numberForm.FindAllStringSubmatch(label, -1) {
 			from, _ := strconv.Atoi(m[1])
@@ -214,9 +215,11 @@ func (o *rowOrder) sorted(both bool) (at []int, err error) {
 
 var (
 	numberForm = regexp.MustCompile(`(\d+)(?:st|nd|rd|th)?(?:\s*(?:-|–|to)\s*(\d+))?`)
-	numberless = regexp.MustCompile(`^(?:all|every|rs|ws|right|wrong)\b[^\d]*$`)
-	eitherForm = regexp.MustCompile(`rs.*ws|ws.*rs`)
-	labelForm  = regexp.MustCompile(
+	// what stands beside a row's number, with numbers that are none of rows: "(24 sts)", "of 8"
+	besideNumber = regexp.MustCompile(`\([^)]*\)|\[[^\]]*\]|\d+ *(?:sts|stitch(?:es)?)\b|\d+ +st\b|\bof \d+`)
+	numberless   = regexp.MustCompile(`^(?:all|every|rs|ws|right|wrong)\b[^\d]*$`)
+	eitherForm   = regexp.MustCompile(`rs.*ws|ws.*rs`)
+	labelForm    = regexp.MustCompile(
 		`^(?i)((?:row|rnd|round|rs|ws|right|wrong|all|every|r\s*\d)[^:]*|\d+(?:st|nd|rd|th)?\s*(?:rows?|rnds?|rounds?)?[^:,]*)\s*:\s*(.*)$`)
 	wrongForm   = regexp.MustCompile(`\b(?:ws|wrong)\b`)
 	rightForm   = regexp.MustCompile(`\b(?:rs|right)\b`)

@@ -84,6 +84,7 @@ func TestWorded(t *testing.T) {
 			`s2kp, sk2p, and on wrong-side rows p2tog, ssp; nor are "1" in line 1, "bar" in line 2`},
 		{"Row 1: k2, yo, k2tog\nRows 2, 4: purl\nRow 3: k4", ".... .... .... /o.."},
 		{"Row 3: yo, k2tog\nRow 1: k2\nRow 2 and 4: purl", ".. /o .. .."},
+		{"Row 1 (RS, 3 sts): k3\nRow 2 (WS) 3 sts: p3\nRow 3 of 4: k3\nRow 4 [3 stitches]: p3", "... ... ... ..."},
 		{"Rnds 1-3: yo, k2tog", "/o /o /o"},
 		{"Row 1: k2\nRow 3: yo, k2tog", "/o .."},
 		{"Row 1: k2\nRow 1: k2", "line 2: row 1 is written already, on line 1"},

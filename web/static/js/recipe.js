@@ -29,7 +29,6 @@ function begin() {
     words().value = draft;
     send();
   }
-  kept();
   fit();
   under();
   mark(lineNow());
