@@ -137,11 +137,11 @@ func TestRecipeDesk(t *testing.T) {
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1"))
 	b.until(`document.getElementById("recipe-words")?.value.endsWith("hold stons")`)
 	b.until(`document.querySelector(".fault-list")?.innerText.includes("line 7, column 6")`)
-	b.until(`!document.getElementById("recipe-draft").hidden`) // the draft can be thrown away, for good
+	// The draft can be thrown away, for good.
 	draft, stored := ask[string](b, `document.getElementById("recipe-words").value`), ask[string](b,
 		`document.getElementById("recipe-words").defaultValue`)
 	b.do(chromedp.Click("#recipe-stored"))
-	b.until(`document.getElementById("recipe-draft").hidden && !document.querySelector(".fault-list li")`)
+	b.until(`!document.querySelector(".fault-list li")`)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1"))
 	b.until(`document.getElementById("recipe-words")?.dataset.begun`)
 	if got := ask[string](b, `document.getElementById("recipe-words").value`); got != stored || got == draft {
@@ -150,7 +150,7 @@ func TestRecipeDesk(t *testing.T) {
 	b.key("e")
 	b.until(`document.activeElement.id === "recipe-words"`)
 	write(draft)
-	b.until(`!document.getElementById("recipe-draft").hidden`)
+	b.until(`!!document.getElementById("recipe-stored")`)
 	b.do(chromedp.Navigate(srv.URL + "/pieces/1"))
 	b.until(`document.getElementById("recipe-words")?.value.endsWith("hold stons")`)
 	b.key("e")

@@ -34,11 +34,6 @@ function begin() {
   mark(lineNow());
 }
 
-// kept shows whether what stands here is not what is stored, once the server has answered.
-function kept() {
-  $("recipe-draft").hidden = localStorage.getItem(draftKey()) === null || words().value === words().defaultValue;
-}
-
 // stored throws away what was typed.
 function stored() {
   localStorage.removeItem(draftKey());
@@ -146,7 +141,6 @@ async function send() {
       localStorage.removeItem(draftKey());
       words().defaultValue = text;
     }
-    kept();
     under();
     mark(lineNow());
   } catch {
