@@ -2,9 +2,12 @@ package beside
 
 import (
 	"fmt"
+	"slices"
 
 	"vindel/knit/fabric"
 	"vindel/knit/machine"
+	"vindel/knit/pass"
+	"vindel/knit/step"
 	"vindel/knit/words"
 )
 
@@ -12,6 +15,20 @@ import (
 type Word struct {
 	Text   string
 	Strong bool
+}
+
+// brought is the needles that the reader has brought forward before pass i; put: fingers then put some of them back, or
+// others beside them.
+func brought(pl *pass.Plan, i int) (came machine.Set, put bool) {
+	now := &pl.Passes[i]
+	if i == 0 || now.Recipe > 0 || pl.Piece.Machine.School != machine.Preselect {
+		return machine.Set{}, false
+	}
+	put = slices.ContainsFunc(now.Before, func(st pass.Step) bool {
+		return st.Bed() == machine.Main && (st.Do() == step.DoPushBack || st.Do() == step.DoBringForward)
+	})
+	came = pl.Passes[i-1].Main().Sets.And(now.Main().AtWork)
+	return came, put && came != now.Main().Select
 }
 
 // see says what stands before the knitter if all is well, hands' work done.
@@ -24,6 +41,10 @@ func see(f *fabric.Fabric, i int) (list []Word) {
 		list = append(list, Word{fmt.Sprintf(format, a...), strong})
 	}
 	say(false, "You should see ")
+	if came, put := brought(pl, i); put {
+		say(true, "%s %s", words.Count(came.Len(), "needle", "needles"), m.Word("forward"))
+		say(false, " first, and once the steps are done ")
+	}
 	if now.Recipe > 0 {
 		var empty, doubled [2]machine.Set
 		if f.Stands != nil {

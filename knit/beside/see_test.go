@@ -186,3 +186,24 @@ func TestStands(t *testing.T) {
 		}
 	}
 }
+
+// TestSeenBefore: where fingers set right what the card has brought, what stands before them is said, and what after.
+func TestSeenBefore(t *testing.T) {
+	seen := func(from, to string) string {
+		pl := plan.Make(piecetest.New(t, "card-preselect", from, to, []string{"#..#"}, piecetest.Area("from", "L2"),
+			piecetest.Area("to", "R2"), piecetest.Area("first", "L2"), piecetest.Before(2, "A")))
+		text := ""
+		for _, w := range beside.Before(technique.Prove(pl), 2).See {
+			text += w.Text
+		}
+		return text
+	}
+	for _, c := range [][3]string{
+		{"L30", "R30", "You should see 6 needles forward first, and once the steps are done 2 needles forward, 58 at rest"},
+		{"L20", "R20", "You should see 2 needles forward, 38 at rest"},
+	} {
+		if got := seen(c[0], c[1]); !strings.HasPrefix(got, c[2]) {
+			t.Errorf("%s to %s: %s", c[0], c[1], got)
+		}
+	}
+}

@@ -540,3 +540,35 @@ func TestHungAgain(t *testing.T) {
 		t.Errorf("nobody misses the stitch of L4: %v", f.Faults)
 	}
 }
+
+// TestSecondWaits: where stitches of the second bed wait for the other part, its carriage is set to pass them by before
+// the first pass over them, whether the part works the second bed or not; nobody told, it is found wrong.
+func TestSecondWaits(t *testing.T) {
+	for _, second := range []bool{true, false} {
+		part := map[string]any{"technique": "plain", "rows": 6}
+		if second {
+			part["second"] = "every"
+		}
+		p := piecetest.New(t, "two-bed-pairs", "L10", "R10", []string{"#."},
+			piecetest.Set("/sections", []any{map[string]any{"technique": "plain", "rows": 4, "second": "every"}, part}),
+			piecetest.Set("/shape", []any{map[string]any{"split": 5, "left": "L1", "right": "R1"}}))
+		pl := plan.Make(p)
+		if f := technique.Prove(pl); !f.Matches() {
+			t.Fatalf("%v: %s %v", second, f.First, f.Faults)
+		}
+		at := slices.IndexFunc(pl.Passes, func(q pass.Pass) bool {
+			return slices.ContainsFunc(q.Before, func(st pass.Step) bool { return step.Is[step.Wait](st.Step) })
+		})
+		told := func(st pass.Step) bool {
+			set, ok := st.Step.(step.Cams)
+			return ok && set.Bed() == machine.Second && set.Lever&step.Holding != 0
+		}
+		if at < 0 || !slices.ContainsFunc(pl.Passes[at].Before, told) {
+			t.Fatalf("%v: nobody is told\n%s", second, pl)
+		}
+		pl.Passes[at].Before = slices.DeleteFunc(pl.Passes[at].Before, told)
+		if f := technique.Prove(pl); len(f.Faults) == 0 {
+			t.Errorf("%v: not set, and nothing is wrong", second)
+		}
+	}
+}
