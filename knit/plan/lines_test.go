@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/knit/beside"
 	"vindel/knit/card"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
@@ -270,6 +271,10 @@ func TestLaceEnds(t *testing.T) {
 		if f := technique.Prove(pl); !f.Matches() {
 			t.Errorf("%s: %s %v", c.ends, f.First, f.Faults)
 		}
+		if said := strings.Join(beside.Restore(pl, 3), "; "); strings.Contains(said, "lace carriage: end-needle switch on") !=
+			(c.ends == "auto" && c.has) {
+			t.Errorf("%s: after a pause %s", c.ends, said)
+		}
 		for i := range pl.Passes {
 			pl.Passes[i].Before = slices.DeleteFunc(pl.Passes[i].Before, func(st pass.Step) bool {
 				turned, ok := st.Step.(step.Switch)
@@ -278,6 +283,29 @@ func TestLaceEnds(t *testing.T) {
 		}
 		if f := technique.Prove(pl); len(f.Faults) == 0 {
 			t.Errorf("%s: nobody keeps the end back, and nothing is wrong", c.ends)
+		}
+	}
+}
+
+// TestLineEnds: lace that is given as lines moves its end needles only where no policy holds them.
+func TestLineEnds(t *testing.T) {
+	for _, ends := range []string{"off", "auto", "hand"} {
+		lines := []any{map[string]any{"row": "......", "memo": map[string]any{"knit": 2}}, map[string]any{"row": "#....."}}
+		pl := plan.Make(piecetest.New(t, "card-preselect", "L6", "R6", []string{"......"},
+			piecetest.Set("/charts/c", map[string]any{"side": "purl", "legend": map[string]any{}, "lines": lines}),
+			piecetest.Set("/sections/0/technique", "lace"), piecetest.Set("/options", map[string]any{"end_needles": ends})))
+		moved := machine.Set{}
+		for i := range pl.Passes {
+			if p := &pl.Passes[i]; p.Main().Setting.Moves {
+				moved = moved.Or(p.Main().Select)
+			}
+		}
+		want := machine.SetOf(-6, 0)
+		if ends != "off" {
+			want = machine.SetOf(0)
+		}
+		if f := technique.Prove(pl); moved != want || f.Matches() != (ends != "off") { // else it is carried off
+			t.Errorf("%s: %v are moved, %s %v %v", ends, moved, f.First, f.Faults, pl.Findings)
 		}
 	}
 }

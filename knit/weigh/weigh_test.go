@@ -8,6 +8,7 @@ import (
 
 	"vindel/knit/check"
 	"vindel/knit/edit"
+	"vindel/knit/finding"
 	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 	"vindel/knit/weigh"
@@ -140,4 +141,24 @@ func must[T any](v T, err error) T {
 		panic(err)
 	}
 	return v
+}
+
+// TestMendAlikeEnds: a remedy that mends nothing is tried once, and not taken.
+func TestMendAlikeEnds(t *testing.T) {
+	doc := piecetest.Document(t, "card-preselect", "L24", "R24", []string{"#...........", "............", "..........#."},
+		piecetest.Set("/limits", map[string]any{"float": 4}))
+	r := check.Run(must(technique.Piece(doc)))
+	for i := range r.Findings {
+		if f := &r.Findings[i]; f.Code == finding.FloatLong {
+			if all, n, err := weigh.MendAlike(t.Context(), doc.JSON(), r, f.Code); n != 2 || len(all) == 0 || err != nil {
+				t.Errorf("%d mended, %v, %v", n, all, err)
+			}
+			r.Findings[i].Mend = finding.Always(edit.Put(edit.Member("name"), "another"))
+			if all, n, err := weigh.MendAlike(t.Context(), doc.JSON(), r, f.Code); n != 0 || len(all) > 0 || err != nil {
+				t.Errorf("of no use, and %d mended: %v, %v", n, all, err)
+			}
+			return
+		}
+	}
+	t.Error("nothing floats")
 }
