@@ -90,28 +90,55 @@ func ReadBack(pl *pass.Plan, section int) Held {
 	asKeyed := func(name string, area int) bool {
 		return slices.Contains(switched, step.Console{Switch: name, Area: area, On: true})
 	}
+	var laid keyedAreas
 	return func(line int, on Turned) machine.Set {
 		if on == nil {
 			on = asKeyed
 		}
-		return w.brings(m, line, on)
+		return w.brings(m, line, on, &laid)
 	}
 }
 
+// keyedAreas is the areas of a table as the console lays them: each drawing's part, after what is switched on.
+type keyedAreas []struct {
+	turns []string
+	cells chart.Grid
+}
+
+// lay lays an area (from 0) anew where its switches stand otherwise than before.
+func (k *keyedAreas) lay(p *Panel, i int, on Turned) (cells chart.Grid, filled uint8) {
+	if *k == nil {
+		*k = make(keyedAreas, len(p.Areas))
+	}
+	a, was := &p.Areas[i], &(*k)[i]
+	turns := slices.DeleteFunc(slices.Clone(chart.Transforms), func(t string) bool { return !on(t, 0) && !on(t, i+1) })
+	if was.cells.W == 0 || !slices.Equal(turns, was.turns) {
+		was.turns = turns
+		was.cells = p.Drawings[a.Drawing-1].Bits.Cut(a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1]).Transform(turns)
+	}
+	if slices.Contains(turns, "invert") {
+		return was.cells, 0
+	}
+	return was.cells, 1
+}
+
 // brings is what a console brings forward on a line that has been keyed so.
-func (w *Program) brings(m *machine.Profile, line int, on Turned) (out machine.Set) {
+func (w *Program) brings(m *machine.Profile, line int, on Turned, laid *keyedAreas) (out machine.Set) {
 	p := w.Panel
 	if p == nil {
-		bits := w.Bits
-		if on("mirror", 0) {
-			bits = bits.Mirror()
-		}
+		mirrored := on("mirror", 0)
 		for n := range m.Bed.All().All() {
 			x := int(n - w.First)
 			if w.Repeats {
-				x = mod(x, bits.W)
+				x = mod(x, w.Bits.W)
 			}
-			if x >= 0 && x < bits.W && bits.At(x, line-1) == 1 {
+			if x < 0 || x >= w.Bits.W {
+				continue
+			}
+			if mirrored {
+				x = w.Bits.W - 1 - x
+			}
+			if w.Bits.At(x, line-1) == 1 {
 				out.Add(n)
 			}
 		}
@@ -120,12 +147,7 @@ func (w *Program) brings(m *machine.Profile, line int, on Turned) (out machine.S
 	y := (line - 1) % p.Lines
 	for i := range p.Areas { // one over another
 		a := &p.Areas[i]
-		turns := slices.DeleteFunc(slices.Clone(chart.Transforms), func(t string) bool { return !on(t, 0) && !on(t, i+1) })
-		cells := p.Drawings[a.Drawing-1].Bits.Cut(a.Columns[0], a.Columns[1], a.Rows[0], a.Rows[1]).Transform(turns)
-		hole := uint8(1)
-		if slices.Contains(turns, "invert") {
-			hole = 0
-		}
+		cells, hole := laid.lay(p, i, on)
 		row := y
 		if !a.Blank {
 			row %= cells.H
@@ -133,11 +155,14 @@ func (w *Program) brings(m *machine.Profile, line int, on Turned) (out machine.S
 		if row >= cells.H {
 			continue
 		}
+		out = out.Minus(machine.Range(a.From, a.To))
+		bits, x := cells.Row(row), mod(int(a.From-a.Anchor), cells.W)
 		for n := a.From; n <= a.To; n++ {
-			if cells.At(mod(int(n-a.Anchor), cells.W), row) == hole {
+			if bits[x] == hole {
 				out.Add(n)
-			} else {
-				out = out.Minus(machine.SetOf(n))
+			}
+			if x++; x == cells.W {
+				x = 0
 			}
 		}
 	}

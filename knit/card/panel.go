@@ -225,14 +225,14 @@ func drawings(m *machine.Profile, areas []piece.Area) (*Panel, []laid) {
 		}
 		p.Areas = append(p.Areas, one)
 	}
-	heights := map[int]int{}
+	as := make([]laid, len(p.Areas)) // by area of the section
 	for i := range p.Areas {
-		heights[p.Areas[i].Area] = p.lay(&p.Areas[i]).cells.H
+		as[i] = p.lay(&p.Areas[i])
 	}
-	slices.SortStableFunc(p.Areas, func(a, b PanelArea) int { return heights[b.Area] - heights[a.Area] })
+	slices.SortStableFunc(p.Areas, func(a, b PanelArea) int { return as[b.Area-1].cells.H - as[a.Area-1].cells.H })
 	lays := make([]laid, len(p.Areas))
 	for i := range p.Areas {
-		lays[i] = p.lay(&p.Areas[i])
+		lays[i] = as[p.Areas[i].Area-1]
 	}
 	return p, lays
 }
@@ -316,8 +316,14 @@ func (p *Panel) fill(pl *pass.Plan, section int, lays []laid) (why string) {
 			}
 			d := a.Drawing - 1
 			row, bits := l.cells.Row(y), p.Drawings[d].Bits.Cells
+			at, x := on.First(), mod(int(on.First()-a.Anchor), len(row)) // a needle, and its column
 			for n := range on.All() {
-				id, bit := row[mod(int(n-a.Anchor), len(row))], l.invert
+				for ; at < n; at++ {
+					if x++; x == len(row) {
+						x = 0
+					}
+				}
+				id, bit := row[x], l.invert
 				if line.Has(n) {
 					bit ^= 1
 				}

@@ -112,9 +112,14 @@ func (w *Program) flatten(pl *pass.Plan) {
 		w.First = s.Section.Areas[0].First
 	}
 	w.Bits = chart.NewMat[uint8](width, len(list))
+	columns := make([]int, machine.MaxBed) // by needle
+	for i := range columns {
+		columns[i] = mod(i-machine.MaxBed/2-int(w.First), width)
+	}
 	for l, line := range list {
+		row := w.Bits.Row(l)
 		for n := range line.And(work[l]).All() {
-			w.Bits.Set(mod(int(n-w.First), width), l, 1)
+			row[columns[n+machine.MaxBed/2]] = 1
 		}
 	}
 }

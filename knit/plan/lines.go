@@ -368,8 +368,12 @@ func (k *planner) selected(p, next *pass.Pass, sets machine.Set) {
 }
 
 // comes is every needle of the bed that a line of a section's card or program brings forward, as it is printed or keyed:
-// a card goes on beside the areas (rules 6, The reader selects what is punched).
+// a card goes on beside the areas (rules 6, The reader selects what is punched). A program is keyed for all needles at
+// work; only a shape has others there from one row to the next.
 func (k *planner) comes(section, line int) machine.Set {
+	if !k.m.HasCard() && k.Piece.Shape == nil {
+		return k.Programs[section-1][line-1]
+	}
 	if k.printed == nil {
 		k.printed, k.brought = make([]card.Held, len(k.Programs)), map[[2]int]machine.Set{}
 	}
