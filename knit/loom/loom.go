@@ -232,6 +232,7 @@ func (l *Loom) Go(p *pass.Pass) {
 	l.yarnOfEdges(p)
 	p.Before = append(p.Before, fingers...)
 	l.chooseByHand(p)
+	l.loopsBehind(p)
 	p.Counter, p.Run = l.counter, l.run
 	if lace {
 		l.laceAt = p.Dir

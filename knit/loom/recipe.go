@@ -112,6 +112,9 @@ func (l *Loom) caught(p *pass.Pass) machine.Set {
 // Holding is the needles of either bed that hold a loop, or are at work, as a section works them.
 func (l *Loom) Holding() (main, second machine.Set) { return l.second.main, l.second.holds }
 
+// Bare is the needles of the second bed that are in work and have nothing yet.
+func (l *Loom) Bare() machine.Set { return l.second.bare }
+
 // Forward is the needles of either bed that were chosen by hand and still stand forward.
 func (l *Loom) Forward() [2]machine.Set { return [2]machine.Set{l.standing, l.second.forward} }
 
@@ -182,7 +185,7 @@ func (l *Loom) Left(fed recipe.Pair, hangs [64]machine.Side, sizes [2]string, ma
 	}
 	copy(l.yarns.side[:], hangs[:])
 	l.size, l.second.size = sizes[0], sizes[1]
-	l.second.main, l.second.holds = main, second
+	l.second.main, l.second.holds, l.second.bare = main, second, machine.Set{}
 	l.second.pitched = pitch != l.Piece.Second.Pitch
 	l.second.racked = rack != l.Piece.Second.Rack || l.second.pitched
 	l.standing, l.second.forward = forward[machine.Main], forward[machine.Second]

@@ -14,7 +14,8 @@ import (
 
 // secondBed is how the second bed stands after the pass sent last.
 type secondBed struct {
-	holds   machine.Set // needles with a loop
+	holds   machine.Set // needles with a loop, or in work without one
+	bare    machine.Set // of those, the ones that have nothing yet
 	main    machine.Set // of the main bed, likewise
 	size    string
 	forward machine.Set // left standing forward by a recipe
@@ -103,17 +104,21 @@ func (l *Loom) changeBeds(p *pass.Pass, second machine.Set) {
 		b.holds, b.main = b.holds.Or(back), b.main.Minus(gone)
 	}
 	if left := b.holds.Minus(second); !left.Empty() {
+		moved := left.Minus(b.bare)
+		b.bare = b.bare.Minus(left)
 		b.holds, b.main = b.holds.Minus(left), b.main.Or(lie.OnMain(left).And(work))
 		l.shape.behind = l.shape.behind.Minus(left) // nothing waits there any more
 		var onto machine.Set
 		hang := l.beforeEdges(p)
-		for n := range left.All() {
+		for n := range moved.All() {
 			if to, ok := pass.Nearest(hang, lie.Left(n)); ok {
 				onto.Add(to)
 			}
 		}
-		away := step.On(machine.Second, left)
-		p.Add(step.Across{At: away, Onto: onto, Tool: 1}, step.ToOut{At: away}) // else its carriage casts on there
+		if !moved.Empty() {
+			p.Add(step.Across{At: step.On(machine.Second, moved), Onto: onto, Tool: 1})
+		}
+		p.Add(step.ToOut{At: step.On(machine.Second, left)}) // else its carriage casts on there
 	}
 	if bare := work.Minus(b.main); !bare.Empty() {
 		y := p.Yarn(1)
@@ -157,6 +162,7 @@ func (l *Loom) castOnBehind(p *pass.Pass) {
 	}
 	if len(l.Plan.Passes) > 1 || l.begun { // in mid-piece the next pass that knits them makes their first loops
 		p.Add(step.Enter{At: step.On(machine.Second, bare)})
+		l.second.bare = l.second.bare.Or(bare)
 	} else {
 		y := p.Yarn(1)
 		if y == 0 {
@@ -168,6 +174,18 @@ func (l *Loom) castOnBehind(p *pass.Pass) {
 	if wait := p.Second().Hold.And(bare); !wait.Empty() && l.Piece.Shape != nil { // those behind what waits
 		p.Add(step.HoldEdge{Edge: step.Edge{At: step.On(machine.Second, wait), Due: step.WithYarn}})
 		l.shape.behind = l.shape.behind.Or(wait)
+	}
+}
+
+// loopsBehind notes which needles of the second bed have their first loops once a pass is made.
+func (l *Loom) loopsBehind(p *pass.Pass) {
+	if l.second.bare.Empty() {
+		return
+	}
+	for g := range p.Groups() {
+		if g.Bed == machine.Second && g.Action.Takes() && g.Yarn != 0 {
+			l.second.bare = l.second.bare.Minus(g.Needles)
+		}
 	}
 }
 

@@ -358,6 +358,12 @@ func (h *heaps) CastOn(bed machine.BedNo, on machine.Set, y piece.YarnNo) {
 
 func (h *heaps) CastOnEdge(bed machine.BedNo, on machine.Set, y piece.YarnNo) { h.CastOn(bed, on, y) }
 
+func (h *heaps) Enter(bed machine.BedNo, on machine.Set) {
+	for n := range on.All() {
+		h.on[bed][n] = []piece.YarnNo{}
+	}
+}
+
 func (h *heaps) Across(from machine.BedNo, on machine.Set) {
 	lie := machine.Across{Shift: h.now.Shift, Pitch: h.now.Pitch}
 	for n := range on.All() {

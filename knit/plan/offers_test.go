@@ -152,3 +152,25 @@ func TestFirstLoops(t *testing.T) {
 		}
 	}
 }
+
+// TestBareBehind: needles that have come into work, and never knitted, have no stitches that could go across.
+func TestBareBehind(t *testing.T) {
+	for rows, want := range map[int]int{1: 5, 2: 11} {
+		p := piecetest.New(t, "two-bed-pairs", "L6", "R6", []string{"#."}, piecetest.Set("/sections", []any{
+			map[string]any{"technique": "plain", "rows": 2},
+			map[string]any{"technique": "plain", "rows": rows, "second": "birdseye"},
+			map[string]any{"technique": "plain", "rows": 2}}))
+		pl := plan.Make(p)
+		moved := -1
+		for i := range pl.Passes {
+			for _, st := range pl.Passes[i].Before {
+				if step.Is[step.Across](st.Step) {
+					moved = st.Needles().Len()
+				}
+			}
+		}
+		if f := technique.Prove(pl); moved != want || !f.Matches() {
+			t.Errorf("%d rows: %d go across, %s %v", rows, moved, f.First, f.Faults)
+		}
+	}
+}

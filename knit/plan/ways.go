@@ -279,7 +279,7 @@ func (k *planner) endPiece(part piece.Part) {
 	if n := len(k.Passes); n > 0 && k.Passes[n-1].Yarn(1) != 0 {
 		y = k.Passes[n-1].Yarn(1)
 	}
-	k.outside(pass.EndID, endText(k.Piece, e, main, second, y), part)
+	k.outside(pass.EndID, endText(k.Piece, e, main, second.Minus(k.loom.Bare()), y), part)
 }
 
 // holding is what both beds hold after all that is planned.
