@@ -60,6 +60,9 @@ func drawGrid(pen pen, next func(), p *piece.Piece, g Grid, on Sheet) {
 			pen.text(gridLeft, 10, 4.6, -1, false, ink, title)
 			pen.text(on.Width-8, 10, 3.4, 1, false, soft, fmt.Sprintf("sheet %d", sheet))
 			about := fmt.Sprintf("A stitch is %.2f × %.2f mm", p.StitchMM(), p.RowMM())
+			if p.Assumed() {
+				about += ", assumed"
+			}
 			if scale != 1 {
 				about += fmt.Sprintf("; the cells are %g times as large", scale)
 			}

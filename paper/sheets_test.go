@@ -11,6 +11,7 @@ import (
 	"strings"
 	"testing"
 
+	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
@@ -90,6 +91,7 @@ func TestChartPaper(t *testing.T) {
 		}
 	}
 	wide := piecetest.New(t, "card-direct", "L12", "R12", []string{strings.Repeat("#..", 30)})
+	wide.Gauge = piece.Gauge{Stitches: 100 / 4.5, Rows: 30}
 	pdf, err := paper.GridPDF(wide, paper.Grid{Chart: wide.Charts["c"]}, paper.Sheets[1])
 	if n := bytes.Count(pdf, []byte("/Type /Page\n")); err != nil || n != 3 {
 		t.Errorf("90 stitches of 4.5 mm: %d sheets, %v", n, err)

@@ -53,7 +53,7 @@ func (d *opened) measureView(in units) *measureView {
 	v := &measureView{ID: d.stored.ID, Size: fmt.Sprintf("%.0f × %.0f mm", m.WidthMM, m.HeightMM), Inch: bool(in),
 		Stitches: m.Stitches, Rows: m.Rows,
 		By: map[string]string{"swatch": "by the swatch", "gauge": "by the gauge that is typed on Place",
-			"pitch": "as it lies on the needles: no swatch is known"}[m.Basis],
+			"assumed": "assumed: no swatch is known"}[m.Basis],
 		Margin: measured(100 * p.Options.Margin)}
 	if in {
 		v.Size = in.size(m.WidthMM) + " × " + in.size(m.HeightMM)

@@ -100,7 +100,7 @@ func TestMeasurePage(t *testing.T) {
 			}
 		}
 	}
-	shows("/prepare", "481 × 260 mm , as it lies on the needles", "Weigh a swatch")
+	shows("/prepare", "370 × 189 mm , assumed: no swatch is known", "Weigh a swatch")
 	set := func(path, value string) {
 		t.Helper()
 		send(t, srv, at+"/field", url.Values{"path": {path}, "value": {value}, "kind": {"measure"}})

@@ -42,6 +42,7 @@ type placeView struct {
 	Sections []sectionView
 	Ends     []endsView
 	Wish     wishView
+	Assumed  assumedView
 	Shaped   bool
 	BySwatch string // the gauge that the swatch gives; what is typed as a gauge does not count beside it
 	Sampler  bool   // it is one: there is a page for what its samples measured
@@ -169,7 +170,7 @@ func (s *Server) place(c *gin.Context) {
 		if g := p.Swatch.Gauge(); g.Stitches > 0 || g.Rows > 0 {
 			v.BySwatch = fmt.Sprintf("%s stitches and %s rows in 10 cm", orNone(p.Gauge.Stitches), orNone(p.Gauge.Rows))
 		}
-		v.Findings = d.keyed()
+		v.Findings, v.Assumed = d.keyed(), d.assumed()
 		low, high := p.Ends()
 		x := func(n machine.Needle) float64 { // the left edge of a needle's place
 			return 1000 * float64(n-p.Machine.Bed.First()) / float64(p.Machine.Bed)
@@ -229,13 +230,26 @@ func measured(n float64) string {
 	return strconv.FormatFloat(math.Round(n*100)/100, 'f', -1, 64)
 }
 
-// centimetres is how wide so many stitches are: by the swatch, or on the needles.
+// centimetres is how wide so many stitches are: by the swatch, or assumed, which it says.
 func (d *opened) centimetres(n int) string {
 	words := fmt.Sprintf("%.0f cm", float64(n)*d.piece.StitchMM()/10)
 	if d.piece.Gauge.Stitches == 0 {
-		words += " on the needles"
+		words += ", assumed"
 	}
 	return words
+}
+
+// assumedView says by which gauge sizes are assumed, with the way to a swatch; the zero one is of a piece with a swatch.
+type assumedView struct {
+	ID int64
+	By string
+}
+
+func (d *opened) assumed() (v assumedView) {
+	if p := d.piece; p.Assumed() {
+		v = assumedView{d.stored.ID, fmt.Sprintf("%.0f stitches and %.0f rows in 10 cm", 100/p.StitchMM(), 100/p.RowMM())}
+	}
+	return v
 }
 
 func ticks(p *piece.Piece, x func(machine.Needle) float64) (list []tick) {
@@ -315,6 +329,9 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 		Size: sec.Size, Yarn: p.YarnID(sec.Yarn), Colour: p.Yarns[sec.RowYarn(1)-1].Colour,
 		First: no == 1, Last: no == len(p.Sections), Charts: chartNames(p)}
 	v.CM = fmt.Sprintf("%.0f cm", float64(placed.Rows*coursesOf(p, sec))*p.RowMM()/10)
+	if p.Gauge.Rows == 0 {
+		v.CM += ", assumed"
+	}
 	v.Rail, v.Changes = beside.SectionWords(d.result.Plan, no)
 	if len(sec.Areas) > 0 {
 		v.Choices = techniqueWords()

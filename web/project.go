@@ -52,6 +52,7 @@ type projectView struct {
 type projectPart struct {
 	ID           int64
 	Name, Size   string
+	Assumed      assumedView
 	Outline      *outlineView
 	Passes, Done int
 	Percent      int
@@ -188,6 +189,7 @@ func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Pro
 		}
 		wide, tall := o.Size()
 		one.Size = fmt.Sprintf("%.0f × %.0f mm, %d stitches cast on, %d rows", wide, tall, d.piece.Work().Len(), o.Rows)
+		one.Assumed = d.assumed()
 		next := one.Done
 		if next == 0 {
 			next = -1
@@ -201,7 +203,7 @@ func (s *Server) projectView(c *gin.Context, stored store.Project, p project.Pro
 		g := d.piece.Gauge
 		key := fmt.Sprintf("%.4g × %.4g in 10 cm", g.Stitches, g.Rows)
 		if g.Stitches == 0 {
-			key = "no swatch"
+			key = "no swatch, sizes assumed"
 		} else {
 			v.Swatch = append(v.Swatch, piece.Word{Value: fmt.Sprint(part.Piece), Text: one.Name + ": " + key})
 		}

@@ -29,6 +29,7 @@ type proveView struct {
 	Eyelets  int
 	Doubled  int
 	Outline  *outlineView
+	Assumed  assumedView
 	Edges    []string // of a shaped piece, each with its length
 }
 
@@ -81,6 +82,7 @@ func (s *Server) prove(c *gin.Context) {
 		if d.piece.Shape != nil {
 			o := outline.Of(d.result.Plan)
 			v.Outline = drawOutline(o, d.result.Plan, -1)
+			v.Assumed = d.assumed()
 			for _, e := range o.Edges {
 				v.Edges = append(v.Edges, e.String())
 			}

@@ -37,7 +37,7 @@ type shapeView struct {
 	Mirror    string
 	Knitted   int    // rows that are knitted already
 	Misfits   string // what no longer fits of them
-	ByNeedles string // why nothing is exact: no swatch
+	Assumed   assumedView
 	Rows      int
 	Width     int
 }
@@ -89,10 +89,7 @@ func (d *opened) shapeView(done int) *shapeView {
 	v := &shapeView{ID: d.stored.ID, Head: int64(d.stored.Head), Outline: drawOutline(drawn, pl, -1),
 		Begin: piece.ShapesToBegin, Shaped: p.Shape != nil, ByRow: beside.ShapeRows(pl),
 		Rows: p.FirstRow(len(p.Sections)) - 1, Width: p.Work().Len(), Knitted: rowsKnitted(d, done)}
-	if p.Gauge.Stitches == 0 || p.Gauge.Rows == 0 {
-		v.ByNeedles = "No swatch is known: widths go by the needles' pitch, heights by a guess. Write what yours " +
-			"measured above, and everything is worked out again."
-	}
+	v.Assumed = d.assumed()
 	if v.Outline == nil {
 		return v
 	}

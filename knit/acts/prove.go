@@ -93,7 +93,7 @@ func Limits(pl *pass.Plan, f *fabric.Fabric, section int) (out []finding.Finding
 			Needles: machine.Range(l.First, l.Last), Source: l.Source, Round: l.Round,
 			Text: fmt.Sprintf("%s floats past %s, %.0f mm%s, %v to %v; the limit is %d. (Line %d%s.)",
 				pl.Piece.YarnName(l.Yarn),
-				words.Count(l.Stitches(), "needle", "needles"), float64(l.Stitches())*pl.Piece.StitchMM(), turn,
+				words.Count(l.Stitches(), "needle", "needles"), float64(l.Stitches())*pl.Piece.ApartMM(), turn,
 				l.First, l.Last,
 				pl.Piece.FloatLimit(), l.Source, finding.Said(l.Round)),
 			Fix: "Let a needle between take the yarn"})

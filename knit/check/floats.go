@@ -113,7 +113,7 @@ func (l *longFloats) finding(pl *pass.Plan, limit int) finding.Finding {
 	}
 	var text strings.Builder
 	fmt.Fprintf(&text, "%s: %s floats %s%d stitches, %.0f mm, %sbehind %v to %v", rows, yarn, most, n,
-		float64(n)*pl.Piece.StitchMM(), turn, l.worst.First, l.worst.Last)
+		float64(n)*pl.Piece.ApartMM(), turn, l.worst.First, l.worst.Last)
 	if l.more > 0 {
 		fmt.Fprintf(&text, ", and over the limit in %d more %s", l.more, words.Plural(l.more, "place", "places"))
 	}

@@ -1,6 +1,7 @@
 package machine
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 )
@@ -46,6 +47,8 @@ type Profile struct {
 	ID, Name   string
 	Bed        Bed
 	PitchMM    float64 // needle to needle
+	StitchMM   float64 // how wide a stitch usually comes out; 0: as on most machines
+	RowMM      float64 // and how tall a row
 	Beds       int
 	MaySecond  bool   // it may have a second bed, set up before it where a piece wants one
 	Racks      [2]int // the least and the highest position of the handle that shifts the second bed
@@ -158,6 +161,15 @@ func (p *Profile) CardRows(lines int, joined bool) int {
 
 // HasSecond says that it has a second bed, or may have one.
 func (p *Profile) HasSecond() bool { return p.Beds > 1 || p.MaySecond }
+
+// Of the needles' pitch a stitch is usually so wide, and of its width a row so tall.
+const usualStitch, usualRow = 0.77, 0.70
+
+// Usual is the size in mm of a stitch where no swatch is known: the profile's, or as most machines knit.
+func (m *Profile) Usual() (stitch, row float64) {
+	stitch = cmp.Or(m.StitchMM, usualStitch*m.PitchMM)
+	return stitch, cmp.Or(m.RowMM, usualRow*stitch)
+}
 
 // FloatLimit is the longest float, in stitches, that 25 mm allows at the given
 // width of a stitch in millimetres (rules 5.1); at least 1.

@@ -19,7 +19,7 @@ type Measure struct {
 	Yarns             []Yarn  // those that are knitted with, in the order of the piece
 	Passes            int
 	Minutes           int    // passes and hand work, at the pace that is shipped
-	Basis             string // what the width goes by: swatch, gauge (written by hand) or pitch
+	Basis             string // what the width goes by: swatch, gauge (written by hand) or assumed
 }
 
 // Yarn is what is taken of a yarn. Grams are unknown where some section has no swatch that was weighed; metres and
@@ -48,7 +48,7 @@ func SwatchOf(p *piece.Piece, s *piece.Section) *piece.Swatch {
 
 // StitchMM is how wide a stitch of a section is and how tall a row, in millimetres, and what the width goes by.
 func StitchMM(p *piece.Piece, s *piece.Section) (stitch, row float64, basis string) {
-	stitch, row, basis = p.StitchMM(), p.RowMM(), "pitch"
+	stitch, row, basis = p.StitchMM(), p.RowMM(), "assumed"
 	if p.Gauge.Stitches > 0 {
 		basis = "gauge"
 	}
@@ -68,7 +68,7 @@ func StitchMM(p *piece.Piece, s *piece.Section) (stitch, row float64, basis stri
 // Of measures a plan, as far as it is planned.
 func Of(pl *pass.Plan) *Measure {
 	p := pl.Piece
-	m := &Measure{Passes: pl.Totals.Passes, Basis: "pitch"}
+	m := &Measure{Passes: pl.Totals.Passes, Basis: "assumed"}
 	_, m.Minutes = beside.Minutes(pl)
 	for i := range p.Sections {
 		s := &p.Sections[i]

@@ -58,7 +58,7 @@ func round(x float64) float64 { return math.Round(x*100) / 100 }
 func (m *Measure) Text(p *piece.Piece) string {
 	var b strings.Builder
 	by := map[string]string{"swatch": "by the swatch", "gauge": "by the gauge",
-		"pitch": "on the needles, without a swatch"}[m.Basis]
+		"assumed": "assumed, without a swatch"}[m.Basis]
 	fmt.Fprintf(&b, "%s\n%.0f × %.0f mm, %s; %s, %s\n", cmp.Or(p.Name, "Untitled piece"), m.WidthMM, m.HeightMM, by,
 		words.Stitches(m.Stitches), words.Count(m.Rows, "row", "rows"))
 	for _, y := range m.Yarns {

@@ -48,6 +48,8 @@ var MachineFields = []MachineField{
 	{Key: "pitch_mm", Label: "From needle to needle", Unit: "mm", typed: number,
 		Value: func(m *machine.Profile) string { return strconv.FormatFloat(m.PitchMM, 'f', -1, 64) },
 		read:  func(_ *reader, n node, m *machine.Profile) { m.PitchMM = n.number() }},
+	usual("stitch_mm", func(m *machine.Profile) *float64 { return &m.StitchMM }),
+	usual("row_mm", func(m *machine.Profile) *float64 { return &m.RowMM }),
 	whole("beds", "", "", func(m *machine.Profile) *int { return &m.Beds }, 1, 2, nil),
 	yes("second_bed", "May have a second bed", func(m *machine.Profile) *bool { return &m.MaySecond }, nil),
 	{Key: "racks", typed: text, Value: func(m *machine.Profile) string { return "" },
@@ -234,6 +236,13 @@ func whole(key, label, unit string, at func(*machine.Profile) *int, least, most 
 	return MachineField{Key: key, Label: label, Unit: unit, For: has, typed: number,
 		Value: func(m *machine.Profile) string { return strconv.Itoa(*at(m)) },
 		read:  func(_ *reader, n node, m *machine.Profile) { *at(m) = n.whole(least, most) }}
+}
+
+// usual is a size in mm that stitches have where no swatch is known.
+func usual(key string, at func(*machine.Profile) *float64) MachineField {
+	return MachineField{Key: key, typed: number,
+		Value: func(m *machine.Profile) string { return "" },
+		read:  func(_ *reader, n node, m *machine.Profile) { *at(m) = n.number() }}
 }
 
 func word(key, label string, at func(*machine.Profile) *string, has func(*machine.Profile) bool,

@@ -150,24 +150,34 @@ func (p *Piece) StrandLimit() int { return cmp.Or(p.Limits.Strand, 2*p.FloatLimi
 // Gauge is stitches and rows over 10 cm of the swatch; 0 where nobody has measured.
 type Gauge struct{ Stitches, Rows float64 }
 
-// guessedRows is rows to a stitch's width where no swatch is known: knitted stitches are
-// about three quarters as tall as wide.
-const guessedRows = 1.35
-
-// StitchMM is the width of a stitch in millimetres: the swatch's, or else the needle pitch.
+// StitchMM is the width of a stitch in millimetres: the swatch's, or else the usual one of the machine.
 func (p *Piece) StitchMM() float64 {
 	if p.Gauge.Stitches > 0 {
 		return 100 / p.Gauge.Stitches
 	}
-	return p.Machine.PitchMM
+	stitch, _ := p.Machine.Usual()
+	return stitch
 }
 
-// RowMM is the height of a row in millimetres: the swatch's, or a guess from the stitch.
+// RowMM is the height of a row in millimetres: the swatch's, or as much of a stitch's width as is usual.
 func (p *Piece) RowMM() float64 {
 	if p.Gauge.Rows > 0 {
 		return 100 / p.Gauge.Rows
 	}
-	return p.StitchMM() / guessedRows
+	stitch, row := p.Machine.Usual()
+	return p.StitchMM() * row / stitch
+}
+
+// Assumed says that sizes go by a usual gauge: neither swatch nor gauge tells one of the two figures.
+func (p *Piece) Assumed() bool { return p.Gauge.Stitches == 0 || p.Gauge.Rows == 0 }
+
+// ApartMM is how far one stitch is from the next where floats are judged: by the swatch, else as the needles stand,
+// since what is assumed must make no float longer than it may be.
+func (p *Piece) ApartMM() float64 {
+	if p.Gauge.Stitches > 0 {
+		return 100 / p.Gauge.Stitches
+	}
+	return p.Machine.PitchMM
 }
 
 // Section is the section with a number, from 1 in the order of knitting.
@@ -258,7 +268,7 @@ func (p *Piece) FloatLimit() int {
 	if p.Limits.Float > 0 {
 		return p.Limits.Float
 	}
-	return machine.FloatLimit(p.StitchMM())
+	return machine.FloatLimit(p.ApartMM())
 }
 
 // TuckLimit is the most tucks one after another on a needle: 4 at pitches under 6 mm, 8 above.

@@ -148,7 +148,7 @@ func (l *laceCheck) findings() (out []finding.Finding) {
 		stitches := float64(l.left+l.right) / float64(s.InWork(1).Len())
 		mm, by := math.Round(stitches*p.StitchMM()), "by the swatch"
 		if p.Gauge.Stitches == 0 {
-			by = fmt.Sprintf("at the needle pitch, %.1f mm; a swatch would know better", p.Machine.PitchMM)
+			by = "at a usual gauge; a swatch would know better"
 		}
 		report(finding.LaceBias, finding.Note, spot{rows: [2]int{1, s.Rows}, needles: s.Covered}, nil,
 			"Mirror every second repeat or row, so that moves balance",
