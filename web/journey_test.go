@@ -354,6 +354,21 @@ func TestJourney(t *testing.T) {
 	b.until(`document.getElementById("knit").dataset.done === "79"`)
 	b.space()
 	b.until(`document.querySelector(".band-done")?.innerText.includes("Take the weights and the comb off")`)
+
+	// The end leads on, and the doors to what helps are in sight: a key each.
+	for _, to := range []string{"/pieces/1/prepare#measure", "/journal?piece=1", "/#new"} {
+		if !ask[bool](b, `!!document.querySelector('.knit-then a[href="`+to+`"]')`) {
+			t.Errorf("the end of a piece does not lead to %s", to)
+		}
+	}
+	b.do(chromedp.Click(chromedp.CSS(".knit-then [data-to=photo]")))
+	b.until(`document.activeElement?.name === "photo"`)
+	b.do(chromedp.Reload(), chromedp.WaitVisible(chromedp.CSS(".knit-door")))
+	b.key("l")
+	b.until(`location.pathname === "/pieces/1/knit/lost"`)
+	b.do(chromedp.Navigate(srv.URL+"/pieces/1/knit"), chromedp.WaitVisible(chromedp.CSS(".knit-door")))
+	b.key("w")
+	b.until(`location.pathname === "/pieces/1/knit/wrong"`)
 }
 
 // TestFaultsMended: the piece with faults is mended finding by finding, each one click

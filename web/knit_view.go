@@ -3,6 +3,7 @@ package web
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -13,6 +14,7 @@ import (
 	"vindel/knit/outline"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/project"
 	"vindel/knit/step"
 	"vindel/knit/words"
 	"vindel/paper"
@@ -43,6 +45,7 @@ type knitView struct {
 	Restore  []string   // how everything must stand here, after a pause, a jump, or ravelling
 	Lifeline int        // the pass of the last lifeline; 0: there is none
 	After    []string
+	Then     *thenView // the next piece of a project that this finished one belongs to
 	Journal  []journalRow
 	Marks    []markView // places marked by hand, the latest first
 	Rev      int64      // of the piece, for who listens
@@ -229,6 +232,9 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	if v.Done == v.Passes {
 		v.Finished, v.Time = v.Stopped == "", ""
 		v.After = said(pl.After, p)
+		if v.Finished {
+			v.Then = s.then(c, d)
+		}
 		return v, nil
 	}
 	if at.Kind == "jump" || at.Kind == "fault" || at.Kind == "resume" || at.Kind == "back" && at.Note == ravelled {
@@ -238,6 +244,31 @@ func (s *Server) knitView(c *gin.Context, d *opened) (*knitView, error) {
 	v.Now = d.band(v.Done, number(c.Query("at"), 0))
 	s.photographed(ctx, p.Machine.Name, v.Now.Faces)
 	return v, nil
+}
+
+// thenView is a piece that is to be knitted after this one, and the project they are of.
+type thenView struct {
+	ID       int64
+	Name, Of string
+}
+
+// then is the first piece of a project of this one's that is not knitted to its end, those after it first; nil: none.
+func (s *Server) then(c *gin.Context, d *opened) *thenView {
+	projects, _ := s.store.Projects(c.Request.Context()) // without them the page is as good
+	for _, stored := range projects {
+		p, err := readProject(stored)
+		mine := slices.IndexFunc(p.Parts, func(m project.Member) bool { return m.Piece == d.stored.ID })
+		if err != nil || mine < 0 {
+			continue
+		}
+		for _, part := range slices.Concat(p.Parts[mine+1:], p.Parts[:mine]) {
+			next, err := s.open(c.Request.Context(), part.Piece)
+			if err == nil && s.doneOf(c, next) < len(next.result.Plan.Passes) {
+				return &thenView{part.Piece, next.head().Name, stored.Name}
+			}
+		}
+	}
+	return nil
 }
 
 // unknown is what stops the plan of a piece where she has not said that she goes on knowing it.

@@ -30,6 +30,15 @@ func TestGerman(t *testing.T) {
 	de := app.languages["de"]
 	missing := map[string]string{}
 	seen := 0
+	var projects []string
+	list, _ := st.Projects(t.Context())
+	for _, p := range list {
+		projects = append(projects, p.Name)
+	}
+	pieces, _ := st.Shelf(t.Context(), made)
+	for _, p := range pieces { // one may come after another
+		projects = append(projects, p.Name)
+	}
 	for id := int64(1); id <= 23; id++ {
 		stored, err := st.Piece(t.Context(), id)
 		if err != nil {
@@ -37,7 +46,7 @@ func TestGerman(t *testing.T) {
 		}
 		p, _ := technique.Read(stored.Doc)
 		pl := plan.Make(p)
-		own := []string{p.Name, p.Machine.Name}
+		own := append([]string{p.Name, p.Machine.Name}, projects...)
 		for _, y := range p.Yarns {
 			own = append(own, y.Name)
 		}

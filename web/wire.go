@@ -40,6 +40,7 @@ type wire struct {
 	verdict *link.Verdict
 	upto    int    // index up to which it was let go; 0: it waits
 	says    string // why it is not there
+	silent  bool   // the line is there, and nobody has answered lately
 	mark    int    // counts changes, for pages that listen
 	desk    *link.Desk
 	expect  int        // the index of the pass that the machine has been told comes next
@@ -52,6 +53,7 @@ type wire struct {
 type wireView struct {
 	Name, Addr, Says string
 	On, Moves, Going bool
+	Gone             bool // nobody answers
 	Words            string   // what is otherwise
 	Do               []string // to put it right
 	Next             int      // the pass, from 1, that comes then
@@ -82,7 +84,11 @@ func (s *Server) wireView(id int64) *wireView {
 	}
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	v := &wireView{Name: w.name, Addr: w.addr, Says: w.says, On: w.on, Moves: w.moves, Going: w.upto > 0}
+	v := &wireView{Name: w.name, Addr: w.addr, Says: w.says, On: w.on, Moves: w.moves, Going: w.upto > 0,
+		Gone: !w.on || w.silent}
+	if w.on && w.silent {
+		v.Says = "It was asked how it stands, and has not answered."
+	}
 	if w.verdict != nil {
 		v.Words, v.Do, v.Next = w.verdict.Words, w.verdict.Do, w.verdict.Next+1
 	}
@@ -155,10 +161,12 @@ func (w *wire) set(f func()) {
 	w.server.hub.tell(w.id)
 }
 
-// How long a wire waits: before it connects again, and for a report before it asks how the machine stands.
+// How long a wire waits: before it connects again; without a report before it asks how the machine stands; and then
+// for an answer before it says that there is none. Both together are the two seconds in which she must know.
 const (
 	againIn = time.Second
-	idle    = 2 * time.Second
+	idle    = 800 * time.Millisecond
+	patient = 1000 * time.Millisecond
 )
 
 // run keeps the line until the context ends; desk is the first connection, and greeted hears how it went.
@@ -295,26 +303,30 @@ func (w *wire) follow(ctx context.Context, desk *link.Desk, changed chan struct{
 				return err
 			}
 		case <-quiet.C:
-			w.mu.Lock()
-			waits := w.upto > 0 && w.verdict == nil
-			w.mu.Unlock()
-			if waits { // a pass may have been made that was not reported
-				if err := w.look(ctx, desk); err != nil {
-					return err
-				}
+			if err := w.look(ctx, desk); err != nil {
+				return err
 			}
 		}
 	}
 }
 
-// look asks how the machine stands, and stops it where that is not as it was told.
+// look asks how the machine stands: it may be gone though nothing says so, as where a cable is out. Where it was let
+// go, a pass may have been made that was not reported; it is stopped where it does not stand as it was told.
 func (w *wire) look(ctx context.Context, desk *link.Desk) error {
 	d, _, i, err := w.place(ctx)
 	if err != nil {
 		return err
 	}
+	still := time.AfterFunc(patient, func() { w.set(func() { w.silent = true }) })
 	state, has, err := desk.State(ctx, d.result.Plan)
-	if err != nil {
+	still.Stop()
+	w.mu.Lock()
+	silent, waits := w.silent, w.upto > 0 && w.verdict == nil
+	w.mu.Unlock()
+	if silent {
+		w.set(func() { w.silent = false })
+	}
+	if err != nil || !waits {
 		return err
 	}
 	if v := link.Found(d.result.Plan, i, state, has, true); !v.Right() {

@@ -371,3 +371,31 @@ func TestLinesAreLetGo(t *testing.T) {
 		t.Errorf("eight pages listen on %d lines", n)
 	}
 }
+
+// TestWireGone: a machine whose cable is out is told of by the whole page, within two seconds, though the line itself
+// says nothing; back in, the page is as it was, and she may knit on without it.
+func TestWireGone(t *testing.T) {
+	t.Parallel()
+	srv, _ := site(t, true, web.Options{})
+	_, machine := linktest.Machine(t, nil)
+	addr, out := linktest.Cable(t, machine)
+	send(t, srv, "/pieces/2/wire", url.Values{"addr": {addr}})
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL+"/pieces/2/knit"), chromedp.WaitVisible(chromedp.CSS("#band, .knit-wrong")))
+	gone := `!!document.querySelector(".knit-gone")`
+	if ask[bool](b, gone) {
+		t.Fatal("the machine is there, and the page says that it is not")
+	}
+	out.Store(true)
+	b.until(gone + ` && !document.querySelector("#band") && !document.querySelector(".knit-knitted, .knit-go")`)
+	if said := ask[string](b, `document.querySelector(".knit-gone").innerText`); !strings.Contains(said, "Hands off the bed") ||
+		!strings.Contains(said, "Pass ") {
+		t.Errorf("it says %q", said)
+	}
+	out.Store(false)
+	b.until(`!document.querySelector(".knit-gone")`)
+	out.Store(true)
+	b.until(gone)
+	b.do(chromedp.Click(chromedp.CSS(".knit-alone button")))
+	b.until(`!document.querySelector(".knit-gone") && !!document.querySelector(".knit-knitted")`)
+}

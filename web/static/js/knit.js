@@ -153,7 +153,7 @@ function asked(e) {
   const ask = e.target.closest("[data-ask]")?.dataset.ask;
   if (ask === undefined) return;
   for (const name of ["back", "find"]) $(`ask-${name}`).hidden = name !== ask || !$(`ask-${name}`).hidden && !e.target.closest(".quiet-row");
-  if (ask === "find" && !$("ask-find").hidden && !e.target.closest(".quiet-row")) $("ask-find").querySelector("input[name=to]").focus();
+  if (ask === "find" && !$("ask-find").hidden && !e.target.closest(".quiet-row")) $("ask-find").querySelector(`input[name=${e.target.closest("[data-to]")?.dataset.to ?? "to"}]`).focus();
   fit();
 }
 

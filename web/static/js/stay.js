@@ -83,7 +83,8 @@ export function startStay() {
     announce();
   });
   document.addEventListener("click", (e) => {
-    if (!byKey && e.target.closest("#knit button, #knit summary")) document.activeElement?.blur?.();
+    const pressed = e.target.closest("#knit button, #knit summary");
+    if (!byKey && pressed === document.activeElement) pressed?.blur(); // not what the press has led to
   });
   document.addEventListener("submit", (e) => {
     if (e.defaultPrevented || e.target.method !== "post") return;

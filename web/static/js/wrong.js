@@ -1,4 +1,4 @@
-// What went wrong: dragging over the fabric fills in the rows and needles of the form.
+// Something is wrong: dragging over the fabric fills in the rows and needles of the form.
 
 export function startWrong() {
   let from = null;
