@@ -22,24 +22,24 @@ import (
 // shapeView is the shape of a piece as the Place page shows it: its outline over the fabric, with corners that
 // can be taken in hand; what each measures, asked and got; or the steps that are written.
 type shapeView struct {
-	ID, Head  int64
-	Outline   *outlineView
-	Alike     bool // the edges are each other's mirror
-	Drawn     bool // it has an outline in millimetres
-	Corners   []cornerView
-	Image     *outlineRow // where the fabric lies under the outline
-	Steps     []shapeStep
-	ByRow     []beside.ShapeRow
-	Begin     []piece.ShapeToBegin
-	Sizes     []sizeView
-	Shaped    bool
-	Divided   bool
-	Mirror    string
-	Knitted   int    // rows that are knitted already
-	Misfits   string // what no longer fits of them
-	Assumed   assumedView
-	Rows      int
-	Width     int
+	ID, Head int64
+	Outline  *outlineView
+	Alike    bool // the edges are each other's mirror
+	Drawn    bool // it has an outline in millimetres
+	Corners  []cornerView
+	Image    *outlineRow // where the fabric lies under the outline
+	Steps    []shapeStep
+	ByRow    []beside.ShapeRow
+	Begin    []piece.ShapeToBegin
+	Sizes    []sizeView
+	Shaped   bool
+	Divided  bool
+	Mirror   string
+	Knitted  int    // rows that are knitted already
+	Misfits  string // what no longer fits of them
+	Assumed  assumedView
+	Rows     int
+	Width    int
 }
 
 // cornerView is a corner of the outline: where it is drawn, asked and got in millimetres.

@@ -53,7 +53,7 @@ type wire struct {
 type wireView struct {
 	Name, Addr, Says string
 	On, Moves, Going bool
-	Gone             bool // nobody answers
+	Gone             bool     // nobody answers
 	Words            string   // what is otherwise
 	Do               []string // to put it right
 	Next             int      // the pass, from 1, that comes then
