@@ -30,13 +30,22 @@ type lostView struct {
 	Told       []lostChoice // what she has said; To is where it is unsaid
 	Keep       url.Values   // the answers so far, for the form that is typed in
 	Left, Of   int
-	Doubts     []lostChoice // answers that may be wrong, where none fits; To is where it is unsaid
-	Contradict bool
-	Found      []foundView // where she stands: one, or those that look the same
+	Why        string      // this is asked
+	Slip       bool        // one answer must be otherwise
+	Contradict bool        // more than one answer must be otherwise
+	Found      []lostFound // where she stands: one, or those that look the same
+	Alone      string      // that one answer alone tells this place from others, and how to count it in the fabric
+	Beside     []lostFound // those others
 	Lifeline   *foundView  // the last one before it; nil: none
 	Ravel      string      // how far back that is
 	Words      bool        // the answer that is typed is no number
 	Again      string
+}
+
+// lostFound is a place with what of her answers agrees with it: as many, and what does not.
+type lostFound struct {
+	foundView
+	Agree, Not string
 }
 
 type lostChoice struct {
@@ -76,30 +85,38 @@ func (s *Server) lost(c *gin.Context) {
 		here := fmt.Sprintf("/pieces/%d/knit/lost", d.stored.ID)
 		without := func(fact lost.Fact) string { return here + "?" + lostQuery(told, unknown, fact).Encode() }
 		all, first := s.standings.of(d.result)
-		fits := lost.Fits(all, told)
+		p := lost.Found{Ask: first}
+		if len(told)+len(unknown) > 0 || first == nil {
+			p = lost.Find(all, told, unknown)
+		} else {
+			p.Fits = lost.Fits(all, nil)
+		}
+		fits := p.Fits
 		v := &lostView{Page: s.piecePage(c, d, "lost"), ID: d.stored.ID, Name: d.head().Name, Left: len(fits),
 			Of: len(all), Again: here}
 		for _, a := range told {
 			v.Told = append(v.Told, lostChoice{Text: words.Capital(a.String()), To: without(a.Fact)})
 		}
 		if v.Contradict = len(fits) == 0; v.Contradict {
-			for _, doubt := range lost.Doubts(all, told) {
-				v.Doubts = append(v.Doubts, lostChoice{Text: fmt.Sprintf("%s (without it %s)",
-					words.Capital(doubt.Answer.String()),
-					words.Count(doubt.Fits, "pass fits", "passes fit")), To: without(doubt.Answer.Fact)})
+			s.render(c, "lost", v)
+			return
+		}
+		q := p.Ask
+		if q == nil {
+			v.Found, v.Slip = d.standsAt(all, fits, told, at), p.Slip
+			v.lifeline(d, fits[0], at)
+			if len(p.Beside) > 0 {
+				v.Beside = d.standsAt(all, p.Beside, told, at)
+				v.Alone = alone(all, told, p.Beside) + " " + lost.CountFrom(f.Plan, fits[0])
 			}
 			s.render(c, "lost", v)
 			return
 		}
-		q := first
-		if len(told) > 0 || len(unknown) > 0 {
-			q = lost.Next(all, fits, told, unknown)
-		}
-		if q == nil || len(fits) == 1 {
-			v.Found = d.standsAt(all, fits, at)
-			v.lifeline(d, fits[0], at)
-			s.render(c, "lost", v)
-			return
+		switch v.Why = "This is asked since its answer leaves the fewest."; {
+		case p.Slip:
+			v.Why = "These answers do not go together: one of them is a slip, and this tells which."
+		case p.Second:
+			v.Why = "A second look, in case an answer was a slip: this tells most against it."
 		}
 		v.Question, v.Fact = q.Fact.Words(), string(q.Fact)
 		v.Typed = len(q.Values) > mostChoices && q.Fact != lost.Yarn
@@ -203,16 +220,40 @@ func (v *lostView) lifeline(d *opened, n int, at store.Entry) {
 	v.Lifeline, v.Ravel = &found, words.Count(back, "knitted pass", "knitted passes")
 }
 
+// alone says what alone tells a place from those beside it.
+func alone(all []lost.Standing, told []lost.Answer, besides []int) string {
+	var things []string
+	for _, n := range besides {
+		for _, a := range lost.Missed(all[n], told) {
+			if thing := a.Fact.Noun(); !slices.Contains(things, thing) {
+				things = append(things, thing)
+			}
+		}
+	}
+	return fmt.Sprintf("Only %s %s: where that was a slip it looks the same elsewhere.", words.List(things, "and"),
+		words.Plural(len(things), "knows this", "know this"))
+}
+
 // standsAt is how everything must stand in the passes that fit: the nearest to where she is by the journal
 // first, and of those that look the same one.
-func (d *opened) standsAt(all []lost.Standing, fits []int, at store.Entry) (list []foundView) {
+func (d *opened) standsAt(all []lost.Standing, fits []int, told []lost.Answer, at store.Entry) (list []lostFound) {
 	done := d.done(at)
 	slices.SortStableFunc(fits, func(a, b int) int { return abs(a-done) - abs(b-done) })
 	for _, n := range fits {
 		if len(list) == 3 {
 			break
 		}
-		v := foundView{ID: d.stored.ID, Rev: d.stored.Rev, Place: at.ID, Done: done}
+		v := lostFound{foundView: foundView{ID: d.stored.ID, Rev: d.stored.Rev, Place: at.ID, Done: done}}
+		missed := lost.Missed(all[n], told)
+		if v.Agree = fmt.Sprintf("%d of %d agree", len(told)-len(missed), len(told)); len(missed) == 0 {
+			v.Agree = map[int]string{0: "", 1: "It agrees", 2: "Both agree"}[len(told)]
+			if len(told) > 2 {
+				v.Agree = fmt.Sprintf("All %d agree", len(told))
+			}
+		}
+		for _, a := range missed {
+			v.Not = fmt.Sprintf("Not %s; here %s.", a, lost.Answer{Fact: a.Fact, Value: all[n][a.Fact]})
+		}
 		if n < len(d.result.Plan.Passes) {
 			v.found(d, n)
 		} else {

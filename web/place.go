@@ -165,7 +165,9 @@ func (s *Server) place(c *gin.Context) {
 			Machines: choices, Machine: chosen(choices, d.stored.Doc), About: about(&p.Machine),
 			Notice: s.notice(d.stored.ID),
 			From:   p.From.String(), To: p.To.String(), Out: p.Out.String(), Width: int(p.To-p.From) + 1}
-		v.WidthCM = d.centimetres(v.Width)
+		if v.WidthCM = d.centimetres(v.Width); p.Gauge.Stitches == 0 {
+			v.WidthCM += ", assumed"
+		}
 		v.Stitches, v.Rows = measured(p.Gauge.Stitches), measured(p.Gauge.Rows)
 		if g := p.Swatch.Gauge(); g.Stitches > 0 || g.Rows > 0 {
 			v.BySwatch = fmt.Sprintf("%s stitches and %s rows in 10 cm", orNone(p.Gauge.Stitches), orNone(p.Gauge.Rows))
@@ -230,13 +232,9 @@ func measured(n float64) string {
 	return strconv.FormatFloat(math.Round(n*100)/100, 'f', -1, 64)
 }
 
-// centimetres is how wide so many stitches are: by the swatch, or assumed, which it says.
+// centimetres is how wide so many stitches are.
 func (d *opened) centimetres(n int) string {
-	words := fmt.Sprintf("%.0f cm", float64(n)*d.piece.StitchMM()/10)
-	if d.piece.Gauge.Stitches == 0 {
-		words += ", assumed"
-	}
-	return words
+	return fmt.Sprintf("%.0f cm", float64(n)*d.piece.StitchMM()/10)
 }
 
 // assumedView says by which gauge sizes are assumed, with the way to a swatch; the zero one is of a piece with a swatch.

@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"net/http"
 	"path"
+	"slices"
 	"strings"
 	"sync"
 
@@ -147,6 +148,10 @@ func args(list ...any) (map[string]any, error) {
 // has sent nothing.
 func (s *Server) render(c *gin.Context, view string, data any) { s.partial(c, view, "layout", data) }
 
+// besideMachine are the views that are put over into other languages, and whole: what is read with a carriage in the
+// hand. All other pages are English, whole as well.
+var besideMachine = []string{"knit"}
+
 // partial writes one template of a view.
 func (s *Server) partial(c *gin.Context, view, name string, data any) {
 	html, err := s.html(view, name, data)
@@ -157,7 +162,7 @@ func (s *Server) partial(c *gin.Context, view, name string, data any) {
 			c.GetString(requestKey))
 		return
 	}
-	if l := s.languageOf(c); l != nil {
+	if l := s.languageOf(c); l != nil && slices.Contains(besideMachine, view) {
 		html = l.page(html, nil)
 	}
 	status := c.Writer.Status()

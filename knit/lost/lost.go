@@ -15,6 +15,7 @@ import (
 	"vindel/knit/pass"
 	"vindel/knit/piece"
 	"vindel/knit/step"
+	"vindel/knit/words"
 )
 
 // Fact is something that she can see or read without touching a needle.
@@ -178,7 +179,7 @@ type Question struct {
 func Next(all []Standing, fits []int, told []Answer, unknown []Fact) *Question {
 	var best *Question
 	for _, fact := range Facts {
-		if slices.Contains(unknown, fact) || slices.ContainsFunc(told, func(a Answer) bool { return a.Fact == fact }) {
+		if asked(fact, told, unknown) {
 			continue
 		}
 		times, open := map[string]int{}, 0
@@ -210,27 +211,136 @@ func Next(all []Standing, fits []int, told []Answer, unknown []Fact) *Question {
 	return best
 }
 
-// Doubt is an answer without which passes would fit, where with all of them none does: the likeliest to
-// be a slip.
-type Doubt struct {
-	Answer Answer
-	Fits   int
+// Found is where answers lead: the passes that agree most with them, and what is asked next.
+type Found struct {
+	Fits   []int     // numbers of passes knitted; nil: more than one answer must be otherwise
+	Slip   bool      // each of them agrees with all answers but one
+	Ask    *Question // nil: nothing that is seen would tell more
+	Second bool      // it is asked to see whether an answer was a slip
+	Beside []int     // as many passes knitted would explain all answers but one, and nothing else tells them from these
 }
 
-// Doubts are the answers that may be wrong where no pass fits, the likeliest first; nil where passes fit,
-// or where no single answer is to blame.
-func Doubts(all []Standing, told []Answer) (list []Doubt) {
-	if len(Fits(all, told)) > 0 {
-		return nil
-	}
-	for i, a := range told {
-		rest := append(slices.Clone(told[:i]), told[i+1:]...)
-		if n := len(Fits(all, rest)); n > 0 {
-			list = append(list, Doubt{a, n})
+// enough answers agree: nobody is asked to look once more.
+const enough = 4
+
+// Find says where answers lead. Where they settle a place, a second look is asked for that tells most against a slip
+// in one of them, until no slip is left that anything would show. Where they contradict each other it goes by all but
+// one, and asks what tells which.
+func Find(all []Standing, told []Answer, unknown []Fact) (p Found) {
+	var slips, far []int
+	for n, s := range all {
+		switch missed := Missed(s, told); {
+		case len(missed) == 0:
+			p.Fits = append(p.Fits, n)
+		case len(missed) == 1 && near(missed[0].Value, s[missed[0].Fact]):
+			slips = append(slips, n)
+		case len(missed) == 1:
+			far = append(far, n)
 		}
 	}
-	slices.SortStableFunc(list, func(a, b Doubt) int { return cmp.Compare(a.Fits, b.Fits) })
+	if p.Fits == nil {
+		if p.Fits = slips; p.Fits == nil {
+			p.Fits = far
+		}
+		p.Slip = true
+	}
+	if len(p.Fits) > 1 {
+		p.Ask = Next(all, p.Fits, told, unknown)
+	}
+	if p.Ask == nil && p.Fits != nil && !p.Slip {
+		p.Beside = slips
+		if len(told) >= enough {
+			return p
+		}
+		if p.Ask = second(all, p.Fits[0], slips, told, unknown); p.Ask != nil {
+			p.Second = true
+		}
+	}
+	return p
+}
+
+// Missed are the answers that are not true of a standing.
+func Missed(s Standing, told []Answer) (list []Answer) {
+	for _, a := range told {
+		if s[a.Fact] != "" && s[a.Fact] != a.Value {
+			list = append(list, a)
+		}
+	}
 	return list
+}
+
+// near says that one answer may be a slip for the other: numbers and needles that are at most two apart, or words.
+func near(a, b string) bool {
+	x, bad := strconv.Atoi(a)
+	y, worse := strconv.Atoi(b)
+	if bad != nil || worse != nil {
+		i, bad := machine.ParseNeedle(a)
+		j, worse := machine.ParseNeedle(b)
+		if bad != nil || worse != nil {
+			return true
+		}
+		x, y = int(i), int(j)
+	}
+	return max(x-y, y-x) <= 2
+}
+
+// second is the look that tells a place from the most of those that one slip away explain what was answered; nil
+// where none would tell it from any.
+func second(all []Standing, at int, slips []int, told []Answer, unknown []Fact) *Question {
+	best, most := Fact(""), 0
+	for _, fact := range Facts {
+		if all[at][fact] == "" || asked(fact, told, unknown) {
+			continue
+		}
+		tells := 0
+		for _, n := range slips {
+			if v := all[n][fact]; v != "" && v != all[at][fact] {
+				tells++
+			}
+		}
+		if tells > most {
+			best, most = fact, tells
+		}
+	}
+	if most == 0 {
+		return nil
+	}
+	q := &Question{Fact: best}
+	for _, s := range all { // all that it may be, so that what is true is among them
+		if v := s[best]; v != "" && !slices.Contains(q.Values, v) {
+			q.Values = append(q.Values, v)
+		}
+	}
+	return q
+}
+
+func asked(fact Fact, told []Answer, unknown []Fact) bool {
+	return slices.Contains(unknown, fact) || slices.ContainsFunc(told, func(a Answer) bool { return a.Fact == fact })
+}
+
+// CountFrom says how the place is found in the fabric where only a number tells it: from what last changed in it, so
+// many rows up to the needles.
+func CountFrom(pl *pass.Plan, n int) string {
+	for i := n - 1; i > 0; i-- {
+		was, is := &pl.Passes[i-1], &pl.Passes[i]
+		what := ""
+		switch a, b := fed(pl, i-1), fed(pl, i); {
+		case was.Section != is.Section:
+			what = "the section " + pl.Title(is) + " begins"
+		case !slices.Equal(a, b):
+			what = "the yarn is changed"
+		case was.Main().AtWork != is.Main().AtWork:
+			what = "the edge moves"
+		case was.Main().Setting.Key != is.Main().Setting.Key:
+			what = "the cams are changed"
+		default:
+			continue
+		}
+		return fmt.Sprintf("Count in the fabric: %s before pass %d, and from there up to the needles there must be %s.",
+			what, i+1, words.Count(beside.Courses(pl, n)-beside.Courses(pl, i), "row", "rows"))
+	}
+	return fmt.Sprintf("Count in the fabric: from the cast-on up to the needles there must be %s.",
+		words.Count(beside.Courses(pl, n), "row", "rows"))
 }
 
 // Words are how a fact is asked for, and an answer said.
@@ -244,6 +354,21 @@ func (f Fact) Words() string {
 		Hole:    "Which is the leftmost needle at work without a loop?",
 		Doubled: "How many needles carry more than one loop?",
 		Edges:   "Which are the outermost needles that carry the work?"}[f]
+}
+
+// Noun is the thing that a fact is read off.
+func (f Fact) Noun() string {
+	switch f {
+	case Counter:
+		return "the counter"
+	case Window:
+		return "the card's window"
+	case Side, Carriage:
+		return "the carriage"
+	case Yarn:
+		return "the yarn"
+	}
+	return "the needles"
 }
 
 func (a Answer) String() string {
