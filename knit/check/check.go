@@ -51,7 +51,7 @@ func of(ctx context.Context, pl *pass.Plan) (*Result, error) {
 	if err != nil {
 		return nil, err
 	}
-	found := slices.Concat(pl.Findings, f.Faults)
+	found := slices.Concat(pl.Findings, plan.Rest(ctx, pl), f.Faults)
 	for _, find := range checks {
 		if ctx.Err() == nil {
 			found = append(found, find(pl, f)...)

@@ -13,11 +13,14 @@ import (
 
 // differs says that the simulated fabric is not what the charts ask for. Where the first
 // stitches that differ show a yarn of their own, the charts can be drawn so.
-func differs(_ *pass.Plan, f *fabric.Fabric) []finding.Finding {
+func differs(pl *pass.Plan, f *fabric.Fabric) []finding.Finding {
 	if f.Differences == 0 {
 		return nil
 	}
 	p, at := f.Plan.Piece, f.Wrong
+	if pl.Stopped.Row > 0 && (at.Row == 0 || at.Yarn == 0) {
+		return nil // it is for the stop that the rest, or the other part, is not there
+	}
 	out := finding.Finding{Code: finding.FabricDiffers, Severity: finding.Stop, Needles: p.Work(),
 		Text: fmt.Sprintf("Knitted so, the fabric is not what is drawn: %d %s. The first: %s.", f.Differences,
 			words.Plural(f.Differences, "stitch differs", "stitches differ"), f.First)}

@@ -1,0 +1,76 @@
+package check_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"vindel/chance"
+	"vindel/knit/check"
+	"vindel/knit/edit"
+	"vindel/knit/finding"
+	"vindel/knit/piecetest"
+)
+
+// stops is what stops a piece: code, section and row.
+func stops(r *check.Result) string {
+	var list []string
+	for i := range r.Findings {
+		if f := &r.Findings[i]; f.Severity == finding.Stop {
+			list = append(list, fmt.Sprintf("%s %d:%d", f.Code, f.Section, f.Rows[0]))
+		}
+	}
+	return strings.Join(list, ", ")
+}
+
+// TestOnlyTheStop: of a divided piece whose first part stops, the second is not there: that is not told beside the stop.
+func TestOnlyTheStop(t *testing.T) {
+	rng, divided := chance.Rand(t, 16, 31), 0
+	for range chance.Cases(4000) {
+		_, p := chance.Piece(t, rng)
+		if r := check.Run(p); r.Plan.Stopped.Row > 0 && p.Shape != nil && p.Shape.Split != nil {
+			if divided++; strings.Contains(stops(r), "fabric-differs 0:0") {
+				t.Errorf("%v: %s", r.Plan.Stopped, stops(r))
+			}
+		}
+	}
+	if divided < 10 {
+		t.Errorf("only %d divided pieces stop", divided)
+	}
+}
+
+// TestAllStops: all that stops a piece is told at once, the passes end at the first; a row that stops is taken as if
+// it took as many passes as the others, a carriage as if it stood right, and what only follows is not told.
+func TestAllStops(t *testing.T) {
+	three := []string{"..##..", "#.+..#", ".##.#."}
+	plain := func(n int) any { return map[string]any{"technique": "plain", "rows": n, "yarn": "A"} }
+	lace := func(chart string) any {
+		return map[string]any{"technique": "lace", "yarn": "A", "areas": []any{map[string]any{"chart": chart}}}
+	}
+	marks := map[string]any{"side": "knit", "rows": []string{"......", "..o/.."}}
+	colours := func(rows int) any {
+		return map[string]any{"technique": "two-colour", "rows": rows, "areas": []any{map[string]any{"chart": "c"}}}
+	}
+	for _, c := range []struct {
+		sections []any
+		want     string
+	}{
+		{[]any{plain(2), colours(3), plain(2), lace("l")}, "colours-in-row 2:2, carriage-side 4:1"},
+		{[]any{plain(2), colours(3), plain(1), lace("l")}, "colours-in-row 2:2"},
+		{[]any{plain(1), lace("l"), plain(1), lace("l")}, "carriage-side 2:1, carriage-side 4:1"},
+		{[]any{plain(1), lace("l"), plain(2), lace("l")}, "carriage-side 2:1"},
+		{[]any{plain(2), colours(3), plain(1), colours(3), plain(2), lace("l")},
+			"colours-in-row 2:2, colours-in-row 4:2, carriage-side 6:1"},
+	} {
+		p := piecetest.New(t, "card-preselect", "L6", "R6", three, piecetest.Set(edit.Member("sections"), c.sections),
+			piecetest.Set(edit.Member("charts").To("l"), marks),
+			piecetest.Set(edit.Member("begin"), map[string]any{"way": "comb"}))
+		r := check.Run(p)
+		if got := stops(r); got != c.want {
+			t.Errorf("%v:\n got %s\nwant %s", c.sections, got, c.want)
+		}
+		if n := len(r.Plan.Passes); n > 0 && r.Plan.Passes[n-1].Section > r.Plan.Stopped.Section {
+			t.Errorf("%v: pass %d is of section %d", c.sections, n, r.Plan.Passes[n-1].Section)
+		}
+	}
+}
