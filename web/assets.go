@@ -6,17 +6,19 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"io/fs"
+	"maps"
 	"mime"
 	"net/http"
 	"path"
+	"slices"
 	"strings"
 	"sync"
 
 	"github.com/gin-gonic/gin"
 )
 
-// assets are the files under static/, compressed once and served under a hash of
-// them all, so that a browser may keep them for ever.
+// assets are the files under static/, and what pages load of them joined, compressed once and served under a hash
+// of them all, so that a browser may keep them for ever.
 type assets struct {
 	hash   string
 	plain  map[string][]byte
@@ -27,26 +29,37 @@ type assets struct {
 var newAssets = sync.OnceValues(func() (*assets, error) {
 	a := &assets{plain: map[string][]byte{}, zipped: map[string][]byte{}}
 	sum := sha256.New()
-	err := fs.WalkDir(files, "static", func(name string, d fs.DirEntry, err error) error {
-		if err != nil || d.IsDir() {
-			return err
-		}
-		data, err := fs.ReadFile(files, name)
-		if err != nil {
-			return err
-		}
+	add := func(name string, data []byte) {
 		sum.Write([]byte(name))
 		sum.Write(data)
-		name = strings.TrimPrefix(name, "static/")
 		a.plain[name] = data
-		if path.Ext(name) != ".woff2" {
+		if ext := path.Ext(name); ext != ".woff2" && ext != ".map" {
 			var b bytes.Buffer
 			z, _ := gzip.NewWriterLevel(&b, gzip.BestCompression)
 			z.Write(data)
 			z.Close()
 			a.zipped[name] = b.Bytes()
 		}
-		return nil
+	}
+	static, err := fs.Sub(files, "static")
+	if err != nil {
+		return nil, err
+	}
+	joined, err := bundled(static)
+	if err != nil {
+		return nil, err
+	}
+	for _, name := range slices.Sorted(maps.Keys(joined)) {
+		add(name, joined[name])
+	}
+	err = fs.WalkDir(static, ".", func(name string, d fs.DirEntry, err error) error {
+		if err == nil && !d.IsDir() {
+			var data []byte
+			if data, err = fs.ReadFile(static, name); err == nil {
+				add(name, data)
+			}
+		}
+		return err
 	})
 	a.hash = hex.EncodeToString(sum.Sum(nil))[:12]
 	return a, err

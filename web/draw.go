@@ -285,6 +285,7 @@ func (s *Server) draw(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
+		s.sent.keep(st)
 		b, err := json.Marshal(st)
 		if err != nil {
 			s.fail(c, err)
@@ -337,6 +338,12 @@ func (s *Server) sendState(c *gin.Context, id int64) {
 	}
 	if err != nil {
 		s.fail(c, err)
+		return
+	}
+	has, _ := strconv.ParseInt(c.GetHeader("Vindel-Has"), 10, 64)
+	some := s.sent.since(st, has)
+	if s.sent.keep(st); some != nil {
+		c.JSON(http.StatusOK, some)
 		return
 	}
 	c.JSON(http.StatusOK, st)

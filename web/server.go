@@ -44,6 +44,7 @@ type Server struct {
 	tries  tries
 	now    func() time.Time
 
+	sent      sent
 	languages map[string]*language // by their code; English is none of them
 
 	patience  time.Duration

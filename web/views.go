@@ -98,7 +98,6 @@ var newViews = sync.OnceValues(func() (*views, error) {
 		"mul2":    func(a float64) float64 { return 2 * a },
 		"args":    args,
 		"revOf":   func(rev int64) string { return fmt.Sprintf(`{"Vindel-Rev": "%d"}`, rev) },
-		"styles":  func() []string { return styles },
 		"htmxConfig": func() (string, error) {
 			b, err := json.Marshal(htmxConfig)
 			return string(b), err

@@ -1,4 +1,5 @@
 // What every page does: keys, staying in place, fingers, the theme, refusals.
+import "../vendor/htmx.min.js";
 import { startDesk } from "./desk.js";
 import { startKnit } from "./knit.js";
 import { startPlace } from "./place.js";

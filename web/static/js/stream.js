@@ -62,7 +62,7 @@ export function listen(piece, tell) {
     line.hear(line, piece, tell);
     return () => line.leave(line);
   }
-  worker ??= new SharedWorker(import.meta.url, { type: "module", name: "vindel" });
+  worker ??= new SharedWorker(new URL("stream.js", import.meta.url), { type: "module", name: "vindel" });
   worker.port.onmessage = (m) => tell(m.data);
   worker.port.postMessage({ hear: piece });
   return () => worker.port.postMessage({ leave: true });

@@ -22,7 +22,7 @@ async function reach(ask, again) {
   for (let wait = 400; ; wait = Math.min(wait * 1.6, 4000)) {
     try {
       const answer = await ask();
-      const got = await answer.json();
+      const got = whole(await answer.json());
       if (answer.status === 507 && again) {
         refuse(`${got.error} What you drew since waits here; it is tried again.`);
         await pause(Math.max(wait, 2000));
@@ -40,8 +40,23 @@ async function reach(ask, again) {
   }
 }
 
+// What is kept of the drawing as it was last answered: an answer says what has changed since, in lists under "~".
+let last = null;
+const has = () => ({ "Vindel-Has": String((last ??= d.s).rev) });
+function whole(got) {
+  if (got.since === undefined) return got.rev ? (last = got) : got;
+  const now = { ...last };
+  for (const [name, value] of Object.entries(got)) {
+    if (value?.["~"]) now[name] = Object.assign(Array.isArray(last[name]) ? [...last[name]] : { ...last[name] }, value["~"]);
+    else if (name !== "since") now[name] = value;
+  }
+  return (last = now);
+}
+
 const stateNow = () =>
-  fetch(`/pieces/${d.s.piece}/state?chart=${encodeURIComponent(d.s.chart)}`, { headers: { Accept: "application/json" } });
+  fetch(`/pieces/${d.s.piece}/state?chart=${encodeURIComponent(d.s.chart)}`, {
+    headers: { Accept: "application/json", ...has() },
+  });
 
 // settled asks for the drawing as it is kept until it is worked out: a large one takes a while.
 async function settled() {
@@ -87,7 +102,7 @@ function madeOn(now) {
   rev = now;
   $("main").setAttribute("hx-headers", JSON.stringify({ "Vindel-Rev": String(now) })); // for the forms beside the board
 }
-const heads = () => ({ Accept: "application/json", "Vindel-Rev": String(rev || d.s.rev) });
+const heads = () => ({ Accept: "application/json", "Vindel-Rev": String(rev || d.s.rev), ...has() });
 const url = (what) => `/pieces/${d.s.piece}/${what}?chart=${encodeURIComponent(d.s.chart)}`;
 const small = 60000; // bytes that a browser still sends when the tab is closed
 export const post = (what, body, done, again) => {
