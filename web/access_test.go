@@ -46,6 +46,10 @@ const (
 		const found = [], shown = (e) => e.checkVisibility() && e.getClientRects().length;
 		const firsts = [...document.querySelectorAll("h1")].filter(shown).length;
 		if (firsts !== 1) found.push(firsts + " first headings");
+		for (const e of document.querySelectorAll("[hidden]")) if (shown(e)) found.push("hidden, and shows: " + e.outerHTML.slice(0, 90));
+		for (const e of document.querySelectorAll("main, main *")) if (e.scrollHeight > e.clientHeight + 1 && e.tabIndex < 0 &&
+			/auto|scroll/.test(getComputedStyle(e).overflowY) && e.id !== "main" && !e.querySelector("a, button, input, textarea, [tabindex='0']"))
+			found.push("scrolls, and keys do not reach it: " + e.outerHTML.slice(0, 90));
 		const light = (c) => {
 			const [r, g, b] = c.match(/[\d.]+/g).map((v) => (v /= 255) <= 0.04045 ? v / 12.92 : ((v +
 				0.055) / 1.055) ** 2.4);

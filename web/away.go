@@ -43,7 +43,7 @@ func (s *Server) away(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	s.render(c, "away", awayView{s.page(c, "Put away"), s.awayRows(pieces, "Untitled piece"),
+	s.render(c, "away", awayView{s.page(c, "Away"), s.awayRows(pieces, "Untitled piece"),
 		s.awayRows(machines, "A machine"), s.awayRows(projects, "A project")})
 }
 

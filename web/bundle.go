@@ -26,9 +26,10 @@ func bundled(static fs.FS) (map[string][]byte, error) {
 		script: {EntryPoints: []string{"/js/app.js"}},
 		style:  {Stdin: &api.StdinOptions{Contents: sheets.String(), Loader: api.LoaderCSS}},
 	} {
-		made := api.Build(api.BuildOptions{Stdin: from.Stdin, EntryPoints: from.EntryPoints, Outfile: "/" + name, Bundle: true, Format: api.FormatESModule,
-			Target: api.ESNext, Sourcemap: api.SourceMapLinked, MinifyWhitespace: true, MinifySyntax: true, Charset: api.CharsetUTF8,
-			LogLevel: api.LogLevelSilent, Plugins: []api.Plugin{filesOf(static)}})
+		made := api.Build(api.BuildOptions{Stdin: from.Stdin, EntryPoints: from.EntryPoints, Outfile: "/" + name,
+			Bundle: true, Format: api.FormatESModule, Target: api.ESNext, Sourcemap: api.SourceMapLinked,
+			MinifyWhitespace: true, MinifySyntax: true, Charset: api.CharsetUTF8, LogLevel: api.LogLevelSilent,
+			Plugins: []api.Plugin{filesOf(static)}})
 		if len(made.Errors) > 0 {
 			return nil, fmt.Errorf("%s: %s", name, made.Errors[0].Text)
 		}

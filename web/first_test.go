@@ -3,6 +3,9 @@ package web_test
 import (
 	"context"
 	"fmt"
+	"net/url"
+	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -13,6 +16,8 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"vindel/chance"
+	"vindel/knit/edit"
+	"vindel/knit/piecetest"
 	"vindel/web"
 )
 
@@ -367,4 +372,53 @@ func (b *tab) hold(at [2]float64, long time.Duration) {
 		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, p)
 		return err
 	}))
+}
+
+// TestFirstSteps: the first piece has one list of what is to be done, the stations; each but the last has a way on,
+// which ticks it, as work there does; Prove is not done while something stops the plan.
+func TestFirstSteps(t *testing.T) {
+	t.Parallel()
+	srv, st := site(t, false, web.Options{})
+	home := get(t, srv.URL)
+	doc := piecetest.Document(t, "card-preselect", "L6", "R6", []string{"..##", "#..#"})
+	id, err := st.Add(t.Context(), doc.JSON())
+	if err != nil {
+		t.Fatal(err)
+	}
+	at := fmt.Sprintf("%s/pieces/%d/", srv.URL, id)
+	done := func() (list []string) {
+		for _, m := range regexp.MustCompile(`class="station[^"]*is-done[^>]*title="(\w+)`).FindAllStringSubmatch(get(t,
+			at+"place"), -1) {
+			list = append(list, m[1])
+		}
+		return list
+	}
+	stations := []string{"draw", "place", "prove", "prepare", "knit"}
+	for i, name := range stations {
+		if !strings.Contains(home, "<b>"+strings.ToUpper(name[:1])+name[1:]+"</b>") {
+			t.Errorf("the shelf does not explain %s", name)
+		}
+		page := get(t, at+name)
+		if way := strings.Contains(page, `action="/pieces/1/went-on"`); way != (i < 4) {
+			t.Errorf("%s: a way on: %v", name, way)
+		}
+		if n := strings.Count(page, "Your first piece"); n > 1 {
+			t.Errorf("%s: %d lists", name, n)
+		}
+	}
+	if got := done(); len(got) != 0 {
+		t.Errorf("nothing is done yet, and ticked is %v", got)
+	}
+	send(t, srv, "/pieces/1/went-on", url.Values{"at": {"prove"}})
+	if got := done(); !slices.Equal(got, []string{"Draw", "Place", "Prove"}) {
+		t.Errorf("gone on from Prove, ticked is %v", got)
+	}
+	p, _ := st.Piece(t.Context(), id)
+	if err := st.Edit(t.Context(), id, edit.Edit{Kind: edit.Draws, On: p.Rev, Changes: []edit.Change{{Op: edit.Replace,
+		Path: "/charts/c/rows/0", Value: "#+.#"}}}); err != nil {
+		t.Fatal(err)
+	}
+	if got := done(); !slices.Equal(got, []string{"Draw", "Place"}) {
+		t.Errorf("a row has three colours, ticked is %v", got)
+	}
 }

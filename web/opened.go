@@ -217,7 +217,7 @@ func (s *Server) piecePage(c *gin.Context, d *opened, station string) Page {
 	p := s.page(c, d.head().Name)
 	p.Station, p.Piece = station, d.head()
 	if station != "knit" {
-		p.Teach, _ = s.teach(c.Request.Context(), d) // without it the page is as good
+		p.Teach, _ = s.teach(c.Request.Context(), d, station) // without it the page is as good
 	}
 	return p
 }

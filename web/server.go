@@ -182,6 +182,7 @@ func (s *Server) Handler() http.Handler {
 	p.POST("/yarn-away", s.dropYarn)
 	p.POST("/repeat", s.takeRepeat)
 	p.POST("/taught", s.untaught)
+	p.POST("/went-on", s.wentOn)
 	p.GET("/card", s.shelfCard)
 	p.GET("/draw", s.draw)
 	p.GET("/state", s.state)

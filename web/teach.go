@@ -3,33 +3,49 @@ package web
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
-	"vindel/knit/chart"
 	"vindel/knit/edit"
 )
 
-// teachView is the strip above a first piece: five steps, each real work, ticked off when
-// the piece shows that it has been done.
+// teachView is the strip above a first piece: what is to be done at the station that is in sight, and the way to the
+// next. Which stations are done is ticked at the stations themselves, by what has happened.
 type teachView struct {
-	ID    int64
-	Steps []teachStep
-	Now   teachStep // the first that is not done
-	Done  bool      // all of them
+	ID             int64
+	Text           string // of this station; "" where there is nothing to learn
+	At, Next, Path string // this station, the name of the next, and its path; "": none
+	Done           map[string]bool
+	All            bool // of them
 }
 
+// teachStep is a station as the first piece explains it: in short on the shelf, and where it is at work.
 type teachStep struct {
-	N                int
-	Name, Text, Path string
-	Done, Current    bool
+	Path, Name, Short, Text string
+}
+
+// firstSteps are the five, in the order of the work.
+var firstSteps = []teachStep{
+	{"draw", "Draw", "a repeat of a few stitches, or bring in a picture. Each row shows at once what it costs on the machine.",
+		"Choose a yarn (1, 2 …) and press on stitches, or move with the arrows and paint with Space. Beside each row " +
+			"stands what it costs."},
+	{"place", "Place", "it on the needles: how many repeats, where the first one stands, what is cut.",
+		"The drawing repeats along the needles. Take one of the widths that fit, or leave it as it is."},
+	{"prove", "Prove", "it: every pass is knitted on a simulated bed, and both faces are shown.",
+		"Look at both faces: so the fabric comes out. Mend what stops the plan; one click does it, one undo takes it " +
+			"back."},
+	{"prepare", "Prepare", "the card at true size, or the cheat sheet for choosing needles by hand.",
+		"What the machine wants beforehand: print it, punch it, or key it in."},
+	{"knit", "Knit", "with Vindel beside you, one pass at a time; it never loses your place.", ""},
 }
 
 // taught is the setting by which the strip is put away for good.
 const taught = "taught"
 
 // teach is the strip for a piece, nil once there are others or it has been put away.
-func (s *Server) teach(ctx context.Context, d *opened) (*teachView, error) {
+func (s *Server) teach(ctx context.Context, d *opened, station string) (*teachView, error) {
 	if away, err := s.store.Setting(ctx, taught); err != nil || away != "" {
 		return nil, err
 	}
@@ -44,30 +60,49 @@ func (s *Server) teach(ctx context.Context, d *opened) (*teachView, error) {
 	if err != nil {
 		return nil, err
 	}
-	v := &teachView{ID: d.stored.ID, Steps: []teachStep{
-		{Name: "Choose", Path: "place", Done: true, Text: "Your machine is chosen; its limits follow from it."},
-		{Name: "Draw", Path: "draw", Done: did[edit.Draws],
-			Text: "Choose a yarn with its digit, move with the arrows, paint with Space. Or press J and type the " +
-				"row, such as " + d.example() + ". Beside each row stands what it costs."},
-		{Name: "Place", Path: "place", Done: did[edit.Places],
-			Text: "Take one of the widths that fit, or write how many stitches and press Centre: the drawing repeats " +
-				"along the needles."},
-		{Name: "Prove", Path: "prove",
-			Text: "Look at both faces: every pass has been knitted on the simulated bed. Mend what stops the plan; " +
-				"one click does it, one undo takes it back."},
-		{Name: "Knit", Path: "knit", Done: at.Done > 0,
-			Text: "Prepare the card or the cheat sheet, sit down at the machine, and press Space after each pass."},
-	}}
-	v.Steps[3].Done = v.Steps[1].Done && v.Steps[2].Done && d.head().Stops == 0
-	v.Done = true
-	for i := range v.Steps {
-		st := &v.Steps[i]
-		st.N = i + 1
-		if !st.Done && v.Done {
-			v.Done, st.Current, v.Now = false, true, *st
+	been, err := s.store.Setting(ctx, beenAt(d.stored.ID))
+	if err != nil {
+		return nil, err
+	}
+	v := &teachView{ID: d.stored.ID, At: station, All: true, Done: map[string]bool{"draw": did[edit.Draws],
+		"place": did[edit.Places], "knit": at.Done > 0}}
+	on := at.Done > 0 // where a later one is done, those before it are
+	for i, step := range slices.Backward(firstSteps) {
+		on = on || slices.Contains(strings.Fields(been), step.Path)
+		v.Done[step.Path] = (v.Done[step.Path] || on) && (step.Path != "prove" || d.head().Stops == 0)
+		v.All = v.All && v.Done[step.Path]
+		if step.Path == station {
+			if v.Text = step.Text; i+1 < len(firstSteps) {
+				v.Next, v.Path = firstSteps[i+1].Name, firstSteps[i+1].Path
+			}
 		}
 	}
 	return v, nil
+}
+
+// beenAt is the setting by which it is known at which stations of a first piece she went on.
+func beenAt(id int64) string { return fmt.Sprint("been-at:", id) }
+
+// wentOn ticks a station of the first piece, and leads to the next.
+func (s *Server) wentOn(c *gin.Context) {
+	ctx, at := c.Request.Context(), c.PostForm("at")
+	id, err := pieceID(c)
+	i := slices.IndexFunc(firstSteps, func(step teachStep) bool { return step.Path == at })
+	if err == nil && (i < 0 || i+1 == len(firstSteps)) {
+		err = inputError{fmt.Errorf("%q: no station that another comes after", at)}
+	}
+	var been string
+	if err == nil {
+		been, err = s.store.Setting(ctx, beenAt(id))
+	}
+	if err == nil {
+		err = s.store.SetSetting(ctx, beenAt(id), strings.TrimSpace(been+" "+at))
+	}
+	if err != nil {
+		s.fail(c, err)
+		return
+	}
+	c.Redirect(303, fmt.Sprintf("/pieces/%d/%s", id, firstSteps[i+1].Path))
 }
 
 // untaught puts the strip away for good.
@@ -82,16 +117,4 @@ func (s *Server) untaught(c *gin.Context) {
 		return
 	}
 	c.Redirect(303, localPath(c.Request.Referer(), fmt.Sprintf("/pieces/%d/draw", id)))
-}
-
-// example is a row as it may be typed in the piece's first chart: two of its marks.
-func (d *opened) example() string {
-	for _, name := range chartNames(d.piece) {
-		if marks := d.piece.Palette(d.piece.Charts[name]); len(marks) > 2 && marks[1].Stitch == chart.YarnOver {
-			return "“4. 1o 1\\”"
-		} else if len(marks) > 1 {
-			return fmt.Sprintf("“3%c 2%c”", marks[1].Char, marks[0].Char)
-		}
-	}
-	return "“3# 2.”"
 }

@@ -48,9 +48,6 @@ type sum struct {
 	Unit string
 }
 
-// station is one step of the work, in its order.
-type station struct{ Path, Name string }
-
 // styles are the style sheets in the order in which they stand, one a component.
 var styles = []string{"css/theme.css", "css/base.css", "css/face.css", "css/bar.css", "css/commands.css",
 	"css/sheet.css", "css/form.css",
@@ -102,10 +99,7 @@ var newViews = sync.OnceValues(func() (*views, error) {
 			b, err := json.Marshal(htmxConfig)
 			return string(b), err
 		},
-		"stations": func() []station {
-			return []station{{"draw", "Draw"}, {"place", "Place"}, {"prove", "Prove"}, {"prepare", "Prepare"},
-				{"knit", "Knit"}}
-		},
+		"stations": func() []teachStep { return firstSteps },
 	}
 	base, err := template.New("base").Funcs(funcs).ParseFS(files, "templates/layout.html",
 		"templates/partials/*.html")
