@@ -9,7 +9,10 @@ export GOFLAGS = -tags=nomsgpack
 demo: build
 	./vindel demo --addr $(ADDR)
 
+# Of the first build the database, SQLite as Go, is the most; then the standard library, and the bundler of the scripts.
 build:
+	@test -e vindel || echo "Building Vindel. The first time takes two minutes on two quiet cores, and some more where" \
+	  "packages are fetched; after that it takes seconds."
 	go build -o vindel ./cmd/vindel
 
 # Everything, in four minutes on two cores. Random cases are a fixed slice of those in `make soak`; a machine that

@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"net/url"
+	"os"
+	"path/filepath"
 	"regexp"
 	"slices"
 	"strings"
@@ -372,6 +374,30 @@ func (b *tab) hold(at [2]float64, long time.Duration) {
 		_, err := cdp.Call(ctx, t, input.DispatchTouchEvent, p)
 		return err
 	}))
+}
+
+// TestRefusedForm: what cannot be begun with is said beside the form, which stays as it was filled in; more repeats than
+// the bed has room for are said where they are placed.
+func TestRefusedForm(t *testing.T) {
+	t.Parallel()
+	srv, _ := site(t, false, web.Options{})
+	bad := filepath.Join(t.TempDir(), "moth.webp")
+	if err := os.WriteFile(bad, []byte("no picture"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	b := newTab(t, 1280, 800)
+	b.do(chromedp.Navigate(srv.URL), chromedp.WaitVisible(chromedp.CSS(".teach")))
+	b.do(chromedp.SendKeys(chromedp.CSS("input[name=name]"), "Moth"),
+		chromedp.SetUploadFiles(chromedp.CSS("input[name=file]"), []string{bad}),
+		chromedp.Click(chromedp.CSS("form.form button.is-main")))
+	b.until(`document.getElementById("field-wrong")?.textContent.length > 10 && location.pathname === "/" && ` +
+		`document.querySelector("input[name=name]").value === "Moth" && document.querySelector("input[name=file]").files.length === 1`)
+	send(t, srv, "/pieces", url.Values{"name": {"Moth"}, "machine": {"card-preselect"}, "technique": {"two-colour"},
+		"repeats": {"4"}, "from": {"blank"}, "stitches": {"80"}, "rows": {"8"}})
+	if place := plainText(get(t, srv.URL+"/pieces/1/place")); !strings.Contains(place,
+		"4 repeats of 80 stitches take 320 needles, and the bed has 200: 2 stand side by side.") {
+		t.Error(place)
+	}
 }
 
 // TestFirstSteps: the first piece has one list of what is to be done, the stations; each but the last has a way on,

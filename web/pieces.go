@@ -24,6 +24,7 @@ import (
 	"vindel/knit/recipe"
 	"vindel/knit/repeats"
 	"vindel/knit/technique"
+	"vindel/knit/words"
 	"vindel/paper"
 	"vindel/store"
 )
@@ -278,8 +279,9 @@ func (s *Server) newPiece(c *gin.Context) {
 	if err == nil {
 		err = ownMachineOf(doc, m)
 	}
+	var p *piece.Piece
 	if err == nil {
-		_, err = technique.Piece(doc)
+		p, err = technique.Piece(doc)
 	}
 	if err != nil {
 		s.fail(c, inputError{err})
@@ -293,7 +295,28 @@ func (s *Server) newPiece(c *gin.Context) {
 		s.fail(c, err)
 		return
 	}
-	c.Redirect(http.StatusSeeOther, fmt.Sprintf("/pieces/%d/draw", id))
+	_, file, _ := c.Request.FormFile("file")
+	for _, drawn := range p.Charts { // one, but of a file
+		n, has := number(c.PostForm("repeats"), 1), p.Work().Len()/drawn.W
+		if n*drawn.W > int(p.Machine.Bed) && n > has && (file == nil || extension(file.Filename) != ".json") {
+			s.mu.Lock()
+			s.notices[id] = []string{fmt.Sprintf("%s of %s take %s, and the bed has %d: %d stand side by side.",
+				words.Count(n, "repeat", "repeats"), words.Stitches(drawn.W), words.Count(n*drawn.W, "needle", "needles"),
+				p.Machine.Bed, max(has, 1))}
+			s.mu.Unlock()
+		}
+	}
+	goTo(c, fmt.Sprintf("/pieces/%d/draw", id))
+}
+
+// goTo leads to a page: what a script has asked for too.
+func goTo(c *gin.Context, to string) {
+	if c.GetHeader("HX-Request") != "" {
+		c.Header("HX-Redirect", to)
+		c.Status(http.StatusNoContent)
+		return
+	}
+	c.Redirect(http.StatusSeeOther, to)
 }
 
 // ownMachineOf puts a new piece on the user's own machine, where one was chosen.

@@ -113,13 +113,7 @@ func (s *Server) makeSampler(c *gin.Context) {
 			s.fail(c, err)
 			return
 		}
-		to := fmt.Sprintf("/pieces/%d/sampler", id)
-		if c.GetHeader("HX-Request") != "" {
-			c.Header("HX-Redirect", to)
-			c.Status(http.StatusNoContent)
-			return
-		}
-		c.Redirect(http.StatusSeeOther, to)
+		goTo(c, fmt.Sprintf("/pieces/%d/sampler", id))
 	})
 }
 

@@ -125,6 +125,22 @@ func TestNewPieces(t *testing.T) {
 	}
 }
 
+// TestNewWhole: of a chart that is asked for oftener than the bed has room, as many whole repeats are placed as there
+// are; a chart that is wider than the bed is cut.
+func TestNewWhole(t *testing.T) {
+	for _, c := range []struct{ w, times, want int }{{50, 4, 200}, {50, 5, 200}, {67, 3, 134}, {66, 3, 198}, {200, 2, 200},
+		{240, 1, 200}, {12, 0, 12}} {
+		doc, err := edit.New(edit.Start{Name: "n", Profile: "card-preselect", Technique: &technique.For(nil,
+			"two-colour").Technique, W: c.w, H: 2, Repeats: c.times})
+		if err != nil {
+			t.Fatal(err)
+		}
+		if p, err := technique.Piece(doc); err != nil || p.Work().Len() != c.want {
+			t.Errorf("%d wide, %d times: %v, not %d", c.w, c.times, p.Work().Len(), c.want)
+		}
+	}
+}
+
 // TestSpans: two numbers as they are typed; a rectangle becomes an area's, or a chart's own.
 func TestSpans(t *testing.T) {
 	for typed, want := range map[string]string{"2–3": "[2 3]", "2 to 3": "[2 3]", "2": "[2 2]", "": "[1 4]",

@@ -41,7 +41,8 @@ func New(s Start) (*Document, error) {
 	if m.Feeders == 1 && s.Technique.TwoPasses {
 		seam = 2
 	}
-	width := min(c.W*max(s.Repeats, 1)+seam, int(m.Bed))
+	// As many whole repeats as the bed has room for; a chart that is wider than the bed is cut at its ends.
+	width := min(c.W*max(1, min(s.Repeats, (int(m.Bed)-seam)/c.W))+seam, int(m.Bed))
 	from, to := machine.Centre(width, machine.Right)
 	area := map[string]any{"chart": s.ChartName}
 	if seam > 0 && width > seam {
