@@ -88,6 +88,15 @@ func (s *Server) sample(c *gin.Context) {
 	if in.worded != nil {
 		out["notes"] = in.worded.Notes
 	}
+	if lace {
+		marks := map[string]string{}
+		for _, r := range in.Chart.Keys {
+			if st, ok := chart.LaceMark(r); ok && st != chart.Knit {
+				marks[string(r)] = st.String()
+			}
+		}
+		out["marks"] = marks
+	}
 	c.JSON(http.StatusOK, out)
 }
 
@@ -122,7 +131,7 @@ func (s *Server) readWhole(c *gin.Context) (*brought, error) {
 		if strings.TrimSpace(text) == "" {
 			return nil, fmt.Errorf("choose a file, or write the chart as text")
 		}
-		if c.PostForm("as") == "words" {
+		if as := c.PostForm("as"); as == "words" || as == "" && sketch.IsWorded(text) {
 			return readWorded(text)
 		}
 		drawn, err := chart.ParseText(text)

@@ -397,6 +397,12 @@ func TestBringInTakeOut(t *testing.T) {
 			upload(t, srv, "/pieces/1/picture?chart=chart", "", nil,
 				map[string]string{"chart": "chart", "as": "words",
 					"text": "Row 1 (RS): k1, k2tog, yo, k3, yo, ssk, k1\nRow 2 (WS): purl"})
+			var seen struct{ Marks map[string]string }
+			json.Unmarshal([]byte(upload(t, srv, "/pieces/1/sample", "", nil, map[string]string{"chart": "chart",
+				"as": "words", "text": "Row 1 (RS): k1, k2tog, yo, k3, yo, ssk, k1"})), &seen)
+			if len(seen.Marks) != 3 || seen.Marks["o"] == "" {
+				t.Errorf("the preview of lace has the marks %v", seen.Marks)
+			}
 			r := check.Run(pieceOf(t, srv, 1))
 			if c := pieceOf(t, srv, 1).Charts["chart"]; !c.All || c.Rows()[1] != `.\o...o/.` || !r.Fabric.Matches() ||
 				r.Fabric.Eyelets == 0 {

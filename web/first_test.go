@@ -394,6 +394,13 @@ func TestRefusedForm(t *testing.T) {
 		`document.querySelector("input[name=name]").value === "Moth" && document.querySelector("input[name=file]").files.length === 1`)
 	send(t, srv, "/pieces", url.Values{"name": {"Moth"}, "machine": {"card-preselect"}, "technique": {"two-colour"},
 		"repeats": {"4"}, "from": {"blank"}, "stitches": {"80"}, "rows": {"8"}})
+	// Lace in words begins a piece as a drawing does.
+	send(t, srv, "/pieces", url.Values{"name": {"Reeds"}, "machine": {"card-preselect"}, "technique": {"two-colour"},
+		"repeats": {"4"}, "from": {"text"}, "text": {"Row 1: k2tog, yo, k1\nRow 2: purl"}})
+	if p := pieceOf(t, srv, 2); !p.Sections[0].Lace() || p.Work().Len() != 12 || p.Charts["chart"].Rows()[1] != ".o/" {
+		t.Errorf("lace in words: %s over %d needles, %q", p.Sections[0].Technique.Name, p.Work().Len(),
+			p.Charts["chart"].Rows())
+	}
 	if place := plainText(get(t, srv.URL+"/pieces/1/place")); !strings.Contains(place,
 		"4 repeats of 80 stitches take 320 needles, and the bed has 200: 2 stand side by side.") {
 		t.Error(place)

@@ -19,6 +19,11 @@ type Worded struct {
 	Notes []string
 }
 
+var worded = regexp.MustCompile(`(?im)^\s*(rows?|rnds?|rounds?)\b|\b(k\d+|p\d+|k2tog|ssk|yo)\b`)
+
+// IsWorded says that a text is rows written for hand knitting, and not a drawing in characters.
+func IsWorded(text string) bool { return worded.MatchString(text) }
+
 // ParseWorded reads lace rows written for hand knitting, the first row knitted first:
 //
 //	Row 1 (RS): k1, k2tog, yo, k3, yo, ssk, k1

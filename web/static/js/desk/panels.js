@@ -4,6 +4,7 @@ import { d, W, H, $ } from "./state.js";
 import { draw, goTo } from "./board.js";
 import { post, postForm, refuse } from "./server.js";
 import { choose, showTyped } from "./tools.js";
+import { sign } from "./signs.js";
 
 let timer, counting;
 
@@ -150,7 +151,7 @@ async function preview() {
   const f = form(),
     file = f.get("file"),
     says = $("bring-says");
-  const isPicture = file && /\.(png|jpe?g|gif)$/i.test(file.name);
+  const isPicture = file && /\.(png|jpe?g|gif|webp)$/i.test(file.name);
   $("bring-form").dataset.as = isPicture ? "picture" : f.get("as");
   if (isPicture && $("bring-picture").dataset.name !== file.name + file.size) {
     const reader = new FileReader();
@@ -193,6 +194,7 @@ async function preview() {
     [...row].forEach((ch, x) => {
       c.fillStyle = got.colours[ch] || d.s.cells[ch]?.colour || (ch === "." ? "#e6ddca" : "#5a6663");
       c.fillRect(x * w, y * h, Math.max(1, w - (w > 4)), Math.max(1, h - (h > 4)));
+      if (got.marks?.[ch]) sign(c, { stitch: got.marks[ch] }, x * w, y * h, w, h);
     }),
   );
 }
