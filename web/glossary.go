@@ -1,7 +1,9 @@
 package web
 
 import (
+	"maps"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -25,21 +27,29 @@ func glossary() (list []term) {
 	return list
 }
 
-// words shows what the words mean.
-func (s *Server) words(c *gin.Context) {
-	v := struct {
-		Page      Page
-		Terms     []term
-		Languages []*language
-		Language  string
-	}{Page: s.page(c, "What the words mean"), Terms: glossary()}
-	for _, l := range s.languages {
-		v.Languages = append(v.Languages, l)
+// spokenView is the languages that the pages beside the machine can be had in, and which is chosen; "": English.
+type spokenView struct {
+	Languages []*language
+	Language  string
+}
+
+func (s *Server) spoken(c *gin.Context) (v spokenView) {
+	for _, code := range slices.Sorted(maps.Keys(s.languages)) {
+		v.Languages = append(v.Languages, s.languages[code])
 	}
 	if l := s.languageOf(c); l != nil {
 		v.Language = l.Code
 	}
-	s.render(c, "glossary", v)
+	return v
+}
+
+// words shows what the words mean.
+func (s *Server) words(c *gin.Context) {
+	s.render(c, "glossary", struct {
+		Page   Page
+		Terms  []term
+		Spoken spokenView
+	}{s.page(c, "What the words mean"), glossary(), s.spoken(c)})
 }
 
 // wordList is the glossary for the pages' script, which explains words where they stand.

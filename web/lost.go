@@ -134,7 +134,11 @@ func (s *Server) lost(c *gin.Context) {
 			for _, value := range q.Values {
 				next := lostQuery(told, unknown, "")
 				next.Set(string(q.Fact), value)
-				v.Values = append(v.Values, lostChoice{value, here + "?" + next.Encode(), d.drawAnswer(all, fits,
+				text := value
+				if q.Fact == lost.Carriage {
+					text += " carriage"
+				}
+				v.Values = append(v.Values, lostChoice{text, here + "?" + next.Encode(), d.drawAnswer(all, fits,
 					q.Fact, value)})
 			}
 		}

@@ -49,6 +49,7 @@ type piecesView struct {
 	Labels        []string
 	Repeat        *repeats.Repeat // to begin from
 	Machine       string          // that was chosen last
+	Spoken        spokenView
 }
 
 // pieceCard is one piece on the home page: on which machine, how far, what is next. What
@@ -138,7 +139,7 @@ func (s *Server) pieces(c *gin.Context) {
 	if room, err := s.store.Room(); err == nil {
 		v.Full = room.Warning()
 	}
-	v.Repeat = repeats.Find(c.Query("repeat"))
+	v.Repeat, v.Spoken = repeats.Find(c.Query("repeat")), s.spoken(c)
 	if v.Machine, err = s.store.Setting(ctx, lastMachine); err != nil {
 		s.fail(c, err)
 		return

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"net/url"
 	"path"
 	"regexp"
 	"slices"
@@ -290,5 +291,9 @@ func (s *Server) setLanguage(c *gin.Context) {
 	http.SetCookie(c.Writer, &http.Cookie{Name: "language", Value: code, Path: "/", MaxAge: 400 * 24 * 3600,
 		HttpOnly: true,
 		SameSite: http.SameSiteLaxMode})
-	c.Redirect(http.StatusSeeOther, "/words")
+	to := "/words"
+	if from, err := url.Parse(c.Request.Referer()); err == nil && from.Path == "/" {
+		to = "/"
+	}
+	c.Redirect(http.StatusSeeOther, to)
 }

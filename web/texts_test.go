@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"io"
 	"maps"
+	"net/http"
 	"net/http/httptest"
 	"os"
 	"regexp"
@@ -11,8 +12,11 @@ import (
 	"strings"
 	"testing"
 
+	"golang.org/x/net/html"
+
 	"vindel/demo"
 	"vindel/knit/beside"
+	"vindel/knit/mistake"
 	"vindel/knit/pass"
 	"vindel/knit/plan"
 	"vindel/knit/step"
@@ -63,26 +67,31 @@ func TestGerman(t *testing.T) {
 			own = append(append(own, c.Name), c.Positions...)
 		}
 		names := strings.ToLower(strings.Join(own, "\n"))
+		over := func(data []byte, where string) {
+			de.page(data, func(text string) {
+				if !isName(text, names) {
+					missing[text] = where
+				}
+			})
+		}
 		for _, n := range passesOfEachKind(pl) {
 			at, _ := st.Reached(t.Context(), id)
 			if _, err := st.Write(t.Context(), id, at.ID, store.Entry{Kind: "knitted", Done: n}); err != nil {
 				t.Fatal(err)
 			}
-			res, err := srv.Client().Get(fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id))
-			if err != nil {
-				t.Fatal(err)
-			}
-			data, _ := io.ReadAll(res.Body)
-			res.Body.Close()
+			data := page(t, fmt.Sprintf("%s/pieces/%d/knit", srv.URL, id))
 			seen++
 			if strings.Contains(string(data), ">Pass ") == strings.Contains(string(data), ">The end<") {
 				t.Errorf("piece %d, after pass %d: which pass is it, or is it the end?", id, n)
 			}
-			de.page(data, func(text string) {
-				if !isName(text, names) {
-					missing[text] = fmt.Sprintf("piece %d, pass %d", id, n+1)
-				}
-			})
+			over(data, fmt.Sprintf("piece %d, pass %d", id, n+1))
+		}
+		if len(pl.Passes) == 0 || len(pl.Passes) > 1000 {
+			continue
+		}
+		for _, path := range helping(t, srv, id) {
+			over(page(t, fmt.Sprintf("%s/pieces/%d/knit/%s", srv.URL, id, path)), fmt.Sprintf("piece %d, %s", id, path))
+			seen++
 		}
 	}
 	if out := os.Getenv("VINDEL_TEXTS"); out != "" { // what is left to put over, for whoever does
@@ -96,6 +105,51 @@ func TestGerman(t *testing.T) {
 		}
 		t.Errorf("%d texts of %d pages", len(missing), seen)
 	}
+}
+
+// page is a page as it is sent.
+func page(t *testing.T, url string) []byte {
+	t.Helper()
+	res, err := http.Get(url)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer res.Body.Close()
+	data, _ := io.ReadAll(res.Body)
+	return data
+}
+
+// helping are pages that help a piece: where she is lost, each question on the way of one that is not sure, and where it
+// leads with a slip; what can go wrong at a pass, and a fault to find.
+func helping(t *testing.T, srv *httptest.Server, id int64) (list []string) {
+	t.Helper()
+	lostAt := "lost"
+	for range 14 {
+		list = append(list, lostAt)
+		text := string(page(t, fmt.Sprintf("%s/pieces/%d/knit/%s", srv.URL, id, lostAt)))
+		_, rest, more := strings.Cut(text, `data-key="0"`)
+		at := strings.LastIndex(text[:len(text)-len(rest)], `href="/pieces/`)
+		if !more || at < 0 {
+			break
+		}
+		_, query, _ := strings.Cut(html.UnescapeString(strings.SplitN(text[at+6:], `"`, 2)[0]), "?")
+		lostAt = "lost?" + query
+	}
+	list = append(list, "lost?counter=6", "lost?counter=6&side=left", "lost?counter=6&side=right&edges=L1+to+L2",
+		"lost?counter=6&side=right&unknown=yarn&unknown=window&unknown=forward&unknown=first&unknown=edges&unknown=hole&unknown=held",
+		"wrong", "wrong?face=knit", "trainer?n=1", "trainer?n=2&say=x", "if")
+	text := string(page(t, fmt.Sprintf("%s/pieces/%d/knit/if", srv.URL, id)))
+	_, text, _ = strings.Cut(text, `class="trainer-may"`)
+	text, _, _ = strings.Cut(text, "</ul>")
+	for _, to := range regexp.MustCompile(`href="/pieces/\d+/knit/([^"]*)"`).FindAllStringSubmatch(text, 4) {
+		list = append(list, html.UnescapeString(to[1]))
+	}
+	for _, sign := range mistake.Signs {
+		if len(list)%3 == 0 {
+			list = append(list, "wrong?first=3&last=5&sign="+string(sign))
+		}
+	}
+	return list
 }
 
 // TestTextsLeft writes what of the pages of Larkmoor's demo a catalogue lacks, as lines to be put over, when it is
@@ -238,5 +292,35 @@ func TestUnbroken(t *testing.T) {
 	}
 	if err := unbroken(func() error { return nil }); err != nil {
 		t.Error(err)
+	}
+}
+
+// TestSpoken: the language is chosen on the first page; pages beside the machine are in it, with its code, and all
+// others whole in English, with theirs.
+func TestSpoken(t *testing.T) {
+	t.Parallel()
+	app, _ := larkmoor(t)
+	ask := func(method, path, body string) *httptest.ResponseRecorder {
+		req := httptest.NewRequest(method, "http://127.0.0.1"+path, strings.NewReader(body))
+		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		req.Header.Set("Referer", "http://127.0.0.1/")
+		req.AddCookie(&http.Cookie{Name: "language", Value: "de"})
+		rec := httptest.NewRecorder()
+		app.Handler().ServeHTTP(rec, req)
+		return rec
+	}
+	if home := ask("GET", "/", "").Body.String(); !strings.Contains(home, `action="/language"`) {
+		t.Error("the first page has no choice of language")
+	}
+	if res := ask("POST", "/language", "language=de"); res.Header().Get("Location") != "/" ||
+		!strings.HasPrefix(res.Header().Get("Set-Cookie"), "language=de") {
+		t.Errorf("%v", res.Header())
+	}
+	for path, lang := range map[string]string{"/": "en", "/pieces/2/place": "en", "/pieces/2/prove": "en", "/journal": "en",
+		"/pieces/2/knit": "de", "/pieces/2/knit/lost": "de", "/pieces/2/knit/wrong": "de", "/pieces/2/knit/if": "de"} {
+		if text := ask("GET", path, "").Body.String(); !strings.Contains(text, `<html lang="`+lang+`"`) ||
+			strings.Contains(text, "Reihe") != (lang == "de") {
+			t.Errorf("%s is not whole in %s", path, lang)
+		}
 	}
 }

@@ -143,7 +143,7 @@ func (s *Server) render(c *gin.Context, view string, data any) { s.partial(c, vi
 
 // besideMachine are the views that are put over into other languages, and whole: what is read with a carriage in the
 // hand. All other pages are English, whole as well.
-var besideMachine = []string{"knit"}
+var besideMachine = []string{"knit", "lost", "wrong", "trainer"}
 
 // partial writes one template of a view.
 func (s *Server) partial(c *gin.Context, view, name string, data any) {
