@@ -120,7 +120,7 @@ func TestFirstByTouch(t *testing.T) {
 			b.do(chromedp.KeyEvent("Moth cap")) // the tablet's own keyboard
 			b.tap(`document.querySelector("[name=rows]")`, 40)
 			b.do(chromedp.KeyEvent("2")) // what stood there is taken at the first touch
-			b.tap(`[...document.querySelectorAll(".home-new button")].at(-1)`, 40)
+			b.tap(`document.querySelector(".home-new .is-main")`, 40)
 			b.until(`document.getElementById("board")?.dataset.grid`)
 			if !ask[bool](b, `document.getElementById("icon-strip").checkVisibility() && `+
 				`document.getElementById("icon-strip").textContent.includes("Pencil")`) {
