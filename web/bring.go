@@ -118,7 +118,7 @@ func (s *Server) readChart(c *gin.Context) (*brought, error) {
 	if c.PostForm("one") != "" && in.repeat != in.whole {
 		kept := *in.Chart
 		kept.Grid = in.Chart.Corner(in.repeat[0], in.repeat[1])
-		in.Chart = &kept
+		in.Chart, in.Repeat = &kept, [2]int{}
 	}
 	return in, nil
 }
@@ -178,7 +178,7 @@ func readWorded(text string) (*brought, error) {
 		return nil, err
 	}
 	drawn.All = w.All
-	return &brought{Brought: edit.Brought{Chart: drawn, Worded: true}, worded: w}, nil
+	return &brought{Brought: edit.Brought{Chart: drawn, Worded: true, Repeat: w.Repeat}, worded: w}, nil
 }
 
 // readPicture samples a picture; a small PNG for which no width is asked is a chart of

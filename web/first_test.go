@@ -18,6 +18,7 @@ import (
 	"github.com/chromedp/chromedp/kb"
 
 	"vindel/chance"
+	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/piecetest"
 	"vindel/web"
@@ -400,6 +401,17 @@ func TestRefusedForm(t *testing.T) {
 	if p := pieceOf(t, srv, 2); !p.Sections[0].Lace() || p.Work().Len() != 12 || p.Charts["chart"].Rows()[1] != ".o/" {
 		t.Errorf("lace in words: %s over %d needles, %q", p.Sections[0].Technique.Name, p.Work().Len(),
 			p.Charts["chart"].Rows())
+	}
+	// Of an 8 + 1 pattern the repeat is repeated, and the edge stitch stands once, on the side where the words have it.
+	send(t, srv, "/pieces", url.Values{"name": {"Reeds"}, "machine": {"card-preselect"}, "technique": {"lace"},
+		"repeats": {"4"}, "from": {"text"}, "text": {"Row 1: k1, *k2tog, yo, k1, yo, ssk, k3*\nRow 2: purl"}})
+	p := pieceOf(t, srv, 3)
+	if a := p.Sections[0].Areas; p.Work().Len() != 33 || len(a) != 2 || a[0].Columns != [2]int{9, 9} ||
+		a[0].From != a[0].To || a[1].Columns != [2]int{1, 8} || a[1].To != p.To || a[0].From != p.From {
+		t.Errorf("8 + 1 over %d needles lies as %+v", p.Work().Len(), a)
+	}
+	if r := check.Run(p); r.Stops() || !r.Fabric.Matches() || r.Fabric.Eyelets != 8 {
+		t.Errorf("8 + 1: %v, %s, %d eyelets", r.Findings, r.Fabric.First, r.Fabric.Eyelets)
 	}
 	if place := plainText(get(t, srv.URL+"/pieces/1/place")); !strings.Contains(place,
 		"4 repeats of 80 stitches take 320 needles, and the bed has 200: 2 stand side by side.") {

@@ -389,7 +389,14 @@ func (s *Server) newDocument(c *gin.Context, m machineChoice) (*edit.Document, e
 	if start.Colours == nil {
 		start.Colours = textColours(in.Chart)
 	}
-	return edit.New(start)
+	doc, err := edit.New(start)
+	if err == nil && in.Repeat != [2]int{} {
+		var p *piece.Piece
+		if p, err = technique.Piece(doc); err == nil {
+			_, err = doc.Apply(edit.EdgesApart(p, p.Charts[start.ChartName], in.Chart.W, in.Repeat))
+		}
+	}
+	return doc, err
 }
 
 // beginShape gives a new piece one of the shapes to begin from, in its usual measures.

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"vindel/knit/chart"
+	"vindel/knit/machine"
 	"vindel/knit/piece"
 )
 
@@ -11,7 +12,8 @@ import (
 type Brought struct {
 	Chart   *chart.Chart
 	Keyed   bool         // its characters are meant: it is a picture of ours, text, or CSV
-	Worded  bool         // it was written in the words of hand knitters
+	Worded  bool         // it was written in the words of hand knitters,
+	Repeat  [2]int       // of whose columns these repeat; zero: all
 	Colours []string     // by key, #rrggbb, where it came as a picture
 	From    *piece.Piece // the piece it is taken from
 	Source  *piece.Chart // its chart there
@@ -28,7 +30,7 @@ func Bring(p *piece.Piece, now *piece.Chart, in *Brought, lace *piece.Technique)
 	case known:
 		return Rows(p, now, in.Chart.Rows())
 	case in.Worded || chart.IsLace(in.Chart):
-		return bringLace(p, now, in.Chart, lace)
+		return slices.Concat(bringLace(p, now, in.Chart, lace), EdgesApart(p, now, in.Chart.W, in.Repeat))
 	case in.From != nil:
 		return bringFrom(p, now, in)
 	}
@@ -111,4 +113,48 @@ func bringPicture(p *piece.Piece, now *piece.Chart, in *Brought) []Change {
 	}
 	return slices.Concat(Put(Member("yarns"), yarns), Set(Chart(now.Name).To("legend"), legend),
 		Rows(p, now, in.Chart.Rows()))
+}
+
+// EdgesApart places a drawing of a width, of which some columns repeat, as often as there is room on the needles of a
+// section that it alone lies on, and what stands before and after them once, at the ends of the work. The needles
+// become as many as that takes.
+func EdgesApart(p *piece.Piece, c *piece.Chart, width int, repeat [2]int) (changes []Change) {
+	if repeat == [2]int{} || p.Shape != nil {
+		return nil
+	}
+	left, right := [2]int{1, repeat[0] - 1}, [2]int{repeat[1] + 1, width}
+	if !p.Machine.Near { // worded rows show the knit side, which looks away: columns run the other way on the bed
+		left, right = right, left
+	}
+	many := func(of [2]int) int { return of[1] - of[0] + 1 }
+	times := (p.Work().Len() - many(left) - many(right)) / many(repeat)
+	if times < 1 {
+		return nil
+	}
+	from, to := machine.Centre(times*many(repeat)+many(left)+many(right), p.Options.OddSide())
+	for i := range p.Sections {
+		s := &p.Sections[i]
+		if len(s.Areas) != 1 || s.Areas[0].Chart != c || s.Areas[0].From != p.From || s.Areas[0].To != p.To {
+			continue
+		}
+		var areas []any
+		at := from
+		for _, part := range []struct {
+			columns [2]int
+			wide    int
+		}{{left, many(left)}, {repeat, times * many(repeat)}, {right, many(right)}} {
+			if part.wide > 0 {
+				end := at + machine.Needle(part.wide) - 1
+				areas = append(areas, map[string]any{"chart": c.Name, "columns": part.columns[:], "from": at.String(),
+					"to": end.String(), "first": at.String()})
+				at = end + 1
+			}
+		}
+		changes = append(changes, Set(Section(i+1).To("areas"), areas)...)
+	}
+	if len(changes) == 0 {
+		return nil
+	}
+	return append(changes, Put(Member("needles"), map[string]any{"from": from.String(), "to": to.String(),
+		"out": p.Out.And(machine.Range(from, to)).String()})...)
 }

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"vindel/knit/chart"
+	"vindel/knit/words"
 )
 
 // Worded is a lace chart read from rows written for hand knitting, and what was not
@@ -17,6 +18,9 @@ type Worded struct {
 	Rows  []string // the top row first
 	All   bool     // wrong-side rows were written too
 	Notes []string
+
+	// Repeat is the columns, from 1 at the left, that stand between asterisks, where all rows agree; zero: all repeat.
+	Repeat [2]int
 }
 
 var worded = regexp.MustCompile(`(?im)^\s*(rows?|rnds?|rounds?)\b|\b(k\d+|p\d+|k2tog|ssk|yo)\b`)
@@ -43,6 +47,7 @@ func ParseWorded(text string) (*Worded, error) {
 	var between rune
 	var unknown []string
 	var order rowOrder
+	var stars repeated
 	for i, line := range strings.Split(text, "\n") {
 		line = strings.TrimSpace(line)
 		if line == "" || strings.HasPrefix(line, ";") {
@@ -63,6 +68,7 @@ func ParseWorded(text string) (*Worded, error) {
 		if err != nil {
 			return nil, err
 		}
+		stars.row(p.star, len(row), wrong)
 		if len(row) == 1 && p.bare { // "p", or "k to end": the whole row
 			p.across, row = row[0], nil
 		}
@@ -140,9 +146,40 @@ func ParseWorded(text string) (*Worded, error) {
 		w.Rows = append(w.Rows, string(row))
 	}
 	slices.Reverse(w.Rows)
+	if w.Repeat = stars.columns(width); w.Repeat != [2]int{} {
+		edges := words.Stitches(width - (w.Repeat[1] - w.Repeat[0] + 1))
+		w.Notes = append(w.Notes, fmt.Sprintf("columns %d to %d repeat, %s at the edges", w.Repeat[0], w.Repeat[1], edges))
+	}
 	slices.Sort(w.Notes)
 	w.Notes = slices.Compact(w.Notes)
 	return w, nil
+}
+
+// repeated is where the parts between asterisks stand: in columns from the left and from the right, by rows.
+type repeated struct {
+	at  [][2]int // stitches before them, and after
+	bad bool     // they do not agree, or a row has several
+}
+
+// row takes a row in, so many stitches long as it is read, with what stands between asterisks in it.
+func (r *repeated) row(star [][2]int, long int, wrong bool) {
+	if len(star) == 0 {
+		return
+	}
+	at := [2]int{star[0][0], long - star[0][1]}
+	if !wrong { // it is read from the right
+		at[0], at[1] = at[1], at[0]
+	}
+	r.bad = r.bad || len(star) > 1 || len(r.at) > 0 && r.at[0] != at
+	r.at = append(r.at, at)
+}
+
+// columns are those that repeat in a drawing of a width; zero where all do, or rows do not agree.
+func (r *repeated) columns(width int) [2]int {
+	if r.bad || len(r.at) == 0 || r.at[0] == [2]int{} {
+		return [2]int{}
+	}
+	return [2]int{r.at[0][0] + 1, width - r.at[0][1]}
 }
 
 // rowOrder is the numbers of rows as they are written, and the lines on which they are.
@@ -289,6 +326,7 @@ type wordReader struct {
 	across rune // "knit" or "purl" over the whole row
 	bare   bool // a stitch is a plain "k" or "p" without a number
 	notes  *[]string
+	star   [][2]int // stitches of the row before what stands between asterisks, and to its end
 
 	unknown *[]string // words, with their places
 }
@@ -310,6 +348,9 @@ func (p *wordReader) group(closing string) (row []rune, err error) {
 			n := p.times()
 			if n == 0 {
 				if n = 1; word == "*" {
+					if closing == "" {
+						p.star = append(p.star, [2]int{len(row), len(row) + len(part)})
+					}
 					*p.notes = append(*p.notes, "what stands between asterisks is drawn once")
 				}
 			}

@@ -223,3 +223,23 @@ func TestEnlarged(t *testing.T) {
 		t.Errorf("WebP: %d × %d, %v", w, h, err)
 	}
 }
+
+// TestWordedRepeat: what stands between asterisks is the repeat, in columns of the drawing, where all rows agree.
+func TestWordedRepeat(t *testing.T) {
+	for text, want := range map[string][2]int{
+		"Row 1: k1, *k2tog, yo, k1, yo, ssk, k3*\nRow 2: purl":                           {1, 8},
+		"Row 1: *k2tog, yo, k1; rep from * to last st, k1":                               {2, 4},
+		"Row 1: k2, *yo, ssk; rep from * to last st, k1\nRow 3: k2, *k2; rep from *, k1": {2, 3},
+		"Row 1: k2, *yo, ssk*, k1\nRow 3: k1, *ssk, yo*, k2":                             {},
+		"Row 1: k1, yo, ssk":                                 {},
+		"Row 1: *yo, ssk*":                                   {},
+		"Row 1: *yo, ssk*, k1, *k2tog, yo*":                  {},
+		"Row 1: k1, *yo, ssk*, k2\nRow 2 (WS): p2, *p2*, p1": {3, 4},
+		"Row 1: k1, *yo, ssk*, k2\nRow 2 (WS): p1, *p2*, p2": {},
+	} {
+		w, err := sketch.ParseWorded(text)
+		if err != nil || w.Repeat != want {
+			t.Errorf("%q: %v, %v, not %v", text, w.Repeat, err, want)
+		}
+	}
+}
