@@ -124,7 +124,7 @@ func (d *opened) window(face string, low, high, left, wide int, made string) (p 
 	p.Frame = fmt.Sprintf("%.1f %.1f %.1f %.1f", -3.2*p.Font, -0.8*p.Font, p.ViewW+4.6*p.Font, p.ViewH+2.8*p.Font)
 	every := apart(stitchTall, 1.4*p.Font)
 	for c := low; c <= high; c++ {
-		if c%every == 0 && high-c >= every/2 || c == high {
+		if c%every == 0 && float64(high-c)*stitchTall >= 1.2*p.Font || c == high {
 			p.Rows = append(p.Rows, axisMark{p.rowAt(c) + stitchTall*0.8, fmt.Sprint(c)})
 		}
 	}
