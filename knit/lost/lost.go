@@ -89,7 +89,10 @@ func after(f *fabric.Fabric, n int) Standing {
 			}
 		}
 	}
-	s[Forward], s[Held] = strconv.Itoa(forward.Len()), strconv.Itoa(hold.Len())
+	s[Forward] = strconv.Itoa(forward.Len())
+	if p.Recipe == 0 || pl.Parts == nil { // beside a recipe the other part of a divided piece waits too
+		s[Held] = strconv.Itoa(hold.Len())
+	}
 	if s[First] = "none"; !forward.Empty() {
 		s[First] = forward.First().String()
 	}
@@ -113,13 +116,35 @@ func after(f *fabric.Fabric, n int) Standing {
 }
 
 // fed is the yarns in the main carriage's feeders when pass i (index) is made: those of the last pass that it made
-// itself, for they stay in it while another carriage works.
+// itself, for they stay in it while another carriage works, and what hands have threaded or taken out since.
 func fed(pl *pass.Plan, i int) []piece.YarnNo {
 	others := []machine.Carriage{machine.LaceCarriage, machine.SecondCarriage}
-	for i > 0 && slices.Contains(others, pl.Passes[i].Carriage) {
-		i--
+	own := i
+	for own > 0 && slices.Contains(others, pl.Passes[own].Carriage) {
+		own--
 	}
-	return beside.RowOf(pl, &pl.Passes[i]).Feeders
+	mains := func(of machine.Carriage) bool { // a lace carriage has no feeder of its own
+		return of == machine.KnitCarriage || of == machine.LaceCarriage
+	}
+	yarns := slices.Clone(beside.RowOf(pl, &pl.Passes[own]).Feeders)
+	if !slices.Contains(others, pl.Passes[own].Carriage) {
+		own++ // what was done before a pass of its own is in its feeders
+	}
+	for k := own; k <= i; k++ {
+		for _, st := range pl.Passes[k].Before {
+			switch st := st.Step.(type) {
+			case step.Thread:
+				if mains(st.Of) && st.Feeder > 0 && st.Feeder <= len(yarns) {
+					yarns[st.Feeder-1] = st.Yarn
+				}
+			case step.Unthread:
+				if mains(st.Of) && st.Feeder > 0 && st.Feeder <= len(yarns) {
+					yarns[st.Feeder-1] = 0
+				}
+			}
+		}
+	}
+	return yarns
 }
 
 // Fits lists the numbers of passes knitted that agree with every answer. What cannot be told of a
@@ -154,7 +179,9 @@ func Look(f *fabric.Fabric, n int) (work, forward, hold, empty machine.Set) {
 	half := p.Main()
 	forward, hold = half.Sets, half.Hold
 	cams := half.Setting.Cams(p.Dir)
-	if cams.Selected == machine.Hold { // what stood forward stays where it is passed over
+	m := &f.Plan.Piece.Machine
+	if cams.Selected == machine.Hold || // what stood forward stays where it is passed over, or tucks by hand
+		cams.Selected == machine.Tuck && m.School == machine.ByHand && !m.ResetEach {
 		forward = forward.Or(half.Select)
 	}
 	if cams.Held != machine.Hold { // what waited is knitted

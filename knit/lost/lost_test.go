@@ -181,8 +181,9 @@ func TestFound(t *testing.T) {
 	}
 	for i := range chance.Cases(400) {
 		_, p := chance.Piece(t, rng)
-		r := check.Run(p)
-		try(fmt.Sprint("random ", i), r.Plan, lost.Standings(r.Fabric))
+		if r := check.Run(p); !r.Stops() { // else the bed may stand otherwise than planned
+			try(fmt.Sprint("random ", i), r.Plan, lost.Standings(r.Fabric))
+		}
 	}
 	t.Logf("%d passes, %.2f questions each; %d of %d slips noticed, %d that nothing else would show", passes,
 		float64(asked)/float64(passes), noticed, slips, certain)
