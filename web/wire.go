@@ -326,7 +326,7 @@ func (w *wire) look(ctx context.Context, desk *link.Desk) error {
 	if silent {
 		w.set(func() { w.silent = false })
 	}
-	if err != nil || !waits {
+	if err != nil || !waits || len(desk.Reports()) > 0 { // what it reported before it answered is heard first
 		return err
 	}
 	if v := link.Found(d.result.Plan, i, state, has, true); !v.Right() {
