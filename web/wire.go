@@ -314,6 +314,9 @@ func (w *wire) follow(ctx context.Context, desk *link.Desk, changed chan struct{
 // go, a pass may have been made that was not reported; it is stopped where it does not stand as it was told.
 func (w *wire) look(ctx context.Context, desk *link.Desk) error {
 	d, _, i, err := w.place(ctx)
+	if errors.Is(err, errWorking) { // a large piece that was edited: it is asked again
+		return nil
+	}
 	if err != nil {
 		return err
 	}
