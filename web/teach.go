@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -14,11 +13,11 @@ import (
 // teachView is the strip above a first piece: what is to be done at the station that is in sight, and the way to the
 // next. Which stations are done is ticked at the stations themselves, by what has happened.
 type teachView struct {
-	ID             int64
-	Text           string // of this station; "" where there is nothing to learn
-	At, Next, Path string // this station, the name of the next, and its path; "": none
-	Done           map[string]bool
-	All            bool // of them
+	ID       int64
+	Text     string // of this station; "" where there is nothing to learn
+	At, Next string // this station, and the name of the next; "": none
+	Done     map[string]bool
+	All      bool // of them
 }
 
 // teachStep is a station as the first piece explains it: in short on the shelf, and where it is at work.
@@ -68,41 +67,44 @@ func (s *Server) teach(ctx context.Context, d *opened, station string) (*teachVi
 		"place": did[edit.Places], "knit": at.Done > 0}}
 	on := at.Done > 0 // where a later one is done, those before it are
 	for i, step := range slices.Backward(firstSteps) {
-		on = on || slices.Contains(strings.Fields(been), step.Path)
+		on = on || step.Path == been
 		v.Done[step.Path] = (v.Done[step.Path] || on) && (step.Path != "prove" || d.head().Stops == 0)
 		v.All = v.All && v.Done[step.Path]
 		if step.Path == station {
 			if v.Text = step.Text; i+1 < len(firstSteps) {
-				v.Next, v.Path = firstSteps[i+1].Name, firstSteps[i+1].Path
+				v.Next = firstSteps[i+1].Name
 			}
 		}
 	}
 	return v, nil
 }
 
-// beenAt is the setting by which it is known at which stations of a first piece she went on.
+// beenAt is the setting that keeps the furthest station of a first piece from which she went on.
 func beenAt(id int64) string { return fmt.Sprint("been-at:", id) }
+
+// stepAt is the number of a station, from 0; -1: there is none.
+func stepAt(station string) int {
+	return slices.IndexFunc(firstSteps, func(step teachStep) bool { return step.Path == station })
+}
 
 // wentOn ticks a station of the first piece, and leads to the next.
 func (s *Server) wentOn(c *gin.Context) {
-	ctx, at := c.Request.Context(), c.PostForm("at")
-	id, err := pieceID(c)
-	i := slices.IndexFunc(firstSteps, func(step teachStep) bool { return step.Path == at })
-	if err == nil && (i < 0 || i+1 == len(firstSteps)) {
-		err = inputError{fmt.Errorf("%q: no station that another comes after", at)}
-	}
-	var been string
-	if err == nil {
-		been, err = s.store.Setting(ctx, beenAt(id))
-	}
-	if err == nil {
-		err = s.store.SetSetting(ctx, beenAt(id), strings.TrimSpace(been+" "+at))
-	}
-	if err != nil {
-		s.fail(c, err)
-		return
-	}
-	c.Redirect(303, fmt.Sprintf("/pieces/%d/%s", id, firstSteps[i+1].Path))
+	s.withPiece(c, func(d *opened) {
+		ctx, at := c.Request.Context(), stepAt(c.PostForm("at"))
+		if at < 0 || at+1 == len(firstSteps) {
+			s.fail(c, inputError{fmt.Errorf("%q: no station that another comes after", c.PostForm("at"))})
+			return
+		}
+		been, err := s.store.Setting(ctx, beenAt(d.stored.ID))
+		if err == nil && stepAt(been) < at {
+			err = s.store.SetSetting(ctx, beenAt(d.stored.ID), firstSteps[at].Path)
+		}
+		if err != nil {
+			s.fail(c, err)
+			return
+		}
+		c.Redirect(303, fmt.Sprintf("/pieces/%d/%s", d.stored.ID, firstSteps[at+1].Path))
+	})
 }
 
 // untaught puts the strip away for good.

@@ -351,6 +351,9 @@ func CountFrom(pl *pass.Plan, n int) string {
 	for i := n - 1; i > 0; i-- {
 		was, is := &pl.Passes[i-1], &pl.Passes[i]
 		what := ""
+		if was.Course == is.Course { // in the middle of a row nothing is seen to begin
+			continue
+		}
 		switch a, b := fed(pl, i-1), fed(pl, i); {
 		case was.Section != is.Section:
 			what = "the section " + pl.Title(is) + " begins"
@@ -364,10 +367,24 @@ func CountFrom(pl *pass.Plan, n int) string {
 			continue
 		}
 		return fmt.Sprintf("Count in the fabric: %s before pass %d, and from there up to the needles there must be %s.",
-			what, i+1, words.Count(beside.Courses(pl, n)-beside.Courses(pl, i), "row", "rows"))
+			what, i+1, words.Count(rows(pl, i, n), "row", "rows"))
 	}
 	return fmt.Sprintf("Count in the fabric: from the cast-on up to the needles there must be %s.",
-		words.Count(beside.Courses(pl, n), "row", "rows"))
+		words.Count(rows(pl, 0, n), "row", "rows"))
+}
+
+// rows is how many rows of fabric passes from the i-th to before the n-th (indexes) make, whichever part they are of.
+func rows(pl *pass.Plan, i, n int) (many int) {
+	last := 0
+	if i > 0 {
+		last = pl.Passes[i-1].Course
+	}
+	for ; i < n; i++ {
+		if c := pl.Passes[i].Course; c > 0 && c != last {
+			many, last = many+1, c
+		}
+	}
+	return many
 }
 
 // Words are how a fact is asked for, and an answer said.

@@ -2,6 +2,7 @@ package lost_test
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -261,5 +262,50 @@ func TestContradiction(t *testing.T) {
 		if fact.Words() == "" || (lost.Answer{Fact: fact, Value: "x"}).String() == "x" {
 			t.Errorf("%s has no words", fact)
 		}
+	}
+}
+
+// TestCountFrom: there are as many rows to be counted as some needle takes yarn on the simulated bed, from the pass that
+// is named up to the needles, of a divided piece in the part that hangs there; at most twice as many where needles are
+// slipped by turns.
+func TestCountFrom(t *testing.T) {
+	said := regexp.MustCompile(`before pass (\d+), and from there up to the needles there must be (\d+) row`)
+	from, divided := 0, 0
+	for name, data := range pieces.All() {
+		p, err := technique.Read(data)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := check.Run(p)
+		pl := r.Plan
+		for n := 1; n <= len(pl.Passes) && n < 600; n++ {
+			m := said.FindStringSubmatch(lost.CountFrom(pl, n))
+			if m == nil {
+				continue
+			}
+			at, _ := strconv.Atoi(m[1])
+			took := map[machine.Needle]int{} // by needle: how often it takes yarn on the simulated bed
+			for i := at - 1; i < n; i++ {
+				for needle := range r.Fabric.Took[i][0].Or(r.Fabric.Took[i][1]).All() {
+					took[needle]++
+				}
+			}
+			most := 0
+			for _, times := range took {
+				most = max(most, times)
+			}
+			if most == 0 {
+				continue // bobbins laid by hand
+			}
+			if from++; pl.Parts != nil {
+				divided++
+			}
+			if told, _ := strconv.Atoi(m[2]); told < most || told > most && told > 2*most {
+				t.Errorf("%s, %d knitted: %s rows from pass %d on, and a needle took yarn %d times", name, n, m[2], at, most)
+			}
+		}
+	}
+	if from < 500 || divided < 20 {
+		t.Errorf("%d places, %d of divided pieces", from, divided)
 	}
 }
