@@ -455,6 +455,7 @@ func TestFirstSteps(t *testing.T) {
 		t.Errorf("nothing is done yet, and ticked is %v", got)
 	}
 	send(t, srv, "/pieces/1/went-on", url.Values{"at": {"prove"}})
+	send(t, srv, "/pieces/1/went-on", url.Values{"at": {"draw"}}) // back there, and on again: what was done stays done
 	if got := done(); !slices.Equal(got, []string{"Draw", "Place", "Prove"}) {
 		t.Errorf("gone on from Prove, ticked is %v", got)
 	}

@@ -11,6 +11,7 @@ import (
 	"vindel/chance"
 	"vindel/demo/pieces"
 	"vindel/knit/check"
+	"vindel/knit/edit"
 	"vindel/knit/fabric"
 	"vindel/knit/lost"
 	"vindel/knit/machine"
@@ -72,7 +73,12 @@ func seen(pl *pass.Plan) []lost.Standing {
 // number is not asked for where hands put a card in before the next pass.
 func TestStandings(t *testing.T) {
 	told := map[lost.Fact]int{}
-	for name, data := range pieces.All() {
+	made := pieces.All()
+	made["tucked by hand"] = piecetest.Document(t, "hand-chunky", "L6", "R6", []string{"t.t.t.", "t.t.t.", "......"},
+		piecetest.Set(edit.Chart("c").To("legend"), map[string]any{".": map[string]any{"stitch": "knit"},
+			"t": map[string]any{"stitch": "tuck"}}), piecetest.Set(edit.Section(1).To("technique"), "tuck"),
+		piecetest.Before(3, "A")).JSON()
+	for name, data := range made {
 		p, err := technique.Read(data)
 		if err != nil {
 			t.Fatal(err)
