@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"net"
@@ -146,9 +147,9 @@ func (k *Desk) ask(ctx context.Context, m Message, word string) (Message, error)
 				}
 			}
 		case <-k.closed:
-			return m, fmt.Errorf("the line ended while the machine was to answer %q", m.Word)
+			return m, errors.New("the line ended before the machine had answered")
 		case <-ctx.Done():
-			return m, fmt.Errorf("the machine does not answer %q", m.Word)
+			return m, errors.New("the machine was asked, and has not answered in time")
 		}
 	}
 }

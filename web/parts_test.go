@@ -10,7 +10,8 @@ import (
 func TestParts(t *testing.T) {
 	t.Parallel()
 	for _, c := range []struct{ was, is, want any }{
-		{[]int{1, 2, 3}, []int{1, 5, 3}, map[int]any{1: 5}}, {[]int{1, 2}, []int{1, 2, 3}, nil}, {[]int{1, 2, 3}, []int{4, 5, 3}, nil},
+		{[]int{1, 2, 3}, []int{1, 5, 3}, map[int]any{1: 5}}, {[]int{1, 2}, []int{1, 2, 3}, nil},
+		{[]int{1, 2, 3}, []int{4, 5, 3}, nil},
 		{map[int]string{1: "a", 2: "b"}, map[int]string{1: "a", 2: "c"}, map[int]any{2: "c"}},
 		{map[int]string{1: "a", 2: "b"}, map[int]string{1: "a", 3: "b"}, nil}, {"a", "b", nil},
 	} {

@@ -14,6 +14,7 @@ import (
 
 	"vindel/knit/beside"
 	"vindel/knit/pass"
+	"vindel/knit/words"
 	"vindel/link"
 	"vindel/store"
 )
@@ -84,7 +85,7 @@ func (s *Server) wireView(id int64) *wireView {
 	}
 	w.mu.Lock()
 	defer w.mu.Unlock()
-	v := &wireView{Name: w.name, Addr: w.addr, Says: w.says, On: w.on, Moves: w.moves, Going: w.upto > 0,
+	v := &wireView{Name: w.name, Addr: w.addr, Says: words.Capital(w.says), On: w.on, Moves: w.moves, Going: w.upto > 0,
 		Gone: !w.on || w.silent}
 	if w.on && w.silent {
 		v.Says = "It was asked how it stands, and has not answered."

@@ -307,7 +307,8 @@ func TestCountFrom(t *testing.T) {
 				divided++
 			}
 			if told, _ := strconv.Atoi(m[2]); told < most || told > most && told > 2*most {
-				t.Errorf("%s, %d knitted: %s rows from pass %d on, and a needle took yarn %d times", name, n, m[2], at, most)
+				t.Errorf("%s, %d knitted: %s rows from pass %d on, and a needle took yarn %d times", name, n, m[2], at,
+					most)
 			}
 		}
 	}
