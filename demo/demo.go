@@ -22,9 +22,9 @@ import (
 	"vindel/store"
 )
 
-// knitted is how many passes of a piece have been knitted already.
-var knitted = map[string]int{"2-cap.json": 23, "9-screen.json": 57, "15-mittenback.json": 50, "wind-streamer": 2171,
-	"rain-curtain": 9, "lichen-kneeler": 8}
+// knitted is how many passes of a piece have been knitted already, and how many days ago they were begun.
+var knitted = map[string]struct{ passes, days int }{"wind-streamer": {2171, 1}, "9-screen.json": {57, 2},
+	"2-cap.json": {23, 3}, "15-mittenback.json": {50, 4}, "rain-curtain": {9, 5}, "lichen-kneeler": {8, 6}}
 
 // past is what else the journal of a piece tells: after how many passes, and how long it took.
 var past = map[string][]happened{
@@ -107,8 +107,9 @@ func Fill(ctx context.Context, st *store.Store) error {
 			return fmt.Errorf("demo: %s: %w", name, err)
 		}
 		passes := plan.Make(p).Passes
-		list = append(list, store.Begun{Doc: doc, Journal: journal(passes[:knitted[name]], past[name],
-			time.Now().Add(-26*time.Hour))})
+		so := knitted[name]
+		list = append(list, store.Begun{Doc: doc, Journal: journal(passes[:so.passes], past[name],
+			time.Now().Add(-time.Duration(so.days)*24*time.Hour-2*time.Hour))})
 	}
 	if err := st.Fill(ctx, list); err != nil {
 		return err

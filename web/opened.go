@@ -191,7 +191,11 @@ func (d *opened) summary() []sum {
 		}
 		return sum{n, many}
 	}
-	list := []sum{{d.piece.Work().Len(), "st"}, unit(rows, "row", "rows"), unit(t.Passes, "pass", "passes")}
+	passes := unit(t.Passes, "pass", "passes")
+	if d.result.Plan.Stopped.Row > 0 {
+		passes.Unit += " up to the stop"
+	}
+	list := []sum{{d.piece.Work().Len(), "st"}, unit(rows, "row", "rows"), passes}
 	if t.Bobbins > 0 {
 		list = append(list, unit(t.Bobbins, "bobbin", "bobbins"))
 	} else {
@@ -203,7 +207,7 @@ func (d *opened) summary() []sum {
 	return list
 }
 
-// worn is the face of the piece that is worn out: that of its first patterned section.
+// worn is the face of the piece that is outside when worn: that of its first patterned section.
 func (d *opened) worn() string {
 	for i := range d.piece.Sections {
 		if sec := &d.piece.Sections[i]; len(sec.Areas) > 0 {

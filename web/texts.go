@@ -176,8 +176,24 @@ func (l *language) over(text string, deep int, missing func(string)) string {
 	if missing != nil {
 		missing(core)
 	}
-	return text
+	if !wordy.MatchString(core) { // needles, yarns by their letter
+		return text
+	}
+	return lead + ownFrom + text[len(lead):len(text)-len(tail)] + ownTo + tail
 }
+
+// What stands in no catalogue is hers: a name, a note, a word of her machine. It is between these until it is written,
+// and then in an element without a language, since nobody knows which one it is in.
+const ownFrom, ownTo = "\uE000", "\uE001"
+
+var (
+	wordy    = regexp.MustCompile(`\pL{2,}`)
+	ownMarks = strings.NewReplacer(ownFrom, "", ownTo, "")
+	ownSpans = strings.NewReplacer(ownFrom, `<span lang="">`, ownTo, "</span>")
+)
+
+// plainOnly are the elements that hold text and nothing else.
+var plainOnly = []string{"title", "option", "text", "tspan"}
 
 // readOut are the attributes of a page that are read out.
 var readOut = []string{"title", "aria-label", "placeholder", "alt", "data-say", "data-words"}
@@ -186,7 +202,7 @@ var readOut = []string{"title", "aria-label", "placeholder", "alt", "data-say", 
 func (l *language) page(data []byte, missing func(string)) []byte {
 	var out bytes.Buffer
 	z := html.NewTokenizer(bytes.NewReader(data))
-	var silent string // the element whose text is not for readers
+	var silent, within string // the element whose text is not for readers, the one that was opened last
 	for {
 		kind := z.Next()
 		raw := z.Raw()
@@ -202,15 +218,19 @@ func (l *language) page(data []byte, missing func(string)) []byte {
 				continue
 			}
 			text := html.UnescapeString(string(raw))
-			if to := l.over(text, 0, missing); to != text {
-				out.WriteString(html.EscapeString(to))
-			} else {
+			switch to := l.over(text, 0, missing); {
+			case to == text:
 				out.Write(raw)
+			case slices.Contains(plainOnly, within):
+				out.WriteString(html.EscapeString(ownMarks.Replace(to)))
+			default:
+				out.WriteString(ownSpans.Replace(html.EscapeString(to)))
 			}
 		case html.StartTagToken, html.SelfClosingTagToken:
 			raw = slices.Clone(raw)
 			name, more := z.TagName()
 			tag := string(name)
+			within = tag
 			if tag == "script" || tag == "style" || tag == "textarea" {
 				silent = tag
 			}
@@ -218,7 +238,7 @@ func (l *language) page(data []byte, missing func(string)) []byte {
 				var key, value []byte
 				key, value, more = z.TagAttr()
 				if slices.Contains(readOut, string(key)) && len(value) > 0 {
-					if to := l.over(string(value), 0, missing); to != string(value) {
+					if to := ownMarks.Replace(l.over(string(value), 0, missing)); to != string(value) {
 						raw = replaceAttr(raw, string(key), to)
 					}
 				}

@@ -51,7 +51,7 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 			!s.Section.Technique.EitherSide {
 			report(finding.FacesAway, finding.Warn, on,
 				fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
-				"%s is drawn as seen on the %v side; on the %v side, which is worn out, it reads backwards.", name,
+				"%s is drawn as seen on the %v side; on the %v side, which is the outside when worn, it reads backwards.", name,
 				a.Chart.Face, worn)
 			out[len(out)-1].Mend = finding.Always(edit.DrawnFor(name, worn))
 		}

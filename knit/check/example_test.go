@@ -15,5 +15,5 @@ func Example() {
 	}
 	// Output:
 	// stops: false
-	// warn	faces-away	2	1-3	L4-R4	drift is drawn as seen on the purl side; on the knit side, which is worn out, it reads backwards.
+	// warn	faces-away	2	1-3	L4-R4	drift is drawn as seen on the purl side; on the knit side, which is the outside when worn, it reads backwards.
 }

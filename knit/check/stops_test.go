@@ -43,6 +43,7 @@ func TestOnlyTheStop(t *testing.T) {
 // it took as many passes as the others, a carriage as if it stood right, and what only follows is not told.
 func TestAllStops(t *testing.T) {
 	three := []string{"..##..", "#.+..#", ".##.#."}
+	step := func(side string, row, n int) any { return map[string]any{"side": side, "row": row, "stitches": n} }
 	plain := func(n int) any { return map[string]any{"technique": "plain", "rows": n, "yarn": "A"} }
 	lace := func(chart string) any {
 		return map[string]any{"technique": "lace", "yarn": "A", "areas": []any{map[string]any{"chart": chart}}}
@@ -52,18 +53,22 @@ func TestAllStops(t *testing.T) {
 		return map[string]any{"technique": "two-colour", "rows": rows, "areas": []any{map[string]any{"chart": "c"}}}
 	}
 	for _, c := range []struct {
-		sections []any
-		want     string
+		sections, shape []any
+		want            string
 	}{
-		{[]any{plain(2), colours(3), plain(2), lace("l")}, "colours-in-row 2:2, carriage-side 4:1"},
-		{[]any{plain(2), colours(3), plain(1), lace("l")}, "colours-in-row 2:2"},
-		{[]any{plain(1), lace("l"), plain(1), lace("l")}, "carriage-side 2:1, carriage-side 4:1"},
-		{[]any{plain(1), lace("l"), plain(2), lace("l")}, "carriage-side 2:1"},
-		{[]any{plain(2), colours(3), plain(1), colours(3), plain(2), lace("l")},
+		{[]any{plain(2), lace("l"), plain(1), lace("l")}, []any{step("left", 3, -2)}, "shape-side 2:1, carriage-side 4:1"},
+		{[]any{plain(2), lace("l"), plain(4)}, []any{step("left", 3, -2), step("right", 7, 200)},
+			"shape-side 2:1, off-bed 3:3"},
+		{[]any{plain(2), lace("l"), plain(4)}, []any{step("left", 3, 2), step("left", 6, -1)}, "shape-side 2:1"},
+		{[]any{plain(2), colours(3), plain(2), lace("l")}, nil, "colours-in-row 2:2, carriage-side 4:1"},
+		{[]any{plain(2), colours(3), plain(1), lace("l")}, nil, "colours-in-row 2:2"},
+		{[]any{plain(1), lace("l"), plain(1), lace("l")}, nil, "carriage-side 2:1, carriage-side 4:1"},
+		{[]any{plain(1), lace("l"), plain(2), lace("l")}, nil, "carriage-side 2:1"},
+		{[]any{plain(2), colours(3), plain(1), colours(3), plain(2), lace("l")}, nil,
 			"colours-in-row 2:2, colours-in-row 4:2, carriage-side 6:1"},
 	} {
 		p := piecetest.New(t, "card-preselect", "L6", "R6", three, piecetest.Set(edit.Member("sections"), c.sections),
-			piecetest.Set(edit.Member("charts").To("l"), marks),
+			piecetest.Set(edit.Member("charts").To("l"), marks), piecetest.Set(edit.Member("shape"), c.shape),
 			piecetest.Set(edit.Member("begin"), map[string]any{"way": "comb"}))
 		r := check.Run(p)
 		if got := stops(r); got != c.want {

@@ -27,7 +27,7 @@ type Technique struct {
 	Drawn Drawing
 	Mark  chart.Stitch // that its charts mark, where they are drawn in stitches
 
-	Worn       chart.Face // the face that is worn out
+	Worn       chart.Face // the face that is outside when worn
 	EitherSide bool       // or whichever she likes
 
 	OneYarn bool // one yarn makes a row, so `yarns` may say which

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"context"
 	"slices"
 
@@ -16,8 +17,8 @@ import (
 const mostRest = 16
 
 // Rest are the stops of a piece above the one at which its plan ends: the section that stops is taken as plain rows,
-// which leave the carriage where its own would, or a carriage on the wrong side as if it stood on the right one; and
-// so on up to the last section. What only follows from a stop is not among them. Nil where the plan goes to its end.
+// which leave the carriage where its own would, a carriage on the wrong side as if it stood on the right one, and of a
+// shape the step that cannot be made as single ones or none; and so on up to the last section. What only follows from a stop is not among them. Nil where the plan goes to its end.
 func Rest(ctx context.Context, pl *pass.Plan) (list []finding.Finding) {
 	type spot struct {
 		code finding.Code
@@ -57,6 +58,10 @@ func past(pl *pass.Plan) *piece.Piece {
 	p, no := *pl.Piece, pl.Stopped.Section
 	p.Sections = slices.Clone(p.Sections)
 	s := p.Section(no)
+	if shape := shapePast(pl); shape != nil {
+		p.Shape = shape
+		return &p
+	}
 	if aside := func(f finding.Finding) bool {
 		return f.Code == finding.CarriageSide && f.Section == no && f.Rows[0] <= 1
 	}; pl.Stopped.Row == 1 && slices.ContainsFunc(pl.Findings, aside) {
@@ -69,6 +74,40 @@ func past(pl *pass.Plan) *piece.Piece {
 	s.Rows, s.Passes, s.FromLine, s.ByPurl = rows, 0, 1, false
 	s.Free = odd != (rows%2 == 1)
 	return &p
+}
+
+// shapePast is the shape of a plan that its own step stops, without that step: what narrows comes off one a row, which
+// needs no yarn, what grows or waits is left out. Nil where something else stops the plan.
+func shapePast(pl *pass.Plan) *piece.Shape {
+	shaped := func(f finding.Finding) bool {
+		return (f.Code == finding.ShapeSide || f.Code == finding.OffBed) && f.Severity == finding.Stop &&
+			f.Section == pl.Stopped.Section && f.Rows[0] == pl.Stopped.Row
+	}
+	if pl.Piece.Shape == nil || !slices.ContainsFunc(pl.Findings, shaped) {
+		return nil
+	}
+	row := pl.Piece.FirstRow(pl.Stopped.Section) + pl.Stopped.Row - 1
+	shape := *pl.Piece.Shape
+	shape.Steps = nil
+	for _, step := range pl.Piece.Shape.Steps {
+		sure := step.Stitches == -1 && !step.Hold || step.Release
+		if sure || step.Row < row-1 || step.Row > row {
+			shape.Steps = append(shape.Steps, step)
+			continue
+		}
+		for step.Stitches < 0 && !step.Hold {
+			one := step
+			one.Stitches = -1
+			shape.Steps = append(shape.Steps, one)
+			step.Stitches++
+			step.Row++
+		}
+	}
+	if len(shape.Steps) == len(pl.Piece.Shape.Steps) {
+		return nil
+	}
+	slices.SortStableFunc(shape.Steps, func(a, b piece.ShapeStep) int { return cmp.Compare(a.Row, b.Row) })
+	return &shape
 }
 
 // oddly says that a section, once it is mended, takes an odd number of passes: its rows that cannot be knitted take as
