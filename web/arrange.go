@@ -46,8 +46,8 @@ func (d *opened) arrangement(section, area int, do string, form func(string) str
 		if drawn == nil {
 			return nil, "", inputError{fmt.Errorf("no chart is called %q", form("chart"))}
 		}
-		if do == "ground" {
-			return edit.AddGround(section, drawn), "add a ground", nil
+		if low, _ := p.Ends(); do == "ground" {
+			return edit.AddGround(section, drawn, low), "add a ground", nil
 		}
 		return s.AddMotif(p, drawn), "add a motif", nil
 	}
@@ -61,7 +61,7 @@ func (d *opened) arrangement(section, area int, do string, form func(string) str
 	case "phase":
 		return s.Phase(p, area, by), "move the repeat", nil
 	case "stretch":
-		from, to := a.From, a.To
+		from, to := a.Asked[0], a.Asked[1]
 		for key, end := range map[string]*machine.Needle{"from": &from, "to": &to} {
 			if text := form(key); text != "" {
 				n, err := machine.ParseNeedle(text)

@@ -350,7 +350,7 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 		a := &sec.Areas[k]
 		g := bed.Lie(a)
 		av := areaView{No: k + 1, Section: no, Path: edit.Area(no, k+1), Chart: a.Chart.Name, First: a.First.String(),
-			From: a.From.String(), To: a.To.String(),
+			From: areaEnd(a, 0), To: areaEnd(a, 1),
 			Sentence: bed.Sentence(a, g.W), Drop: a.Drop, Options: areaOptions(a, edit.Area(no, k+1)), X0: x(a.From),
 			X1: x(a.To + 1), ChartW: g.W, ChartH: g.H,
 			Columns: fmt.Sprintf("%d–%d", a.Columns[0], a.Columns[1]), Rows: fmt.Sprintf("%d–%d", a.Rows[0], a.Rows[1])}
@@ -371,6 +371,14 @@ func (d *opened) sectionView(no int, x func(machine.Needle) float64) sectionView
 		v.Areas = append(v.Areas, av)
 	}
 	return v
+}
+
+// areaEnd is where an area begins, 0, or ends, 1, as the file says it.
+func areaEnd(a *piece.Area, end int) string {
+	if a.Edge[end] {
+		return "edge"
+	}
+	return a.Asked[end].String()
 }
 
 // notes are the hand steps of her own of a section (from 1), in the order of the file.

@@ -19,15 +19,18 @@ func (s *Placed) width(area int) int { return s.Wide[area-1] }
 // Move shifts an area by so many needles, its repeats with it; it stops at the ends of the bed.
 func (s *Placed) Move(p *piece.Piece, area, by int) []edit.Change {
 	a := s.area(area)
-	by = min(max(by, int(p.Machine.Bed.First()-a.From)), int(p.Machine.Bed.Last()-a.To))
+	if a.Edge == [2]bool{true, true} {
+		return s.Phase(p, area, by)
+	}
+	by = min(max(by, int(p.Machine.Bed.First()-a.Asked[0])), int(p.Machine.Bed.Last()-a.Asked[1]))
 	d := machine.Needle(by)
-	return edit.PlaceArea(s.No, area, s.onBed(p, a.First+d, s.width(area)), a.From+d, a.To+d)
+	return s.to(area, s.onBed(p, a.First+d, s.width(area)), a.Asked[0]+d, a.Asked[1]+d)
 }
 
 // Phase moves the repeat of an area under its needles, which stay.
 func (s *Placed) Phase(p *piece.Piece, area, by int) []edit.Change {
 	a := s.area(area)
-	return edit.PlaceArea(s.No, area, s.onBed(p, a.First+machine.Needle(by), s.width(area)), a.From, a.To)
+	return edit.AreaFirst(s.No, area, s.onBed(p, a.First+machine.Needle(by), s.width(area)))
 }
 
 // Stretch gives an area other ends; its repeats stay where they are.
@@ -37,7 +40,21 @@ func (s *Placed) Stretch(p *piece.Piece, area int, from, to machine.Needle) []ed
 	if to < from {
 		return nil
 	}
-	return edit.PlaceArea(s.No, area, a.First, from, to)
+	return s.to(area, a.First, from, to)
+}
+
+// to puts an area on other needles; an end of it that follows the edge of the work goes on doing so where the other one
+// alone is moved.
+func (s *Placed) to(area int, first, from, to machine.Needle) []edit.Change {
+	a, at := s.area(area), edit.Area(s.No, area)
+	changes := edit.AreaFirst(s.No, area, first)
+	if !a.Edge[0] || from != a.Asked[0] && to == a.Asked[1] {
+		changes = append(changes, edit.Set(at.To("from"), from.String())...)
+	}
+	if !a.Edge[1] || to != a.Asked[1] && from == a.Asked[0] {
+		changes = append(changes, edit.Set(at.To("to"), to.String())...)
+	}
+	return changes
 }
 
 // onBed is an anchor that shows the same phase and is a needle of the bed.
@@ -63,7 +80,7 @@ func (s *Placed) Fit(p *piece.Piece, area int) []edit.Change {
 	return s.Repeat(p, area, max(1, wide(p)/s.width(area)))
 }
 
-// Fill places an area on all the needles in work with its repeats in the middle: what is
+// Fill lets an area reach from edge to edge, wherever they are, with its repeats in the middle: what is
 // cut is cut alike on both sides.
 func (s *Placed) Fill(p *piece.Piece, area int) []edit.Change {
 	w, n := s.width(area), wide(p)
@@ -71,14 +88,13 @@ func (s *Placed) Fill(p *piece.Piece, area int) []edit.Change {
 	if n < w {
 		from = middle(p, w)
 	}
-	low, high := p.Ends()
-	return edit.PlaceArea(s.No, area, s.onBed(p, from, w), low, high)
+	return edit.AreaToEdge(s.No, area, s.onBed(p, from, w))
 }
 
 // Centre puts an area in the middle of the needles in work as it is.
 func (s *Placed) Centre(p *piece.Piece, area int) []edit.Change {
 	a := s.area(area)
-	return s.Move(p, area, int(middle(p, int(a.To-a.From)+1)-a.From))
+	return s.Move(p, area, int(middle(p, int(a.Asked[1]-a.Asked[0])+1)-a.Asked[0]))
 }
 
 // wide is how many needles ever come into work.

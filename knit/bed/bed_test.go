@@ -140,7 +140,8 @@ func TestFindings(t *testing.T) {
 		code  string
 		at    string
 	}{
-		{"off the needles in work", []edit.Change{area("to", "R9")}, "off-bed", "R5-R9"},
+		{"beyond the needles in work", []edit.Change{area("to", "R8")}, "area-cut", "R5-R8"},
+		{"none of it on the needles in work", []edit.Change{area("from", "R6"), area("to", "R9")}, "off-bed", "R6-R9"},
 		{"cut", []edit.Change{area("to", "R3")}, "area-cut", "L4-R3"},
 		{"touching", []edit.Change{area("to", "L1"), second("R1", "R4")}, "areas-touch", "L1-R1"},
 		{"overlapping", []edit.Change{area("to", "R2"), second("R1", "R4")}, "areas-overlap", "R1-R2"},

@@ -28,12 +28,18 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 		a, g := &areas[k], grids[k]
 		on := machine.Range(a.From, a.To)
 		name := a.Chart.Name
-		if low, high := p.Ends(); a.From < low || a.To > high {
-			report(finding.OffBed, finding.Stop, on.Minus(machine.Range(low, high)),
-				"Keep the area within the needles in work",
-				"%s lies on %v to %v, but only %v to %v are in work.", name, a.From, a.To, low, high)
-			out[len(out)-1].Mend = finding.Always(edit.AreaEnds(s.No, k+1, max(a.From, low), min(a.To, high)))
+		low, high := p.Ends()
+		if a.To < low || a.From > high {
+			report(finding.OffBed, finding.Stop, on, "Move the area onto the needles in work",
+				"%s lies on %v to %v, and only %v to %v are in work: none of it is knitted.", name, a.From, a.To, low, high)
+			out[len(out)-1].Mend = finding.Always(s.Centre(p, k+1))
 			continue
+		}
+		if asked := machine.Range(a.Asked[0], a.Asked[1]); asked != on {
+			report(finding.AreaCut, finding.Note, asked.Minus(on), "Let it reach to the edge of the work, wherever that is",
+				"%s lies on %v to %v, and only %v to %v are in work at its widest: what lies beyond is cut.", name, a.Asked[0],
+				a.Asked[1], low, high)
+			out[len(out)-1].Mend = finding.Always(edit.AreaCut(s.No, k+1, a))
 		}
 		left, right := mod(int(a.From-a.First), g.W), mod(int(a.To-a.First)+1, g.W)
 		if left != 0 || right != 0 {
@@ -51,8 +57,8 @@ func (s *Placed) findings(p *piece.Piece, grids []chart.Grid) (out []finding.Fin
 			!s.Section.Technique.EitherSide {
 			report(finding.FacesAway, finding.Warn, on,
 				fmt.Sprintf("Say that the chart is drawn for the %v side", worn),
-				"%s is drawn as seen on the %v side; on the %v side, which is the outside when worn, it reads backwards.", name,
-				a.Chart.Face, worn)
+				"%s is drawn as seen on the %v side; on the %v side, which is the outside when worn, it reads backwards.",
+				name, a.Chart.Face, worn)
 			out[len(out)-1].Mend = finding.Always(edit.DrawnFor(name, worn))
 		}
 		for j := range areas[:k] {

@@ -10,6 +10,7 @@ import (
 	"vindel/knit/edit"
 	"vindel/knit/finding"
 	"vindel/knit/piecetest"
+	"vindel/knit/technique"
 )
 
 // stops is what stops a piece: code, section and row.
@@ -77,5 +78,50 @@ func TestAllStops(t *testing.T) {
 		if n := len(r.Plan.Passes); n > 0 && r.Plan.Passes[n-1].Section > r.Plan.Stopped.Section {
 			t.Errorf("%v: pass %d is of section %d", c.sections, n, r.Plan.Passes[n-1].Section)
 		}
+	}
+}
+
+// TestEdgeIsTheEnd: an area that lies on all needles there ever are is planned alike whether the file says so by labels
+// or as "edge", in every technique, shape and machine.
+func TestEdgeIsTheEnd(t *testing.T) {
+	rng, tried := chance.Rand(t, 33, 2), 0
+	for range chance.Cases(3000) {
+		doc, p := chance.Piece(t, rng)
+		low, high := p.Ends()
+		var named, edges []edit.Change
+		for i := range p.Sections {
+			for k, a := range p.Sections[i].Areas {
+				if a.From == low && a.To == high {
+					named = append(named, edit.PlaceArea(i+1, k+1, a.First, low, high)...)
+					edges = append(edges, edit.AreaToEdge(i+1, k+1, a.First)...)
+				}
+			}
+		}
+		if named == nil {
+			continue
+		}
+		tried++
+		var got [2]string
+		for j, changes := range [][]edit.Change{named, edges} {
+			if _, err := doc.Apply(changes); err != nil {
+				t.Fatal(err)
+			}
+			q, err := technique.Piece(doc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			r := check.Run(q)
+			var b strings.Builder
+			if err := r.Plan.WriteJSON(&b, r.Findings); err != nil {
+				t.Fatal(err)
+			}
+			got[j] = b.String()
+		}
+		if got[0] != got[1] {
+			t.Fatalf("%s", doc.JSON())
+		}
+	}
+	if tried < chance.Cases(3000)/4 {
+		t.Errorf("only %d pieces", tried)
 	}
 }

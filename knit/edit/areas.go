@@ -9,8 +9,29 @@ import (
 
 // PlaceArea puts an area of a section on the needles from–to with its repeat beginning at first.
 func PlaceArea(section, area int, first, from, to machine.Needle) []Change {
+	return slices.Concat(AreaFirst(section, area, first), AreaEnds(section, area, from, to))
+}
+
+// AreaFirst lets the repeat of an area begin at another needle; its ends stay.
+func AreaFirst(section, area int, first machine.Needle) []Change {
+	return Set(Area(section, area).To("first"), first.String())
+}
+
+// AreaToEdge lets both ends of an area lie wherever the edge of the work is, its repeat beginning at first.
+func AreaToEdge(section, area int, first machine.Needle) []Change {
 	at := Area(section, area)
-	return slices.Concat(Set(at.To("first"), first.String()), AreaEnds(section, area, from, to))
+	return slices.Concat(AreaFirst(section, area, first), Set(at.To("from"), "edge"), Set(at.To("to"), "edge"))
+}
+
+// AreaCut lets those ends of an area that lie beyond the work follow its edge.
+func AreaCut(section, area int, a *piece.Area) (changes []Change) {
+	if at := Area(section, area); a.Asked[0] < a.From {
+		changes = Set(at.To("from"), "edge")
+	}
+	if at := Area(section, area); a.Asked[1] > a.To {
+		changes = append(changes, Set(at.To("to"), "edge")...)
+	}
+	return changes
 }
 
 // AreaEnds gives an area of a section other ends; its repeats stay where they are.
@@ -31,9 +52,10 @@ func AddMotif(section int, c *piece.Chart, first machine.Needle) []Change {
 	})
 }
 
-// AddGround places a chart on all the needles of a section, behind everything else.
-func AddGround(section int, c *piece.Chart) []Change {
-	return Set(Area(section, 1), map[string]any{"chart": c.Name})
+// AddGround places a chart from edge to edge of a section, behind everything else; its repeat begins at first, and
+// stays there when the edges move.
+func AddGround(section int, c *piece.Chart, first machine.Needle) []Change {
+	return Set(Area(section, 1), map[string]any{"chart": c.Name, "first": first.String(), "from": "edge", "to": "edge"})
 }
 
 // ToggleTransform gives area a, number area of a section, a transform, or takes it away.
@@ -89,6 +111,10 @@ func Centred(p *piece.Piece, w, column int) []Change {
 			first := from + in - phase
 			for first < p.Machine.Bed.First() {
 				first += machine.Needle(width)
+			}
+			if a.Edge == [2]bool{true, true} {
+				changes = append(changes, AreaFirst(i+1, k+1, first)...)
+				continue
 			}
 			changes = append(changes, PlaceArea(i+1, k+1, first, from+in, to-in)...)
 		}

@@ -45,8 +45,15 @@ func Mirrored(p *piece.Piece, name string) (changes []Change, err error) {
 				first -= machine.Needle(w)
 			}
 			put(at.To("first"), first.String())
-			put(at.To("from"), turn(a.To).String())
-			put(at.To("to"), turn(a.From).String())
+			from, to := turn(a.Asked[1]).String(), turn(a.Asked[0]).String()
+			if a.Edge[1] {
+				from = "edge"
+			}
+			if a.Edge[0] {
+				to = "edge"
+			}
+			put(at.To("from"), from)
+			put(at.To("to"), to)
 			transform := slices.DeleteFunc(slices.Clone(a.Transform), func(t string) bool { return t == "mirror" })
 			if len(transform) == len(a.Transform) {
 				transform = append(transform, "mirror")

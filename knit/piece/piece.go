@@ -114,7 +114,9 @@ type Area struct {
 	Chart           *Chart
 	Columns, Rows   [2]int
 	First, From, To machine.Needle
-	Open            [3]bool // the file leaves out from, to, first: they go as far as the needles ever do
+	Open            [3]bool           // the file leaves out from, to, first: they go as far as the needles ever do
+	Edge            [2]bool           // from, to are the edge of the work, wherever it is
+	Asked           [2]machine.Needle // from, to before what lies beyond the work at its widest was cut
 	Transform       []string
 	Blank           bool // above the chart's top: blank, not repeated
 	Drop            int

@@ -161,4 +161,5 @@ func (r *reader) piece(n node) {
 	}
 	r.identify(sections)
 	r.shapeSense(n)
+	p.cutAreas()
 }

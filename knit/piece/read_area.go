@@ -6,6 +6,7 @@ import (
 	"strconv"
 
 	"vindel/knit/chart"
+	"vindel/knit/machine"
 )
 
 func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
@@ -61,11 +62,14 @@ func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
 	bed := r.p.Machine.Bed
 	a.From, a.To = r.p.From, r.p.To
 	a.Open = [3]bool{n.at("from").missing(), n.at("to").missing(), n.at("first").missing()}
-	if v := n.at("from"); !v.missing() {
-		a.From = r.needle(v, bed)
-	}
-	if v := n.at("to"); !v.missing() {
-		a.To = r.needle(v, bed)
+	for of, end := range []*machine.Needle{&a.From, &a.To} {
+		switch v := n.at([]string{"from", "to"}[of]); {
+		case v.missing():
+		case v.value == edgeOfWork:
+			a.Open[of], a.Edge[of] = true, true
+		default:
+			*end = r.needle(v, bed)
+		}
 	}
 	a.First = a.From
 	if v := n.at("first"); !v.missing() {
@@ -93,6 +97,23 @@ func (r *reader) area(n node, technique *Technique) (a Area, ok bool) {
 	a.Blank = n.at("above").word("repeat", "blank") == "blank"
 	a.Drop = n.at("drop").whole(-MaxRows, MaxRows)
 	return a, len(*n.errs) == before
+}
+
+// edgeOfWork is what the file says for an end of an area that lies wherever the edge of the work is.
+const edgeOfWork = "edge"
+
+// cutAreas cuts what of the areas lies beyond the work at its widest; what lies wholly beyond stays, and is told.
+func (p *Piece) cutAreas() {
+	low, high := p.Ends()
+	for i := range p.Sections {
+		for k := range p.Sections[i].Areas {
+			a := &p.Sections[i].Areas[k]
+			a.Asked = [2]machine.Needle{a.From, a.To}
+			if a.From <= high && a.To >= low {
+				a.From, a.To = max(a.From, low), min(a.To, high)
+			}
+		}
+	}
 }
 
 // find is the first cell from the top with a key: column and row from 0, row 0 the top.
