@@ -2,6 +2,7 @@ package check_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -9,6 +10,7 @@ import (
 	"vindel/knit/check"
 	"vindel/knit/edit"
 	"vindel/knit/finding"
+	"vindel/knit/piece"
 	"vindel/knit/piecetest"
 	"vindel/knit/technique"
 )
@@ -123,5 +125,52 @@ func TestEdgeIsTheEnd(t *testing.T) {
 	}
 	if tried < chance.Cases(3000)/4 {
 		t.Errorf("only %d pieces", tried)
+	}
+}
+
+// TestWaitsAgain: what waited in hold when the piece was taken off waits again when it is hung again, before an edge
+// of the same row takes it back.
+func TestWaitsAgain(t *testing.T) {
+	step := func(kind string, v ...any) map[string]any {
+		m := map[string]any{"side": "right", kind: v[0]}
+		for i := 1; i < len(v); i += 2 {
+			m[v[i].(string)] = v[i+1]
+		}
+		return m
+	}
+	for _, back := range []int{17, 18, 19} {
+		p := piecetest.New(t, "card-preselect", "L8", "R8", []string{"..##", "##.."}, piecetest.Set(edit.Member("sections"),
+			[]any{map[string]any{"technique": "plain", "rows": 16}, map[string]any{"technique": "lace", "rows": 6,
+				"areas": []any{map[string]any{"chart": "l"}}}}),
+			piecetest.Set(edit.Member("charts").To("l"), map[string]any{"side": "purl", "rows": []string{"....", ".o/."}}),
+			piecetest.Set(edit.Member("shape"), []any{
+				map[string]any{"split": 17, "left": "L1", "right": "R4", "first": "left"},
+				step("row", 12, "by", "hold", "stitches", -3), step("row", back, "release", true)}))
+		if r := check.Run(p); stops(r) != "" || !r.Fabric.Matches() {
+			t.Errorf("taken back in row %d: %s; %s", back, stops(r), r.Fabric.First)
+		}
+	}
+}
+
+// TestShapedPattern: an all-over pattern goes on over what a shape widens; taken by one press it needs no second one.
+func TestShapedPattern(t *testing.T) {
+	p := piecetest.New(t, "program-preselect", "L12", "R12", []string{"#...", "..#."})
+	doc := piecetest.Document(t, "program-preselect", "L12", "R12", []string{"#...", "..#."})
+	i := slices.IndexFunc(piece.ShapesToBegin, func(s piece.ShapeToBegin) bool { return len(s.Measures) == 3 && !s.Neck })
+	changes, err := edit.BeginShape(p, &piece.ShapesToBegin[i], []float64{90, 140, 120})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := doc.Apply(changes); err != nil {
+		t.Fatal(err)
+	}
+	if p, err = technique.Piece(doc); err != nil {
+		t.Fatal(err)
+	}
+	r := check.Run(p)
+	placed := r.Plan.Placed[0]
+	if ever := p.Ever(); placed.Covered != ever || ever.Len() <= p.Work().Len() || !r.Fabric.Matches() {
+		t.Errorf("%d needles ever, %d at the cast-on, %d in pattern; %s", ever.Len(), p.Work().Len(), placed.Covered.Len(),
+			stops(r))
 	}
 }

@@ -131,7 +131,22 @@ func Outline(p *piece.Piece, o *piece.Outline, knitted int) (changes []Change) {
 	if w := min(o.Width(p.StitchMM()), int(p.Machine.Bed)); knitted == 0 && w != p.Work().Len() {
 		changes = append(changes, Centred(p, w, 0)...)
 	}
+	if knitted == 0 {
+		changes = append(changes, followEdges(p)...)
+	}
 	return append(changes, rowsFor(p, o.Rows(p.RowMM()), knitted)...)
+}
+
+// followEdges lets every pattern that lay on all the needles follow the edges of the shape that they get.
+func followEdges(p *piece.Piece) (changes []Change) {
+	for i := range p.Sections {
+		for k, a := range p.Sections[i].Areas {
+			if at := Area(i+1, k+1); !a.Edge[0] && !a.Edge[1] && a.From == p.From && a.To == p.To {
+				changes = append(changes, slices.Concat(Set(at.To("from"), "edge"), Set(at.To("to"), "edge"))...)
+			}
+		}
+	}
+	return changes
 }
 
 // rowsFor gives the piece so many rows in all, in its last section that has rows of its own.
@@ -199,6 +214,7 @@ func BeginShape(p *piece.Piece, s *piece.ShapeToBegin, measures []float64) ([]Ch
 		changes = NoShape(p)
 	}
 	changes = append(changes, Centred(p, o.Width(p.StitchMM()), 0)...)
+	changes = append(changes, followEdges(p)...)
 	return slices.Concat(changes, rowsFor(p, total, 0), Set(Member("shape"), list)), nil
 }
 

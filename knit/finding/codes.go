@@ -22,12 +22,13 @@ const (
 	//	#...#
 	WidthTile Code = "width-tile"
 
-	// OffBed occurs when an area reaches beyond the needles in work.
+	// OffBed occurs when a shape grows beyond the bed, or an area lies wholly off the needles in work.
 	//
 	// Example:
 	//	card-preselect L6-R6 two-colour
 	//	#..#..
 	//	/sections/0/areas/0/to "R12"
+	//	/sections/0/areas/0/from "R8"
 	OffBed Code = "off-bed"
 
 	// ShapeSide occurs when an edge is to be bound off, cast on or put in hold by several stitches, and

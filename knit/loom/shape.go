@@ -265,7 +265,7 @@ func (l *Loom) GoBack(y piece.YarnNo) (side machine.Side) {
 			l.Later(step.TakeUp{At: step.On(machine.BedNo(bed), on), Off: m.off})
 		}
 		if !hold.Empty() {
-			l.Later(step.ToHold{At: step.On(machine.BedNo(bed), hold)})
+			l.Later(step.ToHold{At: step.On(machine.BedNo(bed), hold), Again: true})
 		}
 	}
 	l.feeders, l.took = [2]piece.YarnNo{}, [2]piece.YarnNo{}

@@ -7,11 +7,12 @@ import (
 	"vindel/knit/piece"
 )
 
-// ToHold puts needles in full hold. Quiet: the rail says nothing, since every row has it.
+// ToHold puts needles in full hold. Quiet: the rail says nothing, since every row has it. Again: they waited so when
+// they were taken off, and do as they are hung again, before any edge is moved.
 type ToHold struct {
 	At
-	Chosen string
-	Quiet  bool
+	Chosen       string
+	Quiet, Again bool
 }
 
 func (ToHold) Do() Do         { return DoToHold }
@@ -28,7 +29,13 @@ func (s ToHold) Short(*piece.Piece) string {
 	return s.few("in hold")
 }
 
-func (ToHold) Rank(bool) Rank                     { return Chosen }
+func (s ToHold) Rank(bool) Rank {
+	if s.Again {
+		return Returning
+	}
+	return Chosen
+}
+
 func (s ToHold) Uses() int                        { return s.runs() }
 func (s ToHold) Rests(machine.Across) machine.Set { return s.touched() }
 func (s ToHold) Act(at Standing)                  { at.Hold(s.Of, s.On) }
