@@ -376,9 +376,16 @@ func (s *Server) edit(c *gin.Context) {
 func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
 	if e.On = revision(c); len(e.Changes) > 0 {
 		e.Changes = append(s.kept(c, id, e.Changes), e.Changes...)
+		more, what := s.again(c, id, e.Changes)
+		e.Changes = append(e.Changes, more...)
 		if err := s.store.Edit(c.Request.Context(), id, e); err != nil {
 			s.fail(c, err)
 			return
+		}
+		if what != "" {
+			s.mu.Lock()
+			s.notices[id] = []string{"By this gauge the outline takes " + what + ". One undo takes all of it back."}
+			s.mu.Unlock()
 		}
 	}
 	s.answer(c, id)

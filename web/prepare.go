@@ -22,6 +22,7 @@ type prepareView struct {
 	ID        int64
 	Head      int
 	Stops     []stopView // what stops the plan
+	Notice    []string   // what is said once
 	HasCard   bool
 	Cards     []cardView
 	Cheats    []cheatView
@@ -159,8 +160,9 @@ func (s *Server) prepare(c *gin.Context) {
 	s.withPiece(c, func(d *opened) {
 		p, pl := d.piece, d.result.Plan
 		v := prepareView{Page: s.piecePage(c, d, "prepare"), ID: d.stored.ID, Head: d.stored.Head,
-			Stops: d.stops(), HasCard: p.Machine.HasCard(), Passes: len(pl.Passes), Machine: p.Machine.Name,
-			Shape: beside.ShapeRows(pl), Measure: d.measureView(unitsOf(c))}
+			Notice: s.notice(d.stored.ID), Stops: d.stops(), HasCard: p.Machine.HasCard(), Passes: len(pl.Passes),
+			Machine: p.Machine.Name,
+			Shape:   beside.ShapeRows(pl), Measure: d.measureView(unitsOf(c))}
 		v.Measure.Reach = d.reaches(c)
 		if err := s.shelves(c.Request.Context(), d, v.Measure); err != nil {
 			s.fail(c, err)

@@ -122,7 +122,7 @@ func (d *opened) shapeView(done int) *shapeView {
 		left := p.From - drawn.Low // where the first corner of the left edge lies among the needles
 		right := p.To + 1 - drawn.Low
 		off := 0
-		for _, c := range o.Measures(p.StitchMM(), p.RowMM(), kept) {
+		for _, c := range o.Measures(p.StitchMM(), p.RowMM(), p.Work().Len(), kept) {
 			x, last := float64(left)*drawn.StitchMM-o.Left[0][0], len(o.Left)
 			if c.Side == machine.Right {
 				x, last = float64(right)*drawn.StitchMM-o.Right[0][0], len(o.Right)
@@ -445,4 +445,27 @@ func (s *Server) kept(c *gin.Context, id int64, changes []edit.Change) []edit.Ch
 		return nil
 	}
 	return edit.Keep(d.piece, rowsKnitted(d, s.doneOf(c, d)))
+}
+
+// again is what follows from changes that give a piece with an outline another gauge: its cast-on and rows by that, as
+// far as nothing is knitted yet; and what that comes to, in words.
+func (s *Server) again(c *gin.Context, id int64, changes []edit.Change) ([]edit.Change, string) {
+	d, err := s.open(c.Request.Context(), id)
+	if err != nil || d.piece.Shape == nil || d.piece.Shape.Outline == nil {
+		return nil, ""
+	}
+	doc, err := edit.Parse(d.stored.Doc)
+	if err != nil {
+		return nil, ""
+	}
+	anew := func(ch edit.Change) bool { return ch.Path.Holds("outline") || ch.Path.Holds("kept") }
+	changes = append(slices.DeleteFunc(slices.Clone(changes), anew), edit.NoShape(d.piece)...)
+	if _, err := doc.Apply(changes); err != nil {
+		return nil, "" // what it is refused for is told where it is made
+	}
+	p, err := technique.Piece(doc)
+	if err != nil {
+		return nil, ""
+	}
+	return edit.Refit(d.piece, p, rowsKnitted(d, s.doneOf(c, d)))
 }

@@ -354,3 +354,47 @@ func TestMarkByHand(t *testing.T) {
 		t.Errorf("what stands there: %s", found)
 	}
 }
+
+// TestSwatchRefits: a swatch that is counted anew gives a shaped piece another cast-on and other rows at once, the page
+// says what came of it, and one undo brings the same bytes back; what is knitted already keeps its cast-on.
+func TestSwatchRefits(t *testing.T) {
+	t.Parallel()
+	srv, st := site(t, false, web.Options{})
+	begin(t, srv, "card-preselect", "two-colour", 8, 6, 5)
+	at := "/pieces/1"
+	doc := func() string {
+		t.Helper()
+		p, err := st.Piece(t.Context(), 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		return string(p.Doc)
+	}
+	set := func(path, value string) {
+		send(t, srv, at+"/field", url.Values{"path": {path}, "kind": {"measure"}, "value": {value}})
+	}
+	set("/gauge/stitches", "28")
+	set("/gauge/rows", "38")
+	send(t, srv, at+"/shape", url.Values{"do": {"begin"}, "shape": {"trapezium"}, "m0": {"150"}, "m1": {"200"}, "m2": {"130"}})
+	before := doc()
+	if p := pieceOf(t, srv, 1); p.Work().Len() != 42 || p.Ever().Len() != 56 {
+		t.Fatalf("%d stitches cast on, %d at the widest", p.Work().Len(), p.Ever().Len())
+	}
+	set("/gauge/stitches", "30.4")
+	p := pieceOf(t, srv, 1)
+	if p.Work().Len() != 46 || p.Ever().Len() != 60 {
+		t.Errorf("by the new swatch %d stitches cast on, %d at the widest", p.Work().Len(), p.Ever().Len())
+	}
+	if page := get(t, srv.URL+at+"/prepare"); !strings.Contains(page, "46 for 42 stitches") {
+		t.Error("the page does not say what came of it")
+	}
+	send(t, srv, at+"/undo", nil)
+	if doc() != before {
+		t.Error("undone, it is not as it was")
+	}
+	send(t, srv, at+"/knit", url.Values{"from": {"0"}, "do": {"knitted"}, "to": {"6"}})
+	set("/gauge/stitches", "30.4")
+	if p := pieceOf(t, srv, 1); p.Work().Len() != 42 || p.Ever().Len() != 60 {
+		t.Errorf("with rows knitted: %d stitches cast on, %d at the widest", p.Work().Len(), p.Ever().Len())
+	}
+}

@@ -140,8 +140,11 @@ func TestProof(t *testing.T) {
 			func(pl *pass.Plan) { pl.Passes[2].Exempt = machine.SetOf(machine.L(3), machine.R(3)) },
 			"fabric-differs: section 1, row 2, L3: is to follow"},
 		{"a plain row drawn otherwise at its end", "hand-mid",
-			[]edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*pass.Plan) {},
-			"fabric-differs: section 1, row 2, R3: shows yarn A, the chart asks for yarn B"},
+			[]edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}}, func(*pass.Plan) {}, ""},
+		{"the same, and the plan does not say so", "hand-mid",
+			[]edit.Change{{Op: "replace", Path: "/charts/c/rows/1", Value: ".....#"}},
+			func(pl *pass.Plan) { pl.Passes[2].Exempt = machine.Set{} },
+			"fabric-differs: section 1, row 2, R3: does not follow the chart here, and the plan does not say so"},
 		{"a fault of the bed", "card-preselect", nil, func(pl *pass.Plan) { pl.Passes[2].Dir = pl.Passes[1].Dir },
 			"carriage-side: Pass 3"},
 	} {

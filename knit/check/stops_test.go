@@ -174,3 +174,80 @@ func TestShapedPattern(t *testing.T) {
 			stops(r))
 	}
 }
+
+// TestSeamDiffers: a seam needle that is drawn otherwise on a row of one colour is told as a warning that names the row,
+// columns under the seam of two-colour rows alone as a note.
+func TestSeamDiffers(t *testing.T) {
+	for _, c := range []struct {
+		rows []string
+		want string
+	}{
+		{[]string{".....#", "..##.."}, "warn R3 2-2"},
+		{[]string{"......", "#.##.#"}, "note L3,R3 1-2"},
+		{[]string{"#....#", "#####.", "..##.."}, "warn L3,R3 2-3"},
+	} {
+		r := check.Run(piecetest.New(t, "hand-mid", "L3", "R3", c.rows, piecetest.Set("/charts/c/side", "purl")))
+		got := ""
+		for _, f := range r.Findings {
+			if f.Code == finding.SeamColumns {
+				got += fmt.Sprintf("%v %v %d-%d", f.Severity, f.Needles, f.Rows[0], f.Rows[1])
+			}
+		}
+		if got != c.want || stops(r) != "" {
+			t.Errorf("%v: %s, want %s; %s", c.rows, got, c.want, stops(r))
+		}
+	}
+}
+
+// TestRefit: whatever swatches a shaped piece gets one after another, cast-on, rows and every corner's width are what a
+// fresh piece with the last one would have, each width the nearest there is.
+func TestRefit(t *testing.T) {
+	rng := chance.Rand(t, 33, 1)
+	for range chance.Cases(400) {
+		p := piecetest.New(t, "program-preselect", "L12", "R12", []string{"#...", "..#."},
+			piecetest.Set(edit.Member("sections").End(), map[string]any{"technique": "plain", "rows": 10}))
+		doc := piecetest.Document(t, "program-preselect", "L12", "R12", []string{"#...", "..#."},
+			piecetest.Set(edit.Member("sections").End(), map[string]any{"technique": "plain", "rows": 10}))
+		half := func() float64 { return float64(60 + rng.IntN(150)) }
+		a, b, c := half(), half(), half()
+		o := &piece.Outline{Left: [][2]float64{{-a, 0}, {-b, 240}, {-c, 600}}, Right: [][2]float64{{a, 0}, {b, 240}, {c, 600}}}
+		apply := func(changes []edit.Change) {
+			t.Helper()
+			if _, err := doc.Apply(changes); err != nil {
+				t.Fatal(err)
+			}
+			var err error
+			if p, err = technique.Piece(doc); err != nil {
+				t.Fatal(err)
+			}
+		}
+		apply(edit.Outline(p, o, 0))
+		for range 3 {
+			was := p
+			gauge := edit.Set(edit.Member("gauge"), map[string]any{"stitches": 18 + rng.IntN(16), "rows": 24 + rng.IntN(20)})
+			back, err := doc.Apply(append(gauge, edit.NoShape(p)...))
+			if err != nil {
+				t.Fatal(err)
+			}
+			bare, err := technique.Piece(doc)
+			if err != nil {
+				t.Fatal(err)
+			}
+			doc.Apply(back)
+			changes, _ := edit.Refit(was, bare, 0)
+			apply(append(gauge, changes...))
+			if again, what := edit.Refit(p, p, 0); again != nil || what != "" {
+				t.Fatalf("the same gauge again: %v, %s", again, what)
+			}
+		}
+		st, n := p.StitchMM(), p.FirstRow(len(p.Sections))-1
+		if p.Work().Len() != min(o.Width(st), 200) || n != max(o.Rows(p.RowMM()), p.RowsOf(&p.Sections[0])+1) {
+			t.Fatalf("%d stitches, %d rows: %s", p.Work().Len(), n, doc.JSON())
+		}
+		for _, m := range o.Measures(st, p.RowMM(), p.Work().Len(), nil) {
+			if off := m.Off()[0]; off > st/2+0.01 || off < -st/2-0.01 {
+				t.Fatalf("corner %d is off by %g mm, a stitch is %g: %s", m.No, off, st, doc.JSON())
+			}
+		}
+	}
+}

@@ -3,9 +3,11 @@ package edit
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"vindel/knit/machine"
 	"vindel/knit/piece"
+	"vindel/knit/words"
 )
 
 // ShapeSingles makes entry `at` (from 0) of the shape's list single steps, one a row, from a row on.
@@ -135,6 +137,27 @@ func Outline(p *piece.Piece, o *piece.Outline, knitted int) (changes []Change) {
 		changes = append(changes, followEdges(p)...)
 	}
 	return append(changes, rowsFor(p, o.Rows(p.RowMM()), knitted)...)
+}
+
+// Refit is what follows where a piece with an outline, was, got another gauge or machine and without its outline is p:
+// cast-on and rows by that, where so many rows are knitted already as in Outline. what says it: "78 for 72 stitches,
+// 110 for 98 rows".
+func Refit(was, p *piece.Piece, knitted int) (changes []Change, what string) {
+	if was.Shape == nil || was.Shape.Outline == nil || was.StitchMM() == p.StitchMM() && was.RowMM() == p.RowMM() {
+		return nil, ""
+	}
+	o := was.Shape.Outline
+	var said []string
+	if w, now := min(o.Width(p.StitchMM()), int(p.Machine.Bed)), p.Work().Len(); knitted == 0 && w != now {
+		changes = Centred(p, w, 0)
+		said = append(said, fmt.Sprintf("%d for %s", w, words.Stitches(now)))
+	}
+	now := p.FirstRow(len(p.Sections)) - 1
+	if more := rowsFor(p, o.Rows(p.RowMM()), knitted); more != nil {
+		changes = append(changes, more...)
+		said = append(said, fmt.Sprintf("%d for %s", o.Rows(p.RowMM()), words.Count(now, "row", "rows")))
+	}
+	return changes, strings.Join(said, ", ")
 }
 
 // followEdges lets every pattern that lay on all the needles follow the edges of the shape that they get.

@@ -132,11 +132,7 @@ const (
 	//	/o..o\
 	TechniqueMachine Code = "technique-machine"
 
-	// FabricDiffers occurs when the simulated fabric is not what the charts ask for.
-	//
-	// Example:
-	//	hand-mid L3-R3 two-colour
-	//	.....#
+	// FabricDiffers occurs when the simulated fabric is not what the charts ask for. Only the simulated bed sees it.
 	FabricDiffers Code = "fabric-differs"
 
 	// CarriagesClash occurs when two carriages are on the bed. Only the simulated bed sees it.
@@ -587,7 +583,8 @@ const (
 	//	/sections/0/areas/0/first "L3"
 	LaceCut Code = "lace-cut"
 
-	// SeamColumns occurs when columns of a chart lie under the two seam needles, where rows take two passes.
+	// SeamColumns occurs when columns of a chart lie under the two seam needles, where rows take two passes; where a row
+	// of one colour is drawn otherwise there, it warns.
 	//
 	// Example:
 	//	hand-mid L4-R4 two-colour

@@ -59,6 +59,7 @@ func readOutline(n node) *Outline {
 type Kept struct {
 	Rows  int
 	Rules []ShapeRule
+	Cast  int // stitches that were cast on
 }
 
 // Size is a size of a shaped piece that is kept beside the others: an outline with a name.
@@ -136,17 +137,30 @@ func (n node) millimetres() float64 {
 // cast-on (less than 0: in), and after how many rows.
 type Corner struct{ Stitches, Rows int }
 
-// Corners are an edge's corners through the swatch: stitches to the nearest, rows to the nearest even.
-func (o *Outline) Corners(side machine.Side, stitchMM, rowMM float64) (list []Corner) {
+// Corners are an edge's corners through the swatch: rows to the nearest even, stitches so that the width there is the
+// nearest, whatever was rounded away at the cast-on (cast stitches; 0: as many as the outline asks for).
+func (o *Outline) Corners(side machine.Side, stitchMM, rowMM float64, cast int) (list []Corner) {
+	if cast == 0 {
+		cast = o.Width(stitchMM)
+	}
 	edge, way := o.Left, -1.0
 	if side == machine.Right {
 		edge, way = o.Right, 1
 	}
-	for _, c := range edge {
-		list = append(list, Corner{int(math.Round((c[0] - edge[0][0]) * way / stitchMM)),
-			2 * int(math.Round(c[1]/rowMM/2))})
+	const less = 1 - 1e-9 // so that half a stitch too few at the cast-on is not made up at once
+	for i, c := range edge {
+		out := 0
+		if i > 0 {
+			out = int(math.Round((c[0]-edge[0][0])*way/stitchMM + o.lacks(stitchMM, cast)*less))
+		}
+		list = append(list, Corner{out, 2 * int(math.Round(c[1]/rowMM/2))})
 	}
 	return list
+}
+
+// lacks is by how many stitches a cast-on is narrower than asked, at either edge.
+func (o *Outline) lacks(stitchMM float64, cast int) float64 {
+	return ((o.Right[0][0]-o.Left[0][0])/stitchMM - float64(cast)) / 2
 }
 
 // Width is the cast-on's stitches: to the nearest, and even where the edges are each other's mirror.
@@ -184,8 +198,12 @@ func (o *Outline) Rules(stitchMM, rowMM float64, kept *Kept) (rules []ShapeRule)
 	if kept != nil {
 		rules = append(rules, kept.Rules...)
 	}
+	cast := 0
+	if kept != nil {
+		cast = kept.Cast
+	}
 	for side := machine.Left; side <= machine.Right; side++ {
-		corners := o.Corners(side, stitchMM, rowMM)
+		corners := o.Corners(side, stitchMM, rowMM, cast)
 		from := 1 // the first row that has no step yet
 		if kept != nil {
 			corners, from = kept.onwards(side, corners), kept.Rows+1
@@ -259,19 +277,24 @@ type Measure struct {
 // Off is by how much what is got differs from what is asked, across and up.
 func (m Measure) Off() [2]float64 { return [2]float64{m.Got[0] - m.Asked[0], m.Got[1] - m.Asked[1]} }
 
-// Measures are all corners of an outline, asked and got.
-func (o *Outline) Measures(stitchMM, rowMM float64, kept *Kept) (list []Measure) {
+// Measures are all corners of an outline, asked and got where so many stitches are cast on.
+func (o *Outline) Measures(stitchMM, rowMM float64, cast int, kept *Kept) (list []Measure) {
+	worked := 0
+	if kept != nil {
+		worked = kept.Cast
+	}
 	for side := machine.Left; side <= machine.Right; side++ {
 		edge, way := o.Left, -1.0
 		if side == machine.Right {
 			edge, way = o.Right, 1
 		}
-		for i, c := range o.Corners(side, stitchMM, rowMM) {
+		for i, c := range o.Corners(side, stitchMM, rowMM, worked) {
 			m := Measure{Side: side, No: i + 1, Asked: edge[i], Stitches: c.Stitches, Rows: c.Rows}
 			if kept != nil && i > 0 && c.Rows <= kept.Rows {
 				m.Knitted, m.Stitches = true, kept.after(side, c.Rows)
 			}
-			m.Got = [2]float64{edge[0][0] + way*float64(m.Stitches)*stitchMM, float64(c.Rows) * rowMM}
+			out := float64(m.Stitches) - o.lacks(stitchMM, cast)
+			m.Got = [2]float64{edge[0][0] + way*out*stitchMM, float64(c.Rows) * rowMM}
 			list = append(list, m)
 		}
 	}

@@ -180,6 +180,9 @@ func (r *reader) shapeSense(n node) {
 		total += rows
 	}
 	if sh.Outline != nil {
+		if sh.Kept != nil {
+			sh.Kept.Cast = p.Work().Len()
+		}
 		sh.Rules = sh.Outline.Rules(p.StitchMM(), p.RowMM(), sh.Kept)
 	}
 	for _, rule := range sh.Rules {

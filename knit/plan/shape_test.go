@@ -477,7 +477,7 @@ func TestOutline(t *testing.T) {
 		t.Errorf("100 mm alike at 4 mm a stitch, 103 mm askew at 4.1: %d and %d", a, b)
 	}
 	// 20.4 rows, 29.2 rows
-	if got := fmt.Sprint(alike.Corners(machine.Right, 4, 2.4)); got != "[{0 0} {3 20} {3 30} {-5 30}]" {
+	if got := fmt.Sprint(alike.Corners(machine.Right, 4, 2.4, 0)); got != "[{0 0} {2 20} {2 30} {-5 30}]" {
 		t.Errorf("corners: %s", got)
 	}
 	said := func(rules []piece.ShapeRule) (list []string) {
@@ -488,19 +488,19 @@ func TestOutline(t *testing.T) {
 		}
 		return list
 	}
-	if got := fmt.Sprint(said(alike.Rules(4, 2.4, nil))); got != "[[1 20] 3 [31 31] -8]" {
+	if got := fmt.Sprint(said(alike.Rules(4, 2.4, nil))); got != "[[1 20] 2 [31 31] -7]" {
 		t.Errorf("steps: %s", got)
 	}
-	kept := &piece.Kept{Rows: 7, Rules: []piece.ShapeRule{{Both: true, Rows: [2]int{3, 3}, Stitches: 1}}}
-	if got := fmt.Sprint(said(alike.Rules(4, 2.4, kept))); got != "[[3 3] 1 [8 20] 2 [31 31] -8]" {
+	kept := &piece.Kept{Rows: 7, Cast: 26, Rules: []piece.ShapeRule{{Both: true, Rows: [2]int{3, 3}, Stitches: 1}}}
+	if got := fmt.Sprint(said(alike.Rules(4, 2.4, kept))); got != "[[3 3] 1 [8 20] 1 [31 31] -7]" {
 		t.Errorf("with 7 rows knitted: %s", got)
 	}
 	steep := &piece.Outline{Left: [][2]float64{{-50, 0}, {-10, 10}}, Right: [][2]float64{{50, 0}, {50, 10}}}
 	if got := fmt.Sprint(said(steep.Rules(4, 2.4, nil))); got != "[[1 1] -5 [3 3] -5]" { // flatter than a stitch a row
 		t.Errorf("flat: %s", got)
 	}
-	for _, m := range alike.Measures(4, 2.4, nil) {
-		if m.Side == machine.Right && m.No == 2 && (m.Off()[0] != 2 || m.Off()[1] != -1) {
+	for _, m := range alike.Measures(4, 2.4, 26, nil) {
+		if m.Side == machine.Right && m.No == 2 && (m.Off()[0] != 0 || m.Off()[1] != -1) {
 			t.Errorf("asked %v, got %v", m.Asked, m.Got)
 		}
 	}

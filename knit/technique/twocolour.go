@@ -50,6 +50,8 @@ var TwoColour = Technique{
 		}
 		if inner := followed(p, s, c.Row); twoYarns(s, c.Row, inner) {
 			w.Exempt = s.InWork(c.Row).Minus(inner)
+		} else {
+			w.Exempt = oddSeam(p, s, c.Row)
 		}
 		return w
 	},
@@ -74,17 +76,29 @@ func seamColumns(pl *pass.Plan, section int) []finding.Finding {
 			lost = append(lost, fmt.Sprintf("column %d of %s at %v", column, name, n))
 		}
 	}
-	two := false
-	for r := 1; r <= s.Cycle && !two; r++ {
-		two = twoYarns(s, r, followed(p, s, r))
+	two, rows, differ := false, [2]int{}, machine.Set{}
+	for r := 1; r <= s.Cycle; r++ {
+		two = two || twoYarns(s, r, followed(p, s, r))
+		if odd := oddSeam(p, s, r); !odd.Empty() {
+			if differ = differ.Or(odd); rows[0] == 0 {
+				rows[0] = r
+			}
+			rows[1] = r
+		}
 	}
-	if under.Empty() || !two {
+	if under.Empty() || !two && differ.Empty() {
 		return nil
 	}
 	f := finding.Finding{Code: finding.SeamColumns, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
 		Needles: under,
 		Text: fmt.Sprintf("The end needles catch both yarns and do not follow the chart: %s %s not show.",
 			strings.Join(lost, " and "), words.Plural(len(lost), "does", "do"))}
+	if !differ.Empty() {
+		f.Severity, f.Rows, f.Needles = finding.Warn, rows, differ
+		f.Text = fmt.Sprintf("Row %d is of one colour, and at the seam %v %s drawn in another: %s in the row's yarn, and the "+
+			"seam takes %s up.", rows[0], differ, words.Plural(differ.Len(), "is", "are"),
+			words.Plural(differ.Len(), "it knits", "they knit"), words.Plural(differ.Len(), "it", "them"))
+	}
 	if changes, ok := edit.InsideSeam(p); ok {
 		f.Fix, f.Mend = "Put a seam stitch outside the chart at each end", finding.Always(changes)
 	}
@@ -150,6 +164,23 @@ func followed(p *piece.Piece, s *bed.Placed, row int) machine.Set {
 	return work
 }
 
+// oddSeam is the seam needles of a row of one colour that the chart shows in another: they knit in the row's all the
+// same, since a yarn for them alone would take two passes and be caught nowhere else.
+func oddSeam(p *piece.Piece, s *bed.Placed, row int) (odd machine.Set) {
+	inner := followed(p, s, row)
+	seam := s.InWork(row).Minus(inner)
+	if seam.Empty() || inner.Empty() || twoYarns(s, row, inner) {
+		return odd
+	}
+	yarns := s.YarnRow(row)
+	for n := range seam.All() {
+		if yarns[n-s.From] != yarns[inner.First()-s.From] {
+			odd.Add(n)
+		}
+	}
+	return odd
+}
+
 // twoPassRow knits one row of a machine with one feeder. Two colours are worked out
 // and back: with the first yarn in the feeder, the needles of the other stand forward and
 // are held; at the far side the yarns change, and the way back knits what stood forward.
@@ -171,12 +202,12 @@ func twoPassRow(l *loom.Loom, w loom.Work) {
 	if w.Yarn(2) == 0 {
 		if v := l.Levers(machine.KnitCarriage); v.Stands(way).Key == machine.Outward.Key { // with no needle forward it knits plain: nothing to change
 			p := l.New(w, machine.Outward)
-			p.Patterned = true
+			p.Patterned, p.Exempt = true, oddSeam(l.Piece, w.Placed, w.Row)
 			l.Go(p)
 			return
 		}
 		p := l.New(w, machine.Plain)
-		p.Patterned = true
+		p.Patterned, p.Exempt = true, oddSeam(l.Piece, w.Placed, w.Row)
 		l.Go(p)
 		return
 	}
@@ -220,6 +251,7 @@ func fetch(l *loom.Loom, w loom.Work) {
 	l.Go(p)
 	p = l.Again()
 	p.Free, p.Patterned, p.Works, p.Main().Yarns = false, true, l.Part(w, 2), w.Yarns
+	p.Exempt = oddSeam(l.Piece, w.Placed, w.Row)
 	p.Main().Setting = machine.Plain
 	if held {
 		p.Main().Setting = machine.Back
