@@ -277,7 +277,8 @@ func (s *Server) newPiece(c *gin.Context) {
 		m = choices[len(choices)-len(shippedChoices())]
 	}
 	doc, err := s.newDocument(c, m)
-	if err == nil {
+	brings := bringsMachine(c)
+	if err == nil && !brings {
 		err = ownMachineOf(doc, m)
 	}
 	var p *piece.Piece
@@ -289,7 +290,7 @@ func (s *Server) newPiece(c *gin.Context) {
 		return
 	}
 	id, err := s.store.Add(c.Request.Context(), doc.JSON())
-	if err == nil {
+	if err == nil && !brings {
 		err = s.store.SetSetting(c.Request.Context(), lastMachine, m.ID)
 	}
 	if err != nil {
@@ -318,6 +319,14 @@ func goTo(c *gin.Context, to string) {
 		return
 	}
 	c.Redirect(http.StatusSeeOther, to)
+}
+
+// bringsMachine says that what a piece is begun from is written for a machine, and stays on it: a piece file, a shipped
+// recipe. Another one is chosen afterwards, where what it takes is told.
+func bringsMachine(c *gin.Context) bool {
+	_, header, err := c.Request.FormFile("file")
+	return err == nil && extension(header.Filename) == ".json" ||
+		c.PostForm("from") == "recipe" && c.PostForm("recipe") != ""
 }
 
 // ownMachineOf puts a new piece on the user's own machine, where one was chosen.

@@ -18,6 +18,7 @@ import (
 	"time"
 
 	"vindel/demo"
+	"vindel/knit/piecetest"
 	"vindel/store"
 	"vindel/web"
 )
@@ -519,5 +520,48 @@ func TestTwoBedPages(t *testing.T) {
 	if page := plainText(get(t, srv.URL+"/pieces/12/prepare")); !strings.Contains(page,
 		"a line is one colour of a row, in a pass of its own: 3 colours") {
 		t.Errorf("prepare: %s", page)
+	}
+}
+
+// TestBringsMachine: a piece file and a shipped recipe stay on the machine that they are written for, whatever machine
+// pieces are begun on otherwise; what is begun without one is put on that.
+func TestBringsMachine(t *testing.T) {
+	t.Parallel()
+	srv, st := site(t, true, web.Options{})
+	doc := piecetest.Document(t, "program-preselect", "L4", "R4", []string{"#...", "..#."}).JSON()
+	begin := func(fields map[string]string, file []byte) string {
+		t.Helper()
+		var body bytes.Buffer
+		w := multipart.NewWriter(&body)
+		for key, v := range fields {
+			w.WriteField(key, v)
+		}
+		if file != nil {
+			part, _ := w.CreateFormFile("file", "piece.vindel.json")
+			part.Write(file)
+		}
+		w.Close()
+		res, err := http.Post(srv.URL+"/pieces", w.FormDataContentType(), &body)
+		if err != nil || res.StatusCode != 200 {
+			t.Fatalf("%v: %v", fields, err)
+		}
+		res.Body.Close()
+		n, err := st.Count(t.Context())
+		if err != nil {
+			t.Fatal(err)
+		}
+		return pieceOf(t, srv, n).Machine.Name
+	}
+	own := begin(map[string]string{"machine": "own-1", "from": "blank", "technique": "two-colour", "stitches": "8",
+		"rows": "4"}, nil)
+	if own != "Larkmoor's card machine" {
+		t.Errorf("begun on her machine it is on %s", own)
+	}
+	if got := begin(map[string]string{"machine": "own-1", "from": "file"}, doc); got != "Electronic, selects a row ahead" {
+		t.Errorf("a piece file is put on %s", got)
+	}
+	if got := begin(map[string]string{"machine": "own-1", "from": "recipe", "recipe": "rain-curtain"}, nil); got !=
+		"Hand-selected, middle gauge" {
+		t.Errorf("a shipped recipe is put on %s", got)
 	}
 }
