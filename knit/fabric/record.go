@@ -3,6 +3,7 @@ package fabric
 import (
 	"encoding/binary"
 	"iter"
+	"maps"
 	"slices"
 
 	"vindel/knit/bed"
@@ -58,7 +59,11 @@ type Fabric struct {
 	groups []pass.Group // that have knitted in the pass at work
 	wraps  machine.Set  // made since the last course was begun
 	again  map[int]bool // courses that the second part has begun
-	wefted machine.Set  // needles over which a weft lies in this pass
+
+	// by course: what shows on needles to which a moved edge brought a stitch before it, and the same of the next one
+	edged  map[int]map[machine.Needle]piece.YarnNo
+	edge   map[machine.Needle]piece.YarnNo
+	wefted machine.Set // needles over which a weft lies in this pass
 }
 
 // Course is one row of the fabric: where it comes from, and what its needles did.
@@ -244,6 +249,7 @@ func (f *Fabric) begin(p *pass.Pass, work machine.Set) {
 		f.now = p.Course
 		c.Section, c.Row = p.Section, p.Row()
 		c.Wrapped, f.wraps = c.Wrapped.Or(f.wraps), machine.Set{}
+		f.atEdge(p.Course)
 		if leans := p.Lace.OtherLeans; !leans.Empty() {
 			c.shaping().OtherLeans = c.shaping().OtherLeans.Or(leans)
 		}
@@ -272,6 +278,30 @@ func (f *Fabric) begin(p *pass.Pass, work machine.Set) {
 			c.WeftYarn = l.Yarn
 		}
 	}
+}
+
+// shifted notes what shows on a needle to which a moved edge has brought a stitch.
+func (f *Fabric) shifted(n machine.Needle, y piece.YarnNo) {
+	if f.edge == nil {
+		f.edge = map[machine.Needle]piece.YarnNo{}
+	}
+	f.edge[n] = y
+}
+
+// atEdge notes with a course what the edges moved before it have brought.
+func (f *Fabric) atEdge(course int) {
+	if f.edge == nil {
+		return
+	}
+	if f.edged == nil {
+		f.edged = map[int]map[machine.Needle]piece.YarnNo{}
+	}
+	if f.edged[course] == nil {
+		f.edged[course] = f.edge
+	} else {
+		maps.Copy(f.edged[course], f.edge) // of the other part
+	}
+	f.edge = nil
 }
 
 // knitted notes the stitches of a group, which are about to be knitted.
@@ -428,7 +458,9 @@ func (f *Fabric) finish() {
 		if stood := c.AtWork.Minus(c.Knitted); !stood.Empty() {
 			c.Slipped = stood.Minus(c.Tucked)
 			for n := range stood.All() {
-				row[n-f.From] = below[n-f.From]
+				if row[n-f.From] = below[n-f.From]; f.edged[i+1][n] != 0 {
+					row[n-f.From] = f.edged[i+1][n] // it stood on another needle
+				}
 			}
 		}
 		below = row

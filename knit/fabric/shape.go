@@ -11,9 +11,10 @@ import (
 // each needle of either bed held when they were left, and where they wait.
 type waiting struct {
 	stacks [2]map[machine.Needle][]loop
-	off    bool // on waste yarn, and not in hold
-	marked bool // the place is marked
-	back   bool // it is gone back to: what is on waste yarn is to be hung again
+	bare   [2]machine.Set // of those, what came to work and has not knitted yet
+	off    bool           // on waste yarn, and not in hold
+	marked bool           // the place is marked
+	back   bool           // it is gone back to: what is on waste yarn is to be hung again
 }
 
 // Mark marks the place where the piece divides; off: what waits does so on waste yarn.
@@ -35,7 +36,9 @@ func (c *carriage) Wait(bed machine.BedNo, on machine.Set) {
 	b := &c.beds[bed]
 	w := map[machine.Needle][]loop{}
 	for n := range on.And(b.work).All() {
-		w[n] = b.stack(n)
+		if w[n] = b.stack(n); len(w[n]) == 0 && !b.empty.Has(n) {
+			c.waiting.bare[bed].Add(n)
+		}
 	}
 	c.waiting.stacks[bed] = w
 	b.leave(on)
@@ -61,9 +64,16 @@ func (c *carriage) hangAgain(bed machine.BedNo, on machine.Set) {
 			c.fault(finding.SelectionLost, c.now, machine.SetOf(n), "no stitch of this needle waits on the waste yarn.")
 			continue
 		}
-		c.beds[bed].work.Add(n)
-		c.beds[bed].put(n, stack)
+		c.beds[bed].again(n, stack, c.waiting.bare[bed])
 		delete(c.waiting.stacks[bed], n)
+	}
+}
+
+// again is a needle that waited at work with what it held; one that was bare makes a first loop, and no eyelet.
+func (b *needles) again(n machine.Needle, stack []loop, bare machine.Set) {
+	b.work.Add(n)
+	if b.put(n, stack); bare.Has(n) {
+		b.empty.Remove(n)
 	}
 }
 
@@ -77,8 +87,7 @@ func (c *carriage) Return() {
 	for bed := range c.beds {
 		b := &c.beds[bed]
 		for n, stack := range c.waiting.stacks[bed] {
-			b.work.Add(n)
-			b.put(n, stack)
+			b.again(n, stack, c.waiting.bare[bed])
 			b.hold.Add(n)
 		}
 	}
@@ -138,6 +147,12 @@ func (c *carriage) moves(b *needles, list []step.Moved) {
 		} else if below := b.stack(m.From); len(below) > 0 {
 			b.put(m.To, []loop{{yarn: below[0].yarn, home: m.To}})
 		}
+	}
+	if b != &c.beds[machine.Main] {
+		return
+	}
+	for _, m := range list {
+		c.rec.shifted(m.To, b.base[m.To+machine.MaxBed/2])
 	}
 }
 

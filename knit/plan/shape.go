@@ -502,10 +502,13 @@ func (k *planner) holdsStay(s *section, r int) bool {
 	return false
 }
 
-// dropRow takes the passes of a row away again.
+// dropRow takes the passes of a row away again, and none of the other part's.
 func (k *planner) dropRow(s *section, r int) {
-	for len(k.Passes) > 0 && k.Passes[len(k.Passes)-1].Row() == r && k.Passes[len(k.Passes)-1].Section == s.No {
-		k.Passes = k.Passes[:len(k.Passes)-1]
+	for n := len(k.Passes) - 1; n >= 0; n-- {
+		if p := &k.Passes[n]; p.Row() != r || p.Section != s.No || p.ID.Part != s.Part.String() {
+			return
+		}
+		k.Passes = k.Passes[:n]
 	}
 }
 

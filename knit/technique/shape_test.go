@@ -4,14 +4,17 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
 	"vindel/chance"
+	"vindel/knit/chart"
 	"vindel/knit/finding"
 	"vindel/knit/machine"
 	"vindel/knit/pass"
 	"vindel/knit/piece"
+	"vindel/knit/piecetest"
 	"vindel/knit/plan"
 	"vindel/knit/technique"
 )
@@ -196,4 +199,71 @@ func firstStop(pl *pass.Plan) finding.Code {
 		}
 	}
 	return ""
+}
+
+// TestFashionedStand: a stitch that stands while an edge takes it to another needle shows there what it is, on both
+// sides of the fabric, whether the edge narrows or widens.
+func TestFashionedStand(t *testing.T) {
+	for _, c := range []struct {
+		stitches int
+		rows     []string // of the chart, top first
+		want     []string // purl side, top first, of the slipped section
+	}{
+		{-1, []string{"........", "......s.", ".......s"}, []string{"AAAAAAA ", "AAAAAAB ", "AAAAAAAB"}},
+		{1, []string{".........", ".......s.", "......s.."}, []string{"AAAAAAAAA", "AAAAAAABA", "AAAAAABA "}},
+	} {
+		p := piecetest.New(t, "hand-mid", "L4", "R4", c.rows, piecetest.Set("/charts/c/side", "purl"),
+			piecetest.Set("/charts/c/legend", map[string]any{".": map[string]any{}, "s": map[string]any{"stitch": "slip"}}),
+			piecetest.Set("/sections", []any{map[string]any{"technique": "plain", "rows": 3, "yarn": "B"},
+				map[string]any{"technique": "slip", "yarn": "A", "areas": []any{map[string]any{"chart": "c", "first": "L4"}}}}),
+			piecetest.Set("/shape", []any{map[string]any{"side": "right", "row": 5, "stitches": c.stitches, "fashion": 2}}))
+		f := technique.Prove(plan.Make(p))
+		if got := f.Draw(chart.PurlSide)[:3]; !slices.Equal(got, c.want) || !f.Matches() {
+			t.Errorf("%+d: %q, want %q; %s", c.stitches, got, c.want, f.First)
+		}
+	}
+}
+
+// TestBareWaits: a needle that came to work and was slipped ever since waits with nothing on it; hung again, its first
+// loop is no eyelet.
+func TestBareWaits(t *testing.T) {
+	for _, side := range []string{"left", "right"} {
+		p := piecetest.New(t, "hand-mid", "L6", "R6", []string{"......"}, piecetest.Set("/sections", []any{
+			map[string]any{"technique": "plain", "rows": 9, "yarn": "A"},
+			map[string]any{"technique": "slip", "rows": 3, "yarn": "A", "areas": []any{map[string]any{"chart": "s", "first": "R7",
+				"above": "repeat"}}},
+			map[string]any{"technique": "lace", "rows": 4, "yarn": "A", "areas": []any{map[string]any{"chart": "l"}}}}),
+			piecetest.Set("/charts", map[string]any{"s": map[string]any{"side": "purl", "rows": []string{"s............."},
+				"legend": map[string]any{".": map[string]any{}, "s": map[string]any{"stitch": "slip"}}},
+				"l": map[string]any{"side": "purl", "rows": []string{"......", "..o/.."}}}),
+			piecetest.Set("/shape", []any{map[string]any{"side": side, "row": 10, "stitches": 1},
+				map[string]any{"split": 13, "left": "L1", "right": "R1", "first": map[string]string{"left": "right",
+					"right": "left"}[side]}}))
+		f := technique.Prove(plan.Make(p))
+		if !f.Matches() {
+			t.Errorf("%s: %s %v", side, f.First, f.Faults)
+		}
+	}
+}
+
+// TestDroppedRow: of a piece that divides at its last row the second part may stop there, where its row would knit what
+// waits: only that is taken out of the plan, and it is told.
+func TestDroppedRow(t *testing.T) {
+	p := piecetest.New(t, "hand-mid", "L8", "R8", []string{"......"}, piecetest.Set("/sections", []any{
+		map[string]any{"technique": "plain", "rows": 2, "yarn": "A"}, map[string]any{"technique": "lace", "rows": 4,
+			"yarn": "A", "areas": []any{map[string]any{"chart": "c"}}}}),
+		piecetest.Set("/charts/c/rows", []string{"......", "..o/.."}),
+		piecetest.Set("/machine/hold_disturbs", false), piecetest.Set("/start", "left"), piecetest.Set("/shape", []any{
+			map[string]any{"split": 6, "left": "L2", "right": "L1", "first": "left"},
+			map[string]any{"by": "hold", "row": 6, "side": "right", "stitches": -1, "wrap": false}}))
+	pl := plan.Make(p)
+	parts := map[string]int{}
+	for i := range pl.Passes {
+		if pl.Passes[i].Section == 2 && pl.Passes[i].Row() == 4 {
+			parts[pl.Passes[i].ID.Part]++
+		}
+	}
+	if !finding.Stops(pl.Findings) || parts["first"] == 0 || parts["second"] != 0 {
+		t.Errorf("%v, %v", parts, pl.Findings)
+	}
 }
