@@ -113,6 +113,9 @@ func TestEdgeIsTheEnd(t *testing.T) {
 				t.Fatal(err)
 			}
 			r := check.Run(q)
+			for i := range r.Findings { // what mends it leaves an edge alone
+				r.Findings[i].Mend, r.Findings[i].Ways = nil, nil
+			}
 			var b strings.Builder
 			if err := r.Plan.WriteJSON(&b, r.Findings); err != nil {
 				t.Fatal(err)
