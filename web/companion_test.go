@@ -184,3 +184,18 @@ func TestBackupPage(t *testing.T) {
 	}
 	r.Body.Close()
 }
+
+// TestJournalOrder: the piece that was knitted last stands first, whichever was written first.
+func TestJournalOrder(t *testing.T) {
+	t.Parallel()
+	srv, _ := site(t, true, web.Options{})
+	page, last := get(t, srv.URL+"/journal"), -1
+	for _, name := range []string{"Wind streamer", "Feather draught screen", "Ringer&#39;s cap", "Mitten back", "Rain curtain",
+		"Lichen kneeler"} {
+		at := strings.Index(page, name)
+		if at < last {
+			t.Errorf("%s stands before what was knitted after it", name)
+		}
+		last = at
+	}
+}

@@ -183,10 +183,14 @@ func (s *Server) journal(c *gin.Context) {
 	v.Hours = hoursOf(total)
 	faults, pauses := map[string]int{}, map[string]int{}
 	var order []int64
+	latest := map[int64]time.Time{}
 	for i := range list {
 		t := &list[i]
 		if !slices.Contains(order, t.Piece) {
 			order = append(order, t.Piece)
+		}
+		if t.At.After(latest[t.Piece]) {
+			latest[t.Piece] = t.At
 		}
 		switch t.Kind {
 		case "fault", "wire":
@@ -208,6 +212,7 @@ func (s *Server) journal(c *gin.Context) {
 		}
 	}
 	v.Faults, v.Pauses = tallied(faults), tallied(pauses)
+	slices.SortStableFunc(order, func(a, b int64) int { return latest[b].Compare(latest[a]) })
 	for _, id := range order {
 		p := pieces[id]
 		if p == nil {

@@ -230,7 +230,8 @@ func TestBareWaits(t *testing.T) {
 	for _, side := range []string{"left", "right"} {
 		p := piecetest.New(t, "hand-mid", "L6", "R6", []string{"......"}, piecetest.Set("/sections", []any{
 			map[string]any{"technique": "plain", "rows": 9, "yarn": "A"},
-			map[string]any{"technique": "slip", "rows": 3, "yarn": "A", "areas": []any{map[string]any{"chart": "s", "first": "R7",
+			map[string]any{"technique": "slip", "rows": 3, "yarn": "A", "areas": []any{map[string]any{"chart": "s",
+				"first": "R7",
 				"above": "repeat"}}},
 			map[string]any{"technique": "lace", "rows": 4, "yarn": "A", "areas": []any{map[string]any{"chart": "l"}}}}),
 			piecetest.Set("/charts", map[string]any{"s": map[string]any{"side": "purl", "rows": []string{"s............."},
