@@ -141,6 +141,7 @@ func TestFindings(t *testing.T) {
 		at    string
 	}{
 		{"beyond the needles in work", []edit.Change{area("to", "R8")}, "area-cut", "R5-R8"},
+		{"on the last needle in work, and beyond", []edit.Change{area("from", "R4"), area("to", "R7")}, "area-cut", "R5-R7"},
 		{"none of it on the needles in work", []edit.Change{area("from", "R6"), area("to", "R9")}, "off-bed", "R6-R9"},
 		{"cut", []edit.Change{area("to", "R3")}, "area-cut", "L4-R3"},
 		{"touching", []edit.Change{area("to", "L1"), second("R1", "R4")}, "areas-touch", "L1-R1"},
