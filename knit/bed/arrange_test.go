@@ -178,3 +178,23 @@ func TestToTheEdge(t *testing.T) {
 }
 
 func first[A, B, C any](a A, _ B, _ C) A { return a }
+
+// TestMirroredEdge: what follows one edge of the work follows the other one in its mirror image.
+func TestMirroredEdge(t *testing.T) {
+	edits := []edit.Change{area("first", "L3"), area("from", "L3"), area("to", "edge")}
+	p := piecetest.New(t, "program-preselect", "L8", "R11", []string{"#...", ".#.."}, edits...)
+	doc := piecetest.Document(t, "program-preselect", "L8", "R11", []string{"#...", ".#.."}, edits...)
+	changes, err := edit.Mirrored(p, "the other")
+	if err == nil {
+		_, err = doc.Apply(changes)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	if p, err = technique.Piece(doc); err != nil {
+		t.Fatal(err)
+	}
+	if a := p.Sections[0].Areas[0]; a.Edge != [2]bool{true, false} || a.To != machine.R(3) || a.From != machine.L(11) {
+		t.Errorf("%v to %v, %v", a.From, a.To, a.Edge)
+	}
+}
