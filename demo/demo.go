@@ -109,7 +109,7 @@ func Fill(ctx context.Context, st *store.Store) error {
 		passes := plan.Make(p).Passes
 		so := knitted[name]
 		list = append(list, store.Begun{Doc: doc, Journal: journal(passes[:so.passes], past[name],
-			time.Now().Add(-time.Duration(so.days)*24*time.Hour-2*time.Hour))})
+			time.Now().Add(-2*time.Hour-time.Duration(so.days)*(24*time.Hour+37*time.Minute)))})
 	}
 	if err := st.Fill(ctx, list); err != nil {
 		return err

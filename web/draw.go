@@ -375,20 +375,38 @@ func (s *Server) edit(c *gin.Context) {
 // is none.
 func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
 	if e.On = revision(c); len(e.Changes) > 0 {
-		e.Changes = append(s.kept(c, id, e.Changes), e.Changes...)
-		more, what := s.again(c, id, e.Changes)
-		e.Changes = append(e.Changes, more...)
-		if err := s.store.Edit(c.Request.Context(), id, e); err != nil {
+		if err := s.write(c, id, e); err != nil {
 			s.fail(c, err)
 			return
 		}
-		if what != "" {
-			s.mu.Lock()
-			s.notices[id] = []string{"By this gauge the outline takes " + what + ". One undo takes all of it back."}
-			s.mu.Unlock()
-		}
 	}
 	s.answer(c, id)
+}
+
+// write makes an edit of a piece, on the revision that it says, with what an outline needs where the edit gives it
+// another gauge: that is said once, and undone with it.
+func (s *Server) write(c *gin.Context, id int64, e edit.Edit) error {
+	what := ""
+	if slices.ContainsFunc(e.Changes, sizing) {
+		e.Changes = append(s.kept(c, id, e.Changes), e.Changes...)
+		if e.Kind != edit.Restores { // what is brought back stands as it was
+			var more []edit.Change
+			more, what = s.refit(c, id, e.Changes)
+			e.Changes = append(e.Changes, more...)
+		}
+	}
+	err := s.store.Edit(c.Request.Context(), id, e)
+	if err == nil && what != "" {
+		s.mu.Lock()
+		s.notices[id] = []string{"By this gauge the outline takes " + what + ". One undo takes all of it back."}
+		s.mu.Unlock()
+	}
+	return err
+}
+
+// sizing says that a change may give a piece another outline, or another gauge to work it out by.
+func sizing(ch edit.Change) bool {
+	return slices.ContainsFunc([]string{"outline", "gauge", "swatch", "machine"}, ch.Path.Holds)
 }
 
 // revision is that of the state which the page of a request shows: what its form says, else the head of the request;

@@ -130,7 +130,7 @@ func (s *Server) setMachine(c *gin.Context) {
 			return
 		}
 		to := choices[i]
-		if err := s.store.Edit(c.Request.Context(), d.stored.ID,
+		if err := s.write(c, d.stored.ID,
 			edit.Edit{Kind: edit.Machines, Label: "knit on " + to.Name, On: revision(c),
 				Changes: edit.ToMachine(d.piece, to.Doc)}); err != nil {
 			s.fail(c, err)
@@ -143,7 +143,7 @@ func (s *Server) setMachine(c *gin.Context) {
 		}
 		if err == nil {
 			s.mu.Lock()
-			s.notices[d.stored.ID] = changed(d, now)
+			s.notices[d.stored.ID] = append(changed(d, now), s.notices[d.stored.ID]...)
 			s.mu.Unlock()
 		}
 		if c.GetHeader("HX-Request") == "" {

@@ -387,8 +387,7 @@ func (s *Server) shareSwatch(c *gin.Context, p project.Project, from int64) erro
 		if err != nil {
 			return err
 		}
-		changes = append(s.kept(c, part.Piece, changes), changes...)
-		if err := s.store.Edit(c.Request.Context(), part.Piece, edit.Edit{Kind: edit.Places, On: stored.Rev,
+		if err := s.write(c, part.Piece, edit.Edit{Kind: edit.Places, On: stored.Rev,
 			Label: "the swatch of " + d.head().Name, Changes: changes}); err != nil {
 			return err
 		}

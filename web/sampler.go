@@ -221,7 +221,7 @@ func (s *Server) takeSwatch(c *gin.Context) {
 				}
 			}
 		}
-		err := s.store.Edit(c.Request.Context(), from.stored.ID, edit.Edit{Kind: edit.Settings, On: from.stored.Rev,
+		err := s.write(c, from.stored.ID, edit.Edit{Kind: edit.Settings, On: from.stored.Rev,
 			Label: "take the swatch " + sec.Title(), Changes: changes})
 		if err != nil {
 			s.fail(c, err)

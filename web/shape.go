@@ -433,11 +433,7 @@ func typedStep(p *piece.Piece, form func(string) string) (r piece.ShapeRule, err
 // kept is what stands before an edit that has an outline worked out anew: the steps of the rows that are
 // knitted, which stay as they are.
 func (s *Server) kept(c *gin.Context, id int64, changes []edit.Change) []edit.Change {
-	again := func(ch edit.Change) bool {
-		return ch.Path.Holds("outline") || ch.Path.Holds("gauge") || ch.Path.Holds("swatch")
-	}
-	if !slices.ContainsFunc(changes, again) || slices.ContainsFunc(changes,
-		func(ch edit.Change) bool { return ch.Path.Holds("kept") }) {
+	if slices.ContainsFunc(changes, func(ch edit.Change) bool { return ch.Path.Holds("kept") }) {
 		return nil
 	}
 	d, err := s.open(c.Request.Context(), id)
@@ -447,9 +443,9 @@ func (s *Server) kept(c *gin.Context, id int64, changes []edit.Change) []edit.Ch
 	return edit.Keep(d.piece, rowsKnitted(d, s.doneOf(c, d)))
 }
 
-// again is what follows from changes that give a piece with an outline another gauge: its cast-on and rows by that, as
+// refit is what follows from changes that give a piece with an outline another gauge: its cast-on and rows by that, as
 // far as nothing is knitted yet; and what that comes to, in words.
-func (s *Server) again(c *gin.Context, id int64, changes []edit.Change) ([]edit.Change, string) {
+func (s *Server) refit(c *gin.Context, id int64, changes []edit.Change) ([]edit.Change, string) {
 	d, err := s.open(c.Request.Context(), id)
 	if err != nil || d.piece.Shape == nil || d.piece.Shape.Outline == nil {
 		return nil, ""

@@ -380,6 +380,7 @@ func TestSwatchRefits(t *testing.T) {
 	if p := pieceOf(t, srv, 1); p.Work().Len() != 42 || p.Ever().Len() != 56 {
 		t.Fatalf("%d stitches cast on, %d at the widest", p.Work().Len(), p.Ever().Len())
 	}
+	send(t, srv, at+"/versions", url.Values{"name": {"before"}})
 	set("/gauge/stitches", "30.4")
 	p := pieceOf(t, srv, 1)
 	if p.Work().Len() != 46 || p.Ever().Len() != 60 {
@@ -392,9 +393,35 @@ func TestSwatchRefits(t *testing.T) {
 	if doc() != before {
 		t.Error("undone, it is not as it was")
 	}
+	set("/gauge/stitches", "30.4")
+	send(t, srv, at+"/versions/back", url.Values{"version": {"1"}})
+	if p := pieceOf(t, srv, 1); p.Work().Len() != 42 || p.Gauge.Stitches != 28 {
+		t.Errorf("brought back it has %d stitches at %g in 10 cm", p.Work().Len(), p.Gauge.Stitches)
+	}
 	send(t, srv, at+"/knit", url.Values{"from": {"0"}, "do": {"knitted"}, "to": {"6"}})
 	set("/gauge/stitches", "30.4")
 	if p := pieceOf(t, srv, 1); p.Work().Len() != 42 || p.Ever().Len() != 60 {
 		t.Errorf("with rows knitted: %d stitches cast on, %d at the widest", p.Work().Len(), p.Ever().Len())
+	}
+}
+
+// TestMachineRefits: without a swatch another machine is another usual gauge: the outline gives its cast-on, which is
+// said beside what the machine changes.
+func TestMachineRefits(t *testing.T) {
+	t.Parallel()
+	srv, _ := site(t, false, web.Options{})
+	begin(t, srv, "card-preselect", "two-colour", 8, 6, 5)
+	at := "/pieces/1"
+	send(t, srv, at+"/shape", url.Values{"do": {"begin"}, "shape": {"trapezium"}, "m0": {"150"}, "m1": {"200"}, "m2": {"130"}})
+	was := pieceOf(t, srv, 1)
+	page := send(t, srv, at+"/machine", url.Values{"machine": {"hand-chunky"}})
+	p := pieceOf(t, srv, 1)
+	if want := p.Shape.Outline.Width(p.StitchMM()); p.Work().Len() != want || want >= was.Work().Len() {
+		t.Errorf("%d stitches cast on, the outline asks for %d", p.Work().Len(), want)
+	}
+	for _, says := range []string{fmt.Sprintf("%d for %d stitches", p.Work().Len(), was.Work().Len()), "Planned anew"} {
+		if !strings.Contains(page, says) {
+			t.Errorf("the page does not say %q", says)
+		}
 	}
 }

@@ -188,8 +188,14 @@ func TestSeamDiffers(t *testing.T) {
 		{[]string{".....#", "..##.."}, "warn R3 2-2"},
 		{[]string{"......", "#.##.#"}, "note L3,R3 1-2"},
 		{[]string{"#....#", "#####.", "..##.."}, "warn L3,R3 2-3"},
+		{[]string{".#...."}, "warn L2 2-4"}, // where the edge has come in, above the chart's own rows
 	} {
-		r := check.Run(piecetest.New(t, "hand-mid", "L3", "R3", c.rows, piecetest.Set("/charts/c/side", "purl")))
+		shape, rows := []any{}, len(c.rows)
+		if strings.Contains(c.want, "L2") {
+			shape, rows = []any{map[string]any{"side": "left", "row": 2, "stitches": -1}}, 4
+		}
+		r := check.Run(piecetest.New(t, "hand-mid", "L3", "R3", c.rows, piecetest.Set("/charts/c/side", "purl"),
+			piecetest.Set("/shape", shape), piecetest.Set("/sections/0/rows", rows)))
 		got := ""
 		for _, f := range r.Findings {
 			if f.Code == finding.SeamColumns {

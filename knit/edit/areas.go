@@ -19,16 +19,21 @@ func AreaFirst(section, area int, first machine.Needle) []Change {
 
 // AreaToEdge lets both ends of an area lie wherever the edge of the work is, its repeat beginning at first.
 func AreaToEdge(section, area int, first machine.Needle) []Change {
+	return append(AreaFirst(section, area, first), toEdges(section, area)...)
+}
+
+func toEdges(section, area int) []Change {
 	at := Area(section, area)
-	return slices.Concat(AreaFirst(section, area, first), Set(at.To("from"), "edge"), Set(at.To("to"), "edge"))
+	return append(Set(at.To("from"), "edge"), Set(at.To("to"), "edge")...)
 }
 
 // AreaCut lets those ends of an area that lie beyond the work follow its edge.
 func AreaCut(section, area int, a *piece.Area) (changes []Change) {
-	if at := Area(section, area); a.Asked[0] < a.From {
+	at := Area(section, area)
+	if a.Asked[0] < a.From {
 		changes = Set(at.To("from"), "edge")
 	}
-	if at := Area(section, area); a.Asked[1] > a.To {
+	if a.Asked[1] > a.To {
 		changes = append(changes, Set(at.To("to"), "edge")...)
 	}
 	return changes
@@ -112,11 +117,14 @@ func Centred(p *piece.Piece, w, column int) []Change {
 			for first < p.Machine.Bed.First() {
 				first += machine.Needle(width)
 			}
-			if a.Edge == [2]bool{true, true} {
-				changes = append(changes, AreaFirst(i+1, k+1, first)...)
-				continue
+			changes = append(changes, AreaFirst(i+1, k+1, first)...)
+			at := Area(i+1, k+1)
+			if !a.Edge[0] {
+				changes = append(changes, Set(at.To("from"), (from+in).String())...)
 			}
-			changes = append(changes, PlaceArea(i+1, k+1, first, from+in, to-in)...)
+			if !a.Edge[1] {
+				changes = append(changes, Set(at.To("to"), (to-in).String())...)
+			}
 		}
 	}
 	return changes

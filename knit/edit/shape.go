@@ -136,7 +136,8 @@ func Outline(p *piece.Piece, o *piece.Outline, knitted int) (changes []Change) {
 	if knitted == 0 {
 		changes = append(changes, followEdges(p)...)
 	}
-	return append(changes, rowsFor(p, o.Rows(p.RowMM()), knitted)...)
+	rows, _ := rowsFor(p, o.Rows(p.RowMM()), knitted)
+	return append(changes, rows...)
 }
 
 // Refit is what follows where a piece with an outline, was, got another gauge or machine and without its outline is p:
@@ -153,9 +154,9 @@ func Refit(was, p *piece.Piece, knitted int) (changes []Change, what string) {
 		said = append(said, fmt.Sprintf("%d for %s", w, words.Stitches(now)))
 	}
 	now := p.FirstRow(len(p.Sections)) - 1
-	if more := rowsFor(p, o.Rows(p.RowMM()), knitted); more != nil {
+	if more, all := rowsFor(p, o.Rows(p.RowMM()), knitted); more != nil {
 		changes = append(changes, more...)
-		said = append(said, fmt.Sprintf("%d for %s", o.Rows(p.RowMM()), words.Count(now, "row", "rows")))
+		said = append(said, fmt.Sprintf("%d for %s", all, words.Count(now, "row", "rows")))
 	}
 	return changes, strings.Join(said, ", ")
 }
@@ -164,16 +165,17 @@ func Refit(was, p *piece.Piece, knitted int) (changes []Change, what string) {
 func followEdges(p *piece.Piece) (changes []Change) {
 	for i := range p.Sections {
 		for k, a := range p.Sections[i].Areas {
-			if at := Area(i+1, k+1); !a.Edge[0] && !a.Edge[1] && a.From == p.From && a.To == p.To {
-				changes = append(changes, slices.Concat(Set(at.To("from"), "edge"), Set(at.To("to"), "edge"))...)
+			if a.From == p.From && a.To == p.To {
+				changes = append(changes, toEdges(i+1, k+1)...)
 			}
 		}
 	}
 	return changes
 }
 
-// rowsFor gives the piece so many rows in all, in its last section that has rows of its own.
-func rowsFor(p *piece.Piece, rows, knitted int) []Change {
+// rowsFor gives the piece so many rows in all, in its last section that has rows of its own, as far as the others and
+// what is knitted let it; and how many that makes.
+func rowsFor(p *piece.Piece, rows, knitted int) ([]Change, int) {
 	for i := len(p.Sections) - 1; i >= 0; i-- {
 		s := &p.Sections[i]
 		if s.Technique.OwnRows {
@@ -183,11 +185,11 @@ func rowsFor(p *piece.Piece, rows, knitted int) []Change {
 		others := p.FirstRow(len(p.Sections)) - 1 - now
 		want := max(1, rows-others, knitted-p.FirstRow(i)+2)
 		if want == now {
-			return nil
+			break
 		}
-		return SectionRows(i+1, want)
+		return SectionRows(i+1, want), others + want
 	}
-	return nil
+	return nil, 0
 }
 
 // BeginShape begins with a shape of our own and its measures in millimetres.
@@ -238,7 +240,8 @@ func BeginShape(p *piece.Piece, s *piece.ShapeToBegin, measures []float64) ([]Ch
 	}
 	changes = append(changes, Centred(p, o.Width(p.StitchMM()), 0)...)
 	changes = append(changes, followEdges(p)...)
-	return slices.Concat(changes, rowsFor(p, total, 0), Set(Member("shape"), list)), nil
+	rows, _ := rowsFor(p, total, 0)
+	return slices.Concat(changes, rows, Set(Member("shape"), list)), nil
 }
 
 // OutlineOf is the piece's outline: the one it has, or that of its cast-on, rows and steps; false where it

@@ -18,7 +18,8 @@ const mostRest = 16
 
 // Rest are the stops of a piece above the one at which its plan ends: the section that stops is taken as plain rows,
 // which leave the carriage where its own would, a carriage on the wrong side as if it stood on the right one, and of a
-// shape the step that cannot be made as single ones or none; and so on up to the last section. What only follows from a stop is not among them. Nil where the plan goes to its end.
+// shape the step that cannot be made as single ones or none; and so on up to the last section. What only follows from a
+// stop is not among them. Nil where the plan goes to its end.
 func Rest(ctx context.Context, pl *pass.Plan) (list []finding.Finding) {
 	type spot struct {
 		code finding.Code
@@ -87,7 +88,7 @@ func shapePast(pl *pass.Plan) *piece.Shape {
 		return nil
 	}
 	row := pl.Piece.FirstRow(pl.Stopped.Section) + pl.Stopped.Row - 1
-	shape := *pl.Piece.Shape
+	shape, left := *pl.Piece.Shape, false
 	shape.Steps = nil
 	for _, step := range pl.Piece.Shape.Steps {
 		sure := step.Stitches == -1 && !step.Hold || step.Release
@@ -95,6 +96,7 @@ func shapePast(pl *pass.Plan) *piece.Shape {
 			shape.Steps = append(shape.Steps, step)
 			continue
 		}
+		left = true
 		for step.Stitches < 0 && !step.Hold {
 			one := step
 			one.Stitches = -1
@@ -103,7 +105,7 @@ func shapePast(pl *pass.Plan) *piece.Shape {
 			step.Row++
 		}
 	}
-	if len(shape.Steps) == len(pl.Piece.Shape.Steps) {
+	if !left {
 		return nil
 	}
 	slices.SortStableFunc(shape.Steps, func(a, b piece.ShapeStep) int { return cmp.Compare(a.Row, b.Row) })

@@ -77,7 +77,11 @@ func seamColumns(pl *pass.Plan, section int) []finding.Finding {
 		}
 	}
 	two, rows, differ := false, [2]int{}, machine.Set{}
-	for r := 1; r <= s.Cycle; r++ {
+	last := s.Cycle
+	if p.Shape != nil { // the seam goes with the edge
+		last = s.Rows
+	}
+	for r := 1; r <= last; r++ {
 		two = two || twoYarns(s, r, followed(p, s, r))
 		if odd := oddSeam(p, s, r); !odd.Empty() {
 			if differ = differ.Or(odd); rows[0] == 0 {
@@ -86,7 +90,7 @@ func seamColumns(pl *pass.Plan, section int) []finding.Finding {
 			rows[1] = r
 		}
 	}
-	if under.Empty() || !two && differ.Empty() {
+	if differ.Empty() && (under.Empty() || !two) {
 		return nil
 	}
 	f := finding.Finding{Code: finding.SeamColumns, Severity: finding.Note, Section: section, Rows: [2]int{1, s.Rows},
