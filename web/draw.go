@@ -388,12 +388,10 @@ func (s *Server) change(c *gin.Context, id int64, e edit.Edit) {
 func (s *Server) write(c *gin.Context, id int64, e edit.Edit) error {
 	what := ""
 	if slices.ContainsFunc(e.Changes, sizing) {
+		var more []edit.Change
 		e.Changes = append(s.kept(c, id, e.Changes), e.Changes...)
-		if e.Kind != edit.Restores { // what is brought back stands as it was
-			var more []edit.Change
-			more, what = s.refit(c, id, e.Changes)
-			e.Changes = append(e.Changes, more...)
-		}
+		more, what = s.refit(c, id, e.Changes)
+		e.Changes = append(e.Changes, more...)
 	}
 	err := s.store.Edit(c.Request.Context(), id, e)
 	if err == nil && what != "" {
@@ -404,7 +402,8 @@ func (s *Server) write(c *gin.Context, id int64, e edit.Edit) error {
 	return err
 }
 
-// sizing says that a change may give a piece another outline, or another gauge to work it out by.
+// sizing says that a change may give a piece another outline, or another gauge to work it out by; what puts the whole
+// piece back as it was is none.
 func sizing(ch edit.Change) bool {
 	return slices.ContainsFunc([]string{"outline", "gauge", "swatch", "machine"}, ch.Path.Holds)
 }

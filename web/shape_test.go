@@ -393,10 +393,15 @@ func TestSwatchRefits(t *testing.T) {
 	if doc() != before {
 		t.Error("undone, it is not as it was")
 	}
+	send(t, srv, at+"/field", url.Values{"path": {"/needles/to"}, "kind": {"text"}, "value": {"R23"}})
+	send(t, srv, at+"/versions", url.Values{"name": {"two stitches more, by hand"}})
 	set("/gauge/stitches", "30.4")
-	send(t, srv, at+"/versions/back", url.Values{"version": {"1"}})
-	if p := pieceOf(t, srv, 1); p.Work().Len() != 42 || p.Gauge.Stitches != 28 {
-		t.Errorf("brought back it has %d stitches at %g in 10 cm", p.Work().Len(), p.Gauge.Stitches)
+	send(t, srv, at+"/versions/back", url.Values{"version": {"2"}})
+	if p := pieceOf(t, srv, 1); p.To != machine.R(23) || p.Gauge.Stitches != 28 {
+		t.Errorf("brought back it ends at %v, at %g stitches in 10 cm", p.To, p.Gauge.Stitches)
+	}
+	for range 3 {
+		send(t, srv, at+"/undo", nil)
 	}
 	send(t, srv, at+"/knit", url.Values{"from": {"0"}, "do": {"knitted"}, "to": {"6"}})
 	set("/gauge/stitches", "30.4")

@@ -67,6 +67,8 @@ func TestArrange(t *testing.T) {
 			func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Stretch(p, 1, -6, 10) }, "c L8:L6-edge"},
 		{"of one that follows one edge the other end moves", []edit.Change{area("to", "edge"), area("from", "L6")},
 			func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Move(p, 1, 2) }, "c L4:L4-edge"},
+		{"the needles in the middle, by 24", []edit.Change{area("to", "edge"), area("first", "L8"), area("from", "L8")},
+			func(s *bed.Placed, p *piece.Piece) []edit.Change { return edit.Centred(p, 24, 0) }, "c L12:L12-edge"},
 		{"what is cut moves whole", []edit.Change{area("from", "L12"), area("to", "L1"), area("first", "L12")},
 			func(s *bed.Placed, p *piece.Piece) []edit.Change { return s.Move(p, 1, 2) }, "c L10:L10-R2"},
 	} {

@@ -214,12 +214,15 @@ func TestRefit(t *testing.T) {
 	rng := chance.Rand(t, 33, 1)
 	for range chance.Cases(400) {
 		p := piecetest.New(t, "program-preselect", "L12", "R12", []string{"#...", "..#."},
-			piecetest.Set(edit.Member("sections").End(), map[string]any{"technique": "plain", "rows": 10}))
+			piecetest.Set(edit.Member("sections").End(), map[string]any{"technique": "plain", "rows": 10}),
+			piecetest.Set("/sections/0/rows", 60))
 		doc := piecetest.Document(t, "program-preselect", "L12", "R12", []string{"#...", "..#."},
-			piecetest.Set(edit.Member("sections").End(), map[string]any{"technique": "plain", "rows": 10}))
+			piecetest.Set(edit.Member("sections").End(), map[string]any{"technique": "plain", "rows": 10}),
+			piecetest.Set("/sections/0/rows", 60)) // which leaves the last section few, or one
 		half := func() float64 { return float64(60 + rng.IntN(150)) }
-		a, b, c := half(), half(), half()
-		o := &piece.Outline{Left: [][2]float64{{-a, 0}, {-b, 240}, {-c, 600}}, Right: [][2]float64{{a, 0}, {b, 240}, {c, 600}}}
+		a, b, c, tall := half(), half(), half(), 240+360*float64(rng.IntN(2))
+		o := &piece.Outline{Left: [][2]float64{{-a, 0}, {-b, 240}, {-c, tall}}, Right: [][2]float64{{a, 0}, {b, 240},
+			{c, tall}}}
 		apply := func(changes []edit.Change) {
 			t.Helper()
 			if _, err := doc.Apply(changes); err != nil {
@@ -243,8 +246,12 @@ func TestRefit(t *testing.T) {
 				t.Fatal(err)
 			}
 			doc.Apply(back)
-			changes, _ := edit.Refit(was, bare, 0)
+			changes, what := edit.Refit(was, bare, 0)
 			apply(append(gauge, changes...))
+			n, before := p.FirstRow(len(p.Sections))-1, was.FirstRow(len(was.Sections))-1
+			if says := fmt.Sprintf("%d for %d row", n, before); strings.Contains(what, says) != (n != before) {
+				t.Fatalf("%d rows for %d: %s", n, before, what)
+			}
 			if again, what := edit.Refit(p, p, 0); again != nil || what != "" {
 				t.Fatalf("the same gauge again: %v, %s", again, what)
 			}
